@@ -1,0 +1,1 @@
+"""The lab: stand-in phones that behave like phones at the wire."""

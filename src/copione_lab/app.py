@@ -1,0 +1,52 @@
+"""What a stand-in app is to its phone, and what the phone offers it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Protocol
+
+from .toolkit.node import Node
+
+
+@dataclass(frozen=True)
+class Surroundings:
+    """The window an app draws into: size in dp, the phone's platform and locale, and the faults seeded on it."""
+
+    width: float
+    height: float
+    platform: str
+    locale: str
+    faults: frozenset[str]
+    keyboard_up: bool
+
+
+class System(Protocol):
+    """What a phone does for the app that runs on it."""
+
+    def now(self) -> float: ...
+
+    def focus(self, key: str | None) -> None: ...
+
+    def focused(self) -> str | None: ...
+
+    def log(self, tag: str, words: str) -> None: ...
+
+
+class App(Protocol):
+    """An app installed on a stand-in phone. State lives in the object; the page is built anew for each frame."""
+
+    package: str
+    label: str
+    version: str
+
+    def activity(self) -> str: ...
+
+    def page(self, around: Surroundings) -> Node: ...
+
+    def back(self) -> bool:
+        """Go one page back; False when there is none, and the phone goes home."""
+        ...
+
+    def next_change(self) -> float | None:
+        """When the page will change by itself, in the system's time; None when it will not."""
+        ...

@@ -1,0 +1,50 @@
+"""The stand-in phones on one bench, and what can happen to them from outside."""
+
+from __future__ import annotations
+
+import threading
+from collections.abc import Iterable
+
+from .model import Fault, Model
+from .phone import Phone
+
+
+class Bench:
+    """Phones by serial with their connection state: device, unauthorized, offline, or unplugged (absent)."""
+
+    def __init__(self, models: Iterable[Model], faults: Iterable[Fault] = (), pace: str = "brisk") -> None:
+        seeded = list(faults)
+        self.phones = {m.serial: Phone(m, [f.kind for f in seeded if m.key in f.models], pace) for m in models}
+        self._states = dict.fromkeys(self.phones, "device")
+        self._changed = threading.Condition()
+        self._count = 0
+        self.failing_dumps: dict[str, bytes] = {}
+
+    def states(self) -> dict[str, str]:
+        with self._changed:
+            return dict(self._states)
+
+    def state(self, serial: str) -> str | None:
+        with self._changed:
+            return self._states.get(serial)
+
+    def set_state(self, serial: str, state: str) -> None:
+        """Change how a phone is connected: device, unauthorized or offline."""
+        with self._changed:
+            self._states[serial] = state
+            self._tell()
+
+    def unplug(self, serial: str) -> None:
+        with self._changed:
+            self._states.pop(serial, None)
+            self._tell()
+
+    def _tell(self) -> None:
+        self._count += 1
+        self._changed.notify_all()
+
+    def wait_change(self, seen: int, timeout: float) -> int:
+        """Wait until the bench has changed since `seen`; returns the newest count."""
+        with self._changed:
+            self._changed.wait_for(lambda: self._count != seen, timeout)
+            return self._count

@@ -1,0 +1,1 @@
+"""What the lab looks like from outside."""

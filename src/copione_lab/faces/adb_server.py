@@ -1,0 +1,179 @@
+"""The Android Debug Bridge *server*'s smart-socket protocol on a loopback port.
+
+A request is four hex digits of length and a service name; the answer OKAY or FAIL, then what the service sends.
+"""
+
+from __future__ import annotations
+
+import contextlib
+import socket
+import socketserver
+import struct
+import threading
+from typing import Any
+
+from .. import shell
+from ..bench import Bench
+from ..phone import Phone
+
+VERSION = 41
+FEATURES = "shell_v2,cmd,stat_v2"
+
+
+class AdbServer:
+    """Serves a bench until closed. `port` 0 takes a free one; see `.port`."""
+
+    def __init__(self, bench: Bench, port: int = 0) -> None:
+        self.bench = bench
+        self._live: set[socket.socket] = set()
+        self._lock = threading.Lock()
+        self._stopping = threading.Event()
+        outer = self
+
+        class Handler(socketserver.BaseRequestHandler):
+            def handle(self) -> None:
+                outer._serve(self.request)
+
+        class Server(socketserver.ThreadingTCPServer):
+            allow_reuse_address = True
+            daemon_threads = True
+            block_on_close = False
+            request_queue_size = 64
+
+            def handle_error(self, request: Any, client_address: Any) -> None:
+                """A client that goes away in the middle is no news."""
+
+        self._server = Server(("127.0.0.1", port), Handler)
+        self.port = int(self._server.server_address[1])
+        self._thread = threading.Thread(target=lambda: self._server.serve_forever(0.05), name="lab-adb-server", daemon=True)
+        self._thread.start()
+
+    def close(self) -> None:
+        """Stop listening and drop every connection, as a killed server does."""
+        self._stopping.set()
+        self._server.shutdown()
+        self._server.server_close()
+        with self._lock:
+            live = list(self._live)
+        for connection in live:
+            with contextlib.suppress(OSError):
+                connection.shutdown(socket.SHUT_RDWR)
+        self._thread.join(5)
+
+    def __enter__(self) -> AdbServer:
+        return self
+
+    def __exit__(self, *_exc: object) -> None:
+        self.close()
+
+    def _serve(self, connection: socket.socket) -> None:
+        connection.setsockopt(socket.IPPROTO_TCP, socket.TCP_NODELAY, 1)
+        with self._lock:
+            self._live.add(connection)
+        try:
+            self._talk(connection)
+        except (OSError, ValueError):
+            pass
+        finally:
+            with self._lock:
+                self._live.discard(connection)
+
+    def _talk(self, connection: socket.socket) -> None:
+        serial: str | None = None
+        while True:
+            head = _exactly(connection, 4)
+            if not head:
+                return
+            service = _exactly(connection, int(head, 16)).decode()
+            if service.startswith("host:transport:") or service == "host:transport-any":
+                serial = service.removeprefix("host:transport:") if service != "host:transport-any" else next(iter(self.bench.states()), "")
+                trouble = self._trouble(serial)
+                if trouble:
+                    _fail(connection, trouble)
+                    return
+                connection.sendall(b"OKAY")
+                continue
+            if serial is None:
+                self._host(connection, service)
+            else:
+                self._device(connection, serial, service)
+            return
+
+    def _trouble(self, serial: str) -> str | None:
+        state = self.bench.state(serial)
+        if state is None:
+            return f"device '{serial}' not found"
+        if state == "unauthorized":
+            return "device unauthorized.\nThis adb server's $ADB_VENDOR_KEYS is not set"
+        return "device offline" if state != "device" else None
+
+    def _host(self, connection: socket.socket, service: str) -> None:
+        if service == "host:version":
+            connection.sendall(b"OKAY" + _counted(f"{VERSION:04x}"))
+        elif service in {"host:devices", "host:devices-l"}:
+            connection.sendall(b"OKAY" + _counted(self._listing(service.endswith("-l"))))
+        elif service in {"host:track-devices", "host:track-devices-l"}:
+            connection.sendall(b"OKAY")
+            last, seen = None, -1
+            while not self._stopping.is_set():
+                listing = self._listing(service.endswith("-l"))
+                if listing != last:
+                    connection.sendall(_counted(listing))
+                    last = listing
+                seen = self.bench.wait_change(seen, 0.2)
+        elif service == "host:features" or service.endswith(":features"):
+            connection.sendall(b"OKAY" + _counted(FEATURES))
+        else:
+            _fail(connection, f"unknown host service '{service}'")
+
+    def _listing(self, long: bool) -> str:
+        lines = []
+        for serial, state in self.bench.states().items():
+            model = self.bench.phones[serial].model
+            more = f" product:{model.key.replace('-', '_')} model:{model.name.replace(' ', '_')} device:lab transport_id:1"
+            lines.append(f"{serial:<22} {state}{more if state == 'device' else ''}" if long else f"{serial}\t{state}")
+        return "".join(line + "\n" for line in lines)
+
+    def _device(self, connection: socket.socket, serial: str, service: str) -> None:
+        phone = self.bench.phones[serial]
+        if service.startswith("shell,v2") and ":" in service:
+            connection.sendall(b"OKAY")
+            output, code = self._command(phone, service.split(":", 1)[1])
+            if self._trouble(serial) is None:
+                connection.sendall(_packet(1, output) + _packet(3, bytes([code & 255])))
+        elif service.startswith(("shell:", "exec:")):
+            connection.sendall(b"OKAY")
+            output, _ = self._command(phone, service.split(":", 1)[1])
+            if self._trouble(serial) is None:
+                connection.sendall(output)
+        else:
+            _fail(connection, "closed")
+
+    def _command(self, phone: Phone, line: str) -> shell.Answer:
+        broken = self.bench.failing_dumps.get(phone.model.serial)
+        if broken is not None and line.startswith("uiautomator"):
+            return broken, 0
+        return shell.run(phone, line)
+
+
+def _exactly(connection: socket.socket, count: int) -> bytes:
+    data = b""
+    while len(data) < count:
+        more = connection.recv(count - len(data))
+        if not more:
+            return b""
+        data += more
+    return data
+
+
+def _counted(words: str) -> bytes:
+    data = words.encode()
+    return f"{len(data):04x}".encode() + data
+
+
+def _fail(connection: socket.socket, words: str) -> None:
+    connection.sendall(b"FAIL" + _counted(words))
+
+
+def _packet(kind: int, data: bytes) -> bytes:
+    return struct.pack("<BI", kind, len(data)) + data

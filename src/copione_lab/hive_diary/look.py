@@ -1,0 +1,58 @@
+"""The app's own widgets: how Hive Diary composes the toolkit's nodes."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from ..toolkit.node import Node, column, row, text
+from ..toolkit.paint import AMBER, LEAF, LEAF_PALE, PAPER, WHITE
+
+QUIET = "#6B7267"
+
+
+def bar(title: str, id: str = "toolbar_title") -> Node:
+    return row(
+        Node("heading", id=id, text=title, size=19, weight="Medium", ink=WHITE, grow=1), fill=LEAF, pad=(16, 16), height=None
+    )
+
+
+def button(words: str, id: str, tap: Callable[[], None], *, quiet: bool = False) -> Node:
+    return Node(
+        "button",
+        id=id,
+        text=words,
+        on_tap=tap,
+        fill=WHITE if quiet else LEAF,
+        border=LEAF if quiet else None,
+        ink=LEAF if quiet else WHITE,
+        radius=24,
+        align="centre",
+        weight="Medium",
+        pad=(20, 12),
+    )
+
+
+def caption(words: str) -> Node:
+    return text(words, size=13, ink=QUIET)
+
+
+def fact(words: str, value: str, id: str) -> Node:
+    """A line of a hive's page: what it is, and its value at the right."""
+    return row(
+        text(words, grow=1), text(value, id=id, weight="Medium"), fill=WHITE, border=LEAF_PALE, radius=8, pad=(14, 12), gap=8
+    )
+
+
+def hive_row(name: str, seen: str, due: bool, tap: Callable[[], None]) -> Node:
+    words = column(
+        text(name, id="hive_name", weight="Medium", size=16), text(f"Last seen {seen}", id="hive_seen", size=13, ink=QUIET), gap=2, grow=1
+    )
+    mark = [text("due", id="hive_due", size=13, ink="#9A6A00", weight="Medium")] if due else []
+    return row(words, *mark, id="hive_row", on_tap=tap, fill=WHITE, border=LEAF_PALE, radius=10, pad=(14, 12), gap=8, height=None)
+
+
+def passing(words: str) -> Node:
+    return row(text(words, id="snackbar_text", ink=WHITE, grow=1), id="snackbar", fill="#2A2E28", radius=6, pad=(16, 14))
+
+
+__all__ = ["AMBER", "LEAF", "PAPER", "bar", "button", "caption", "fact", "hive_row", "passing"]

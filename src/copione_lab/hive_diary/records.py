@@ -1,0 +1,44 @@
+"""What the diary holds: hives and their last inspections."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+TEMPERS = ("Calm", "Nervous", "Hot")
+MOST_FRAMES = 10
+
+
+@dataclass
+class Hive:
+    name: str
+    seen: str
+    frames: int
+    temper: str
+    weight_kg: int
+    queen: bool
+    note: str = ""
+
+
+@dataclass
+class Draft:
+    """An inspection that is being written."""
+
+    frames: int = 3
+    queen: bool = False
+    temper: str = ""
+    note: str = ""
+
+
+def hives() -> list[Hive]:
+    """The diary as it is after installing: the same on every phone."""
+    return [
+        Hive(
+            name=f"Hive {number}",
+            seen=f"{2 + number * 5 % 19} days ago",
+            frames=3 + number * 7 % 6,
+            temper=TEMPERS[number * 2 % 3],
+            weight_kg=24 + number * 11 % 17,
+            queen=number % 4 != 0,
+        )
+        for number in range(1, 25)
+    ]

@@ -1,0 +1,46 @@
+"""The phone's home screen."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from .app import Surroundings
+from .toolkit.node import Node, column, row, spacer, text
+
+LAUNCHER = "org.example.launcher"
+
+
+class Launcher:
+    """An icon a app."""
+
+    package = LAUNCHER
+    label = "Home"
+    version = "1.0"
+
+    def __init__(self, apps: Callable[[], list[tuple[str, str]]], launch: Callable[[str], None]) -> None:
+        self._apps = apps
+        self._launch = launch
+
+    def activity(self) -> str:
+        return ".Home"
+
+    def back(self) -> bool:
+        return True
+
+    def next_change(self) -> float | None:
+        return None
+
+    def page(self, around: Surroundings) -> Node:
+        icons = [
+            column(
+                Node("image", height=56, width=56, radius=14),
+                text(label, size=12, ink="#FFFFFF", align="centre"),
+                desc=label,
+                on_tap=lambda package=package: self._launch(package),  # type: ignore[misc]
+                width=84,
+                pad=(6, 6),
+                gap=6,
+            )
+            for package, label in self._apps()
+        ]
+        return column(spacer(around.height * 0.3), row(*icons, pad=(20, 8), gap=12), fill="#5B6B73")

@@ -1,0 +1,67 @@
+"""Device models and seeded faults, each a TOML file."""
+
+from __future__ import annotations
+
+import tomllib
+from dataclasses import dataclass
+from pathlib import Path
+
+SHIPPED = Path(__file__).parent
+PACES = ("brisk", "real")
+
+
+@dataclass(frozen=True)
+class Model:
+    """What one stand-in phone is. Sizes in pixels; `width_mm`, `height_mm` are those of the glass."""
+
+    key: str
+    name: str
+    serial: str
+    platform: str
+    release: str
+    width_px: int
+    height_px: int
+    dpi: int
+    width_mm: float
+    height_mm: float
+    text_scale: float
+    locale: str
+
+    @property
+    def density(self) -> float:
+        return self.dpi / 160.0
+
+
+@dataclass(frozen=True)
+class Fault:
+    """One seeded fault: what goes wrong, and on which models."""
+
+    key: str
+    kind: str
+    models: tuple[str, ...]
+    words: str
+
+
+def load_models(folder: Path = SHIPPED / "models") -> list[Model]:
+    """All models of a folder, by their `order`. Raises ValueError naming the file that is wrong."""
+    found: list[tuple[int, Model]] = []
+    for path in sorted(folder.glob("*.toml")):
+        try:
+            facts = tomllib.loads(path.read_text("utf-8"))
+            order = facts.pop("order", 100)
+            found.append((order, Model(key=path.stem, **facts)))
+        except (tomllib.TOMLDecodeError, TypeError) as error:
+            raise ValueError(f"{path}: {error}") from error
+    return [model for _, model in sorted(found, key=lambda pair: pair[0])]
+
+
+def load_faults(folder: Path | None = SHIPPED / "faults") -> list[Fault]:
+    """All faults of a folder; none for None. Raises ValueError naming the file that is wrong."""
+    found = []
+    for path in sorted(folder.glob("*.toml")) if folder else []:
+        try:
+            facts = tomllib.loads(path.read_text("utf-8"))
+            found.append(Fault(path.stem, facts["kind"], tuple(facts["models"]), facts.get("words", "")))
+        except (tomllib.TOMLDecodeError, KeyError) as error:
+            raise ValueError(f"{path}: {error}") from error
+    return found

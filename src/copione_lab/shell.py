@@ -1,0 +1,259 @@
+"""The phone's shell: the commands a stand-in answers, as a phone's own tools answer them."""
+
+from __future__ import annotations
+
+import shlex
+import struct
+import time
+from collections.abc import Callable
+
+from .launcher import LAUNCHER
+from .phone import Phone
+
+Answer = tuple[bytes, int]
+OPERATORS = {";", "&&", "||", "|", "&"}
+MOVE_EVERY_S = 1 / 60
+KEYCODES = {"3": "HOME", "4": "BACK", "66": "ENTER", "67": "DEL", "123": "MOVE_END"}
+
+
+def run(phone: Phone, line: str) -> Answer:
+    """Run one command line: words quoted as in sh, commands joined by ; and &&. Returns output and exit code."""
+    try:
+        lexer = shlex.shlex(line, posix=True, punctuation_chars=";&|<>")
+        lexer.whitespace_split = True
+        words = list(lexer)
+    except ValueError as error:
+        return f"/system/bin/sh: syntax error: {error}\n".encode(), 1
+    output, code = b"", 0
+    command: list[str] = []
+    skip = False
+    for word in [*words, ";"]:
+        if word in OPERATORS:
+            if command and not skip:
+                more, code = _one(phone, command)
+                output += more
+            skip = (word == "&&" and code != 0) or (word == "||" and code == 0)
+            command = []
+        else:
+            command.append(word)
+    return output, code
+
+
+def _one(phone: Phone, words: list[str]) -> Answer:
+    name, arguments = words[0], words[1:]
+    command = COMMANDS.get(name)
+    if command is None:
+        return f"/system/bin/sh: {name}: inaccessible or not found\n".encode(), 127
+    return command(phone, arguments)
+
+
+def _said(words: str, code: int = 0) -> Answer:
+    return words.encode(), code
+
+
+def _getprop(phone: Phone, arguments: list[str]) -> Answer:
+    model = phone.model
+    props = {
+        "ro.product.model": model.name,
+        "ro.product.manufacturer": "Lab",
+        "ro.build.version.release": model.release,
+        "ro.build.version.sdk": str(int(model.release.split(".")[0]) + 20),
+        "persist.sys.locale": model.locale,
+        "ro.product.locale": model.locale,
+        "sys.boot_completed": "1",
+    }
+    if arguments:
+        return _said(props.get(arguments[0], "") + "\n")
+    return _said("".join(f"[{key}]: [{value}]\n" for key, value in props.items()))
+
+
+def _wm(phone: Phone, arguments: list[str]) -> Answer:
+    model = phone.model
+    if arguments[:1] == ["size"]:
+        return _said(f"Physical size: {model.width_px}x{model.height_px}\n")
+    if arguments[:1] == ["density"]:
+        return _said(f"Physical density: {model.dpi}\n")
+    return _said("Window manager (window) commands:\n", 1)
+
+
+def _settings(phone: Phone, arguments: list[str]) -> Answer:
+    values = {
+        ("system", "font_scale"): str(phone.model.text_scale),
+        ("global", "device_name"): phone.model.name,
+        ("system", "user_rotation"): "0",
+    }
+    if arguments[:1] == ["get"] and len(arguments) == 3:
+        return _said(values.get((arguments[1], arguments[2]), "null") + "\n")
+    return _said("Invalid arguments\n", 1)
+
+
+def _screencap(phone: Phone, arguments: list[str]) -> Answer:
+    if "-p" in arguments:
+        return phone.png(), 0
+    image = phone.picture()
+    head = struct.pack("<III", image.width, image.height, 1)
+    if int(phone.model.release.split(".")[0]) >= 9:
+        head += struct.pack("<I", 1)
+    return head + image.convert("RGBA").tobytes(), 0
+
+
+def _uiautomator(phone: Phone, arguments: list[str]) -> Answer:
+    if arguments[:1] != ["dump"]:
+        return _said("Usage: uiautomator <subcommand> [options]\n", 1)
+    place = next((word for word in arguments[1:] if not word.startswith("-")), "/sdcard/window_dump.xml")
+    xml = phone.dump() if place == "/dev/tty" else b""
+    return xml + f"UI hierchary dumped to: {place}\n".encode(), 0
+
+
+def _input(phone: Phone, arguments: list[str]) -> Answer:
+    if arguments and arguments[0] in {"touchscreen", "keyboard"}:
+        arguments = arguments[1:]
+    try:
+        kind, rest = arguments[0], arguments[1:]
+        if kind == "tap":
+            _swipe(phone, [*map(float, rest[:2]), *map(float, rest[:2])], 0.06)
+        elif kind == "swipe":
+            _swipe(phone, [float(word) for word in rest[:4]], float(rest[4]) / 1000 if len(rest) > 4 else 0.3)
+        elif kind == "motionevent":
+            actions = {"DOWN": "down", "MOVE": "move", "UP": "up", "CANCEL": "cancel"}
+            phone.pointer(actions[rest[0].upper()], 0, float(rest[1]), float(rest[2]), phone.now())
+        elif kind == "text":
+            if not rest[0].isascii():
+                return _said("Exception occurred while executing 'text':\njava.lang.NullPointerException\n", 255)
+            phone.text(rest[0].replace("%s", " "))
+            phone.sleep(0.01 * len(rest[0]))
+        elif kind == "keyevent":
+            for word in rest:
+                if word != "--longpress":
+                    phone.key(KEYCODES.get(word, word.removeprefix("KEYCODE_")))
+        else:
+            return _said(f"Error: Unknown command: {kind}\n", 255)
+    except (IndexError, ValueError, KeyError):
+        return _said("Error: Invalid arguments for command: input\n", 255)
+    return b"", 0
+
+
+def _swipe(phone: Phone, ends: list[float], seconds: float) -> None:
+    x1, y1, x2, y2 = ends
+    begin = phone.now()
+    phone.pointer("down", 0, x1, y1, begin)
+    steps = max(1, round(seconds / MOVE_EVERY_S))
+    for i in range(1, steps + 1):
+        phone.sleep(seconds / steps)
+        share = i / steps
+        phone.pointer("move", 0, x1 + (x2 - x1) * share, y1 + (y2 - y1) * share, begin + seconds * share)
+    phone.pointer("up", 0, x2, y2, begin + seconds)
+
+
+def _am(phone: Phone, arguments: list[str]) -> Answer:
+    if arguments[:1] == ["force-stop"] and len(arguments) == 2:
+        phone.stop(arguments[1])
+        return b"", 0
+    if arguments[:1] == ["start"] and "-n" in arguments:
+        component = arguments[arguments.index("-n") + 1]
+        if phone.launch(component.split("/")[0]):
+            return _said(f"Starting: Intent {{ cmp={component} }}\n")
+        return _said(f"Error type 3\nError: Activity class {{{component}}} does not exist.\n", 1)
+    return _said("Error: Unknown command\n", 255)
+
+
+def _pm(phone: Phone, arguments: list[str]) -> Answer:
+    packages = dict(phone.installed())
+    if arguments[:2] == ["list", "packages"]:
+        names = [word for word in arguments[2:] if not word.startswith("-")]
+        return _said("".join(f"package:{p}\n" for p in packages if not names or names[0] in p))
+    if arguments[:1] == ["clear"] and len(arguments) == 2:
+        return _said("Success\n") if phone.clear(arguments[1]) else _said("Failed\n", 1)
+    return _said("Unknown command\n", 255)
+
+
+def _cmd(phone: Phone, arguments: list[str]) -> Answer:
+    if arguments[:2] == ["package", "resolve-activity"]:
+        package = arguments[-1]
+        known = package == LAUNCHER or package in dict(phone.installed())
+        return _said(f"priority=0 preferredOrder=0 match=0x108000\n{package}/.Home\n" if known else "No activity found\n")
+    if arguments[:1] == ["package"]:
+        return _pm(phone, arguments[1:])
+    return _said("Can't find service\n", 20)
+
+
+def _dumpsys(phone: Phone, arguments: list[str]) -> Answer:
+    service = arguments[0] if arguments else ""
+    report = {"window": _windows, "package": _package, "battery": _battery, "display": _display}.get(service)
+    return report(phone, arguments[1:]) if report else _said(f"Can't find service: {service}\n")
+
+
+def _windows(phone: Phone, _arguments: list[str]) -> Answer:
+    package, activity = phone.front()
+    window = f"{package}/{package}{activity}"
+    keys = phone.keyboard_box_px()
+    model = phone.model
+    l, t, r, b = keys or (0, model.height_px, model.width_px, model.height_px)
+    shown = "true" if keys else "false"
+    lines = [
+        "WINDOW MANAGER WINDOWS (dumpsys window windows)",
+        "  Window #1 Window{3f InputMethod}:",
+        f"    mHasSurface={shown} isReadyForDisplay()={shown}",
+        f"    touchable region=SkRegion(({l},{t},{r},{b}))",
+        f"  Window #2 Window{{2a u0 {window}}}:",
+        "    mRotation=ROTATION_0",
+        f"  mCurrentFocus=Window{{2a u0 {window}}}",
+        f"  mFocusedApp=ActivityRecord{{7c u0 {package}/{activity} t12}}",
+        f"    InsetsSource id=3 type=ime frame=[{l},{t}][{r},{b}] visible={shown}",
+    ]
+    return _said("\n".join(lines) + "\n")
+
+
+def _package(phone: Phone, arguments: list[str]) -> Answer:
+    versions = dict(phone.installed())
+    if not arguments or arguments[0] not in versions:
+        return _said("Unable to find package\n")
+    return _said(f"Packages:\n  Package [{arguments[0]}]:\n    versionCode=24 minSdk=24\n    versionName={versions[arguments[0]]}\n")
+
+
+def _battery(_phone: Phone, _arguments: list[str]) -> Answer:
+    return _said("Current Battery Service state:\n  USB powered: true\n  level: 84\n  scale: 100\n")
+
+
+def _display(phone: Phone, _arguments: list[str]) -> Answer:
+    model = phone.model
+    x_dpi, y_dpi = model.width_px / model.width_mm * 25.4, model.height_px / model.height_mm * 25.4
+    return _said(
+        f'DisplayDeviceInfo{{"Built-in Screen": {model.width_px} x {model.height_px}, density {model.dpi}, {x_dpi:.3f} x {y_dpi:.3f} dpi}}\n'
+    )
+
+
+def _logcat(phone: Phone, arguments: list[str]) -> Answer:
+    since = float(arguments[arguments.index("-T") + 1]) if "-T" in arguments else 0.0
+    return _said("".join(f"{at:.3f}  100  100 {words}\n" for at, words in list(phone.log_lines) if at >= since))
+
+
+def _sleep(phone: Phone, arguments: list[str]) -> Answer:
+    phone.sleep(float(arguments[0]))
+    return b"", 0
+
+
+def _echo(_phone: Phone, arguments: list[str]) -> Answer:
+    return _said(" ".join(arguments) + "\n")
+
+
+def _date(_phone: Phone, _arguments: list[str]) -> Answer:
+    return _said(f"{time.time():.3f}\n")
+
+
+COMMANDS: dict[str, Callable[[Phone, list[str]], Answer]] = {
+    "getprop": _getprop,
+    "wm": _wm,
+    "settings": _settings,
+    "screencap": _screencap,
+    "uiautomator": _uiautomator,
+    "input": _input,
+    "am": _am,
+    "pm": _pm,
+    "cmd": _cmd,
+    "dumpsys": _dumpsys,
+    "logcat": _logcat,
+    "sleep": _sleep,
+    "echo": _echo,
+    "date": _date,
+}

@@ -1,0 +1,38 @@
+"""The lab as a process of its own, for as long as it is wanted."""
+
+from __future__ import annotations
+
+import json
+import subprocess
+import sys
+from types import TracebackType
+
+
+class LabProcess:
+    """Starts `python -m copione_lab`; `.port` is where its adb server listens. It ends with the parent."""
+
+    def __init__(self, port: int = 0, pace: str = "brisk", faults: str | None = None) -> None:
+        command = [sys.executable, "-m", "copione_lab", "--tied", "--port", str(port), "--pace", pace]
+        if faults:
+            command += ["--faults", faults]
+        self._process = subprocess.Popen(command, stdin=subprocess.PIPE, stdout=subprocess.PIPE, text=True)
+        assert self._process.stdout is not None
+        line = self._process.stdout.readline()
+        if not line:
+            raise RuntimeError("The lab did not start.")
+        facts = json.loads(line)
+        self.port = int(facts["port"])
+        self.phones: list[str] = facts["phones"]
+
+    def close(self) -> None:
+        if self._process.stdin:
+            self._process.stdin.close()
+        self._process.wait(10)
+        if self._process.stdout:
+            self._process.stdout.close()
+
+    def __enter__(self) -> LabProcess:
+        return self
+
+    def __exit__(self, _kind: type[BaseException] | None, _error: BaseException | None, _trace: TracebackType | None) -> None:
+        self.close()

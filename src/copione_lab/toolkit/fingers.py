@@ -1,0 +1,121 @@
+"""Raw pointers into taps, long presses, drags and flings, with a phone's slop and times.
+
+Events carry their own time, so injected gestures mean the same whatever the pace of the lab.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from .node import Box, Node
+from .paint import track
+
+SLOP = 8.0  # dp a finger may drift and still tap
+LONG_PRESS = 0.5  # s
+FLING_MIN = 50.0  # dp/s below which a released scroll just stops
+FLING_FRICTION = 0.0018  # dp of further way per (dp/s) squared; 1,000 dp/s goes on for a second screenful at most
+FLING_WINDOW = 0.1  # s of the path's end that the release speed is read from
+
+
+@dataclass
+class _Finger:
+    down: tuple[float, float, float]
+    path: list[tuple[float, float, float]]
+    target: Node | None
+    scroll: Node | None
+    dragging: bool = False
+    held: bool = False
+
+
+class Fingers:
+    """What the fingers on one phone are doing. Only the first finger acts; later ones cancel its tap."""
+
+    def __init__(
+        self,
+        hit: Callable[[float, float], tuple[Node | None, Node | None]],
+        scroll_by: Callable[[Node, float, float], None],
+    ) -> None:
+        self._hit = hit
+        self._scroll_by = scroll_by
+        self._finger: _Finger | None = None
+        self._first: int | None = None
+
+    def event(self, action: str, pointer: int, x: float, y: float, at: float) -> None:
+        """`action` is down, move, up or cancel; x, y in dp; `at` in seconds."""
+        if action == "down":
+            if self._finger is None:
+                target, scroll = self._hit(x, y)
+                self._finger, self._first = _Finger((x, y, at), [(x, y, at)], target, scroll), pointer
+                if target is not None and target.kind == "slider":
+                    self._slide(target, x)
+            return
+        finger = self._finger
+        if finger is None or pointer != self._first:
+            return
+        self.pass_time(at)
+        if action == "move":
+            self._move(finger, x, y, at)
+        elif action == "up":
+            self._move(finger, x, y, at)
+            self._finger = None
+            self._up(finger, at)
+        else:
+            self._finger = None
+
+    def pass_time(self, at: float) -> None:
+        """A finger that has rested long enough is a long press, even before it lifts."""
+        finger = self._finger
+        if finger and not finger.dragging and not finger.held and at - finger.down[2] >= LONG_PRESS:
+            finger.held = True
+            if finger.target is not None and finger.target.on_hold:
+                finger.target.on_hold()
+
+    def _move(self, finger: _Finger, x: float, y: float, at: float) -> None:
+        last = finger.path[-1]
+        finger.path.append((x, y, at))
+        if not finger.dragging:
+            away = max(abs(x - finger.down[0]), abs(y - finger.down[1]))
+            if away <= SLOP or finger.held:
+                return
+            finger.dragging = True
+            last = finger.down
+        if finger.target is not None and finger.target.kind == "slider":
+            self._slide(finger.target, x)
+        elif finger.scroll is not None:
+            self._scroll_by(finger.scroll, last[1] - y, 0.0)
+
+    def _up(self, finger: _Finger, at: float) -> None:
+        target = finger.target
+        if not finger.dragging:
+            if target is not None and not (finger.held and target.on_hold) and target.kind != "slider" and target.on_tap:
+                target.on_tap()
+            return
+        if finger.scroll is not None and (target is None or target.kind != "slider"):
+            recent = [p for p in finger.path if at - p[2] <= FLING_WINDOW] or finger.path[-1:]
+            span = max(1e-3, recent[-1][2] - recent[0][2])
+            speed = (recent[0][1] - recent[-1][1]) / span
+            if abs(speed) > FLING_MIN:
+                self._scroll_by(finger.scroll, 0.0, FLING_FRICTION * speed * abs(speed) / (1 + abs(speed) / 1500))
+
+    @staticmethod
+    def _slide(slider: Node, x: float) -> None:
+        begin, end = track(slider)
+        share = min(1.0, max(0.0, (x - begin) / (end - begin)))
+        if slider.on_value:
+            slider.on_value(round(share * slider.top_value))
+
+
+def hit(root: Node, x: float, y: float) -> tuple[Node | None, Node | None]:
+    """The topmost node that takes touches at a point, and the innermost scroll container there."""
+    target: Node | None = None
+    scroll: Node | None = None
+    for node in root.walk():
+        box: Box = node.seen
+        if box.empty or not box.contains(x, y):
+            continue
+        if node.kind in {"scroll", "list"}:
+            scroll = node
+        if node.enabled and (node.on_tap or node.on_hold or node.on_value):
+            target = node
+    return target, scroll

@@ -1,0 +1,154 @@
+"""Painting a placed tree with Pillow."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from PIL import Image, ImageDraw
+
+from . import fonts
+from .layout import LINE, Metrics
+from .node import Box, Node
+
+PAPER = "#F1EFE6"
+LEAF = "#38513A"
+LEAF_PALE = "#C9D2C2"
+WHITE = "#FFFFFF"
+GREY = "#8C9088"
+AMBER = "#E0A52B"
+
+
+class Painter:
+    """Paints nodes onto an image of the device's pixels."""
+
+    def __init__(self, image: Image.Image, metrics: Metrics) -> None:
+        self.draw = ImageDraw.Draw(image)
+        self.metrics = metrics
+        self.clip_px = (0, 0, image.width, image.height)
+        self.image = image
+
+    def px(self, box: Box) -> tuple[int, int, int, int]:
+        k = self.metrics.density
+        return round(box.left * k), round(box.top * k), round(box.right * k) - 1, round(box.bottom * k) - 1
+
+    def tree(self, node: Node) -> None:
+        if node.seen.empty:
+            return
+        clipped = node.kind in {"scroll", "list"}
+        if clipped and (node.reach > 0 or node.kind == "list"):
+            self._clipped(node)
+            return
+        self.node(node)
+        for child in node.children:
+            self.tree(child)
+
+    def _clipped(self, node: Node) -> None:
+        """A scrolling container is painted aside and pasted in, so that nothing shows outside it."""
+        left, top, right, bottom = self.px(node.seen)
+        aside = Image.new("RGB", self.image.size, node.fill or PAPER)
+        inner = Painter(aside, self.metrics)
+        for child in node.children:
+            inner.tree(child)
+        self.image.paste(aside.crop((left, top, right + 1, bottom + 1)), (left, top))
+
+    def node(self, node: Node) -> None:
+        if node.fill or node.border:
+            self.plate(node.box, node.fill, node.border, node.radius)
+        paint = _PAINT.get(node.kind)
+        if paint:
+            paint(self, node)
+
+    def plate(self, box: Box, fill: str | None, border: str | None = None, radius: float = 0) -> None:
+        shape = self.px(box)
+        if shape[2] < shape[0] or shape[3] < shape[1]:
+            return
+        width = max(1, round(self.metrics.density))
+        self.draw.rounded_rectangle(shape, radius * self.metrics.density, fill=fill, outline=border, width=width if border else 0)
+
+    def words(self, node: Node, ink: str | None = None, dy: float = 0) -> None:
+        """The node's lines, vertically centred in its box."""
+        metrics = self.metrics
+        size_px = metrics.size_px(node.size)
+        face = fonts.font(node.weight, size_px)
+        step = node.size * metrics.text_scale * LINE
+        top = node.box.top + dy + (node.box.height - dy - step * len(node.lines)) / 2
+        for line in node.lines:
+            wide = fonts.width_px(line, node.weight, size_px) / metrics.density
+            room = node.box.width - wide
+            left = node.box.left + {"left": node.pad[0], "centre": room / 2, "right": room - node.pad[0]}[node.align]
+            y = (top + step / 2) * metrics.density
+            self.draw.text((left * metrics.density, y), line, font=face, fill=ink or node.ink, anchor="lm")
+            top += step
+
+    def circle(self, x: float, y: float, radius: float, fill: str, border: str | None = None) -> None:
+        self.plate(Box(x - radius, y - radius, x + radius, y + radius), fill, border, radius)
+
+
+def _text(painter: Painter, node: Node) -> None:
+    painter.words(node)
+
+
+def _chip(painter: Painter, node: Node) -> None:
+    on = bool(node.checked)
+    painter.plate(node.box, LEAF if on else None, LEAF, node.box.height / 2)
+    painter.words(node, WHITE if on else node.ink)
+
+
+def _switch(painter: Painter, node: Node) -> None:
+    box = node.box
+    painter.plate(box, LEAF if node.checked else LEAF_PALE, None, box.height / 2)
+    middle = (box.top + box.bottom) / 2
+    x = box.right - box.height / 2 if node.checked else box.left + box.height / 2
+    painter.circle(x, middle, box.height / 2 - 4, WHITE)
+
+
+def track(node: Node) -> tuple[float, float]:
+    """Where a slider's stops begin and end, x in dp."""
+    return node.box.left + 12, node.box.right - 12
+
+
+def _slider(painter: Painter, node: Node) -> None:
+    begin, end = track(node)
+    middle = (node.box.top + node.box.bottom) / 2
+    x = begin + (end - begin) * node.value / node.top_value
+    painter.plate(Box(begin, middle - 2, end, middle + 2), LEAF_PALE, None, 2)
+    painter.plate(Box(begin, middle - 2, x, middle + 2), LEAF, None, 2)
+    painter.circle(x, middle, 10, LEAF)
+
+
+def _field(painter: Painter, node: Node) -> None:
+    painter.plate(node.box, WHITE, LEAF if node.value else LEAF_PALE, 6)
+    metrics = painter.metrics
+    face = fonts.font(node.weight, metrics.size_px(node.size))
+    step = node.size * metrics.text_scale * LINE
+    top = node.box.top + max(node.pad[1], (48 - step) / 2)
+    for line in node.lines:
+        painter.draw.text(
+            ((node.box.left + node.pad[0]) * metrics.density, (top + step / 2) * metrics.density), line, font=face, fill=node.ink, anchor="lm"
+        )
+        top += step
+
+
+def _comb(painter: Painter, node: Node) -> None:
+    """A patch of honeycomb."""
+    painter.plate(node.box, AMBER, None, node.radius)
+    cell, tall = 14.0, 12.1
+    y, odd = node.box.top + 8, False
+    while y < node.box.bottom - 4:
+        x = node.box.left + 8 + (cell / 2 if odd else 0)
+        while x < node.box.right - 4:
+            painter.circle(x, y, 5, "#C98A1B")
+            x += cell
+        y, odd = y + tall, not odd
+
+
+_PAINT: dict[str, Callable[[Painter, Node], None]] = {
+    "text": _text,
+    "heading": _text,
+    "button": _text,
+    "radio": _chip,
+    "switch": _switch,
+    "slider": _slider,
+    "field": _field,
+    "image": _comb,
+}

@@ -1,0 +1,72 @@
+"""The element tree as the first platform's `uiautomator dump` prints it."""
+
+from __future__ import annotations
+
+from lxml import etree
+
+from .model import Model
+from .toolkit.node import Node
+
+CLASSES = {
+    "column": "android.widget.LinearLayout",
+    "row": "android.widget.LinearLayout",
+    "flow": "android.widget.LinearLayout",
+    "text": "android.widget.TextView",
+    "heading": "android.widget.TextView",
+    "button": "android.widget.Button",
+    "radio": "android.widget.RadioButton",
+    "radiogroup": "android.widget.RadioGroup",
+    "switch": "android.widget.Switch",
+    "slider": "android.widget.SeekBar",
+    "field": "android.widget.EditText",
+    "image": "android.widget.ImageView",
+    "list": "androidx.recyclerview.widget.RecyclerView",
+    "scroll": "android.widget.ScrollView",
+}
+
+
+def dump(root: Node, package: str, model: Model, focused: str | None) -> bytes:
+    """The whole document, UTF-8. Nodes outside the screen or their container are left out, as on a phone."""
+    top = etree.Element("hierarchy", rotation="0")
+    _add(top, root, 0, package, model, focused)
+    return bytes(etree.tostring(top, xml_declaration=True, encoding="UTF-8", standalone=True))
+
+
+def _flag(value: bool) -> str:
+    return "true" if value else "false"
+
+
+def _add(parent: etree._Element, node: Node, index: int, package: str, model: Model, focused: str | None) -> None:
+    seen = node.seen
+    if seen.empty or node.kind == "space":
+        return
+    k = model.density
+    words = node.text
+    if node.kind == "slider" and int(model.release.split(".")[0]) >= 10:
+        words = f"{float(node.value)}"
+    checkable = node.checked is not None
+    element = etree.SubElement(
+        parent,
+        "node",
+        {
+            "index": str(index),
+            "text": words,
+            "resource-id": f"{package}:id/{node.id}" if node.id else "",
+            "class": CLASSES[node.kind],
+            "package": package,
+            "content-desc": node.desc,
+            "checkable": _flag(checkable),
+            "checked": _flag(bool(node.checked)),
+            "clickable": _flag(bool(node.on_tap)),
+            "enabled": _flag(node.enabled),
+            "focusable": _flag(node.kind in {"field", "slider", "switch", "button", "radio"} or bool(node.on_tap)),
+            "focused": _flag(bool(node.key) and node.key == focused),
+            "scrollable": _flag(node.kind in {"list", "scroll"} and node.reach > 0.5),
+            "long-clickable": _flag(bool(node.on_hold)),
+            "password": _flag(node.password),
+            "selected": "false",
+            "bounds": f"[{round(seen.left * k)},{round(seen.top * k)}][{round(seen.right * k)},{round(seen.bottom * k)}]",
+        },
+    )
+    for position, child in enumerate(node.children):
+        _add(element, child, position, package, model, focused)
