@@ -1,0 +1,137 @@
+"""A script as its text and its meaning, line by line: what an editor and a replay both hold."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from functools import cached_property
+
+from ..model.errors import ScriptBroken
+from ..model.step import Scene, Script, Step
+from .parser import Header, Item, parse_line, split_comment
+from .printer import header_line, step_line
+from .problems import Problem, nearest
+
+
+@dataclass(frozen=True)
+class Line:
+    """One line: its text, kept to the letter, and what it means."""
+
+    text: str
+    item: Item = None
+    problem: Problem | None = None
+
+
+@dataclass(frozen=True)
+class Document:
+    """All lines of a script. Edits give a new document and leave every other line as it was."""
+
+    lines: tuple[Line, ...]
+    last_newline: bool = True
+
+    @property
+    def text(self) -> str:
+        """The text, letter by letter as it was read."""
+        return "\n".join(line.text for line in self.lines) + ("\n" if self.last_newline else "")
+
+    @cached_property
+    def problems(self) -> tuple[Problem, ...]:
+        """Every line's problem, then those of the whole: no name, a step outside of a scene."""
+        found = [line.problem for line in self.lines if line.problem]
+        in_scene = named = False
+        for number, line in enumerate(self.lines, 1):
+            if isinstance(line.item, Header):
+                in_scene = in_scene or line.item.kind == "scene"
+                named = named or line.item.kind == "script"
+            elif isinstance(line.item, Step) and not in_scene:
+                column = len(line.text) - len(line.text.lstrip()) + 1
+                found.append(Problem(number, column, 'A step stands in a scene: put scene "..." above it.', line.text, len(line.text.strip())))
+                in_scene = True
+        if not named and not found:
+            found.append(Problem(1, 1, 'The script has no name: begin with script "...".', self.lines[0].text if self.lines else ""))
+        return tuple(sorted(found, key=lambda p: (p.line, p.column)))
+
+    @cached_property
+    def script(self) -> Script:
+        """The meaning of the lines that have one, whatever is wrong with the others."""
+        facts: dict[str, str] = {}
+        scenes: list[tuple[str, int, list[Step]]] = []
+        for number, line in enumerate(self.lines, 1):
+            item = line.item
+            if isinstance(item, Header) and item.kind == "scene":
+                scenes.append((item.value, number, []))
+            elif isinstance(item, Header):
+                facts.setdefault(item.kind, item.value)
+            elif isinstance(item, Step) and scenes:
+                scenes[-1][2].append(item)
+        return Script(
+            name=facts.get("script", ""),
+            app=facts.get("app", ""),
+            patience=float(facts.get("patience", "8")),
+            data=facts.get("data", ""),
+            scenes=tuple(Scene(name, tuple(steps), number) for name, number, steps in scenes),
+            source=self.text,
+        )
+
+    def sound(self) -> Script:
+        """The script; raises ScriptBroken with all problems when there are any."""
+        if self.problems:
+            many = f"{len(self.problems)} problems" if len(self.problems) > 1 else "a problem"
+            raise ScriptBroken(f"The script has {many}; nothing was run.", self.problems)
+        return self.script
+
+    def with_step(self, number: int, step: Step) -> Document:
+        """The step on that line replaced; its comment stays."""
+        text = step_line(step)
+        return self._spliced(number - 1, number, [text])
+
+    def with_step_after(self, number: int, step: Step) -> Document:
+        return self._spliced(number, number, [step_line(step)])
+
+    def without_line(self, number: int) -> Document:
+        return self._spliced(number - 1, number, [])
+
+    def _spliced(self, begin: int, end: int, texts: Iterable[str]) -> Document:
+        kept = [line.text for line in self.lines]
+        kept[begin:end] = texts
+        return parse("\n".join(kept) + ("\n" if self.last_newline else ""))
+
+
+def parse(text: str) -> Document:
+    """Every line parsed; never raises: problems are in the document."""
+    last_newline = text.endswith("\n")
+    raw = text.split("\n")
+    if last_newline:
+        raw.pop()
+    lines = []
+    for number, line in enumerate(raw, 1):
+        item, problem = parse_line(line, number)
+        lines.append(Line(line, item, problem))
+    return Document(tuple(lines), last_newline)
+
+
+def formatted(text: str) -> str:
+    """The text in canonical spacing; lines with a problem stay as they are."""
+    lines = []
+    for line in parse(text).lines:
+        comment = split_comment(line.text)[1]
+        if isinstance(line.item, Step):
+            lines.append(step_line(line.item))
+        elif isinstance(line.item, Header):
+            lines.append(header_line(line.item) + (f"  {comment}" if comment else ""))
+        else:
+            lines.append(line.text.rstrip())
+    return "\n".join(lines).rstrip("\n") + "\n"
+
+
+def data_problems(document: Document, columns: Iterable[str]) -> tuple[Problem, ...]:
+    """Variables that no column of the data gives."""
+    known = tuple(columns)
+    found = []
+    for _, step in document.script.steps():
+        text = step.source or ""
+        for name in sorted(Script("", scenes=(Scene("", (step,)),)).variables() - set(known)):
+            column = text.find("{" + name + "}") + 1
+            said = f"The data has no column {name}."
+            found.append(Problem(step.line, max(1, column), said, text, len(name) + 2, tuple(known), nearest(name, known)))
+    return tuple(found)

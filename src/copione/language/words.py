@@ -1,0 +1,48 @@
+"""The language's word lists: verbs, roles, and what they mean."""
+
+from __future__ import annotations
+
+VERBS = ("launch", "quit", "tap", "hold", "swipe", "type", "clear", "set", "choose", "switch", "find", "press", "note", "check")
+HEADERS = ("script", "app", "patience", "data", "scene")
+
+#: A role word of the script to the WAI-ARIA roles it stands for. `text` and `label` are any element with words of its own.
+ROLES: dict[str, tuple[str, ...]] = {
+    "button": ("button",),
+    "item": ("listitem", "option"),
+    "list": ("list",),
+    "field": ("textbox",),
+    "slider": ("slider",),
+    "switch": ("switch", "checkbox"),
+    "checkbox": ("checkbox", "switch"),
+    "radiogroup": ("radiogroup",),
+    "radio": ("radio",),
+    "tab": ("tab",),
+    "image": ("img",),
+    "heading": ("heading", "text"),
+    "text": ("text", "heading"),
+    "label": ("text", "heading"),
+    "region": ("region",),
+    "combobox": ("combobox",),
+    "dialog": ("dialog",),
+    "link": ("link",),
+    "canvas": ("canvas",),
+    "element": (),
+}
+#: The verb's own role where the script gives none.
+VERB_ROLE = {"switch": "switch"}
+
+#: Key words of the script to W3C UI Events `key` values.
+KEYS = {"back": "GoBack", "home": "GoHome", "enter": "Enter"}
+
+_WORDS = {"listitem": "item", "textbox": "field", "img": "image", "text": "text", "option": "item"}
+
+
+def role_word(role: str) -> str:
+    """The script's word for a WAI-ARIA role; `element` where there is none."""
+    word = _WORDS.get(role, role)
+    return word if word in ROLES else "element"
+
+
+def roles_of(word: str) -> tuple[str, ...]:
+    """The roles a word stands for; empty means any."""
+    return ROLES.get(word, (word,) if word else ())

@@ -1,0 +1,1 @@
+"""Android devices through the smart-socket protocol of an adb server."""

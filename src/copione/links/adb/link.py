@@ -1,0 +1,216 @@
+"""One Android device behind an adb server."""
+
+from __future__ import annotations
+
+import re
+import shlex
+from collections.abc import Iterator, Sequence
+
+from ...model.clock import Clock, SystemClock
+from ...model.device import DeviceProfile
+from ...model.errors import AppMissing, DeviceNotReady, LinkError, TreeUnreadable
+from ...model.gesture import Contact
+from ...model.screen import Moment, Screen
+from ...screens.android import read_android
+from ..link import InstalledApp
+from . import facts
+from .server import AdbServer, Output
+
+KEYCODES = {"GoBack": "4", "GoHome": "3", "Enter": "66", "Backspace": "67"}
+TREE_TRIES = 3
+TAP_S, TAP_DRIFT = 0.25, 4.0  # shorter and stiller than this is sent as a tap
+STRAIGHT = 6.0  # dp a path may leave its chord and still be sent as one straight swipe
+PNG = b"\x89PNG\r\n\x1a\n"
+
+
+class AdbLink:
+    """See `copione.links.link.Link`."""
+
+    def __init__(self, server: AdbServer, serial: str, clock: Clock | None = None) -> None:
+        self.server = server
+        self.serial = serial
+        self.clock = clock or SystemClock()
+        self._v2 = "shell_v2" in server.features(serial)
+        self._profile: DeviceProfile | None = None
+        self._components: dict[str, str] = {}
+
+    @property
+    def address(self) -> str:
+        return self.serial
+
+    # what it is
+
+    def profile(self) -> DeviceProfile:
+        if self._profile is None:
+            self._profile = self._read_profile()
+        return self._profile
+
+    def _read_profile(self) -> DeviceProfile:
+        size = facts.size(self._words("wm size"))
+        dpi = facts.density(self._words("wm density"))
+        if size is None or dpi is None:
+            raise DeviceNotReady(f"The phone {self.serial} does not tell its screen size. Unlock it and wait until it has started.")
+        glass = facts.glass_dpi(self._words("dumpsys display")) or (dpi, dpi)
+        name = self._words("settings get global device_name").strip()
+        scale = self._words("settings get system font_scale").strip()
+        return DeviceProfile(
+            name=name if name and name != "null" else self._prop("ro.product.model") or self.serial,
+            platform="android",
+            release=self._prop("ro.build.version.release"),
+            width_px=size[0],
+            height_px=size[1],
+            dpi=dpi,
+            text_scale=float(scale) if re.fullmatch(r"\d+(\.\d+)?", scale) else 1.0,
+            locale=self._prop("persist.sys.locale") or self._prop("ro.product.locale"),
+            width_mm=size[0] / glass[0] * 25.4,
+            height_mm=size[1] / glass[1] * 25.4,
+        )
+
+    def _prop(self, name: str) -> str:
+        return self._words(f"getprop {name}").strip()
+
+    # what can be seen
+
+    def picture(self) -> bytes:
+        png = self.server.execute(self.serial, "screencap -p")
+        if not png.startswith(PNG):
+            raise LinkError(f"The phone {self.serial} gave no picture of its screen.", printed=png[:80])
+        return png
+
+    def moment(self) -> Moment:
+        screen: Screen | None = None
+        dump, trouble = b"", ""
+        for _ in range(TREE_TRIES):
+            dump = self.server.execute(self.serial, "uiautomator dump /dev/tty")
+            windows = self._words("dumpsys window")
+            try:
+                screen = self._screen(dump, windows)
+                break
+            except TreeUnreadable as error:
+                trouble = error.sentence
+        return Moment(self.clock.wall(), self.picture(), screen, "" if screen else trouble, dump)
+
+    def _screen(self, dump: bytes, windows: str) -> Screen:
+        profile = self.profile()
+        return read_android(
+            dump,
+            profile.width_px,
+            profile.height_px,
+            profile.dpi,
+            activity=facts.front(windows)[1],
+            keyboard_px=facts.keyboard(windows),
+        )
+
+    def front(self) -> tuple[str, str]:
+        return facts.front(self._words("dumpsys window"))
+
+    # acting
+
+    def touch(self, contacts: Sequence[Contact]) -> None:
+        if len(contacts) != 1:
+            raise LinkError(f"The phone {self.serial} takes one finger at a time through this link.")
+        self._shell("input " + "; input ".join(input_commands(contacts[0], self.profile().density)))
+
+    def type_text(self, words: str) -> None:
+        if not words.isascii():
+            strange = "".join(dict.fromkeys(c for c in words if not c.isascii()))
+            raise LinkError(f"The phone {self.serial} cannot type {strange!r}: its `input text` command takes plain ASCII only.")
+        for piece in text_pieces(words):
+            self._shell("input keyevent 66" if piece == "\n" else f"input text {shlex.quote(piece.replace(' ', '%s'))}")
+
+    def press(self, key: str, times: int = 1) -> None:
+        code = KEYCODES.get(key)
+        if code is None:
+            raise LinkError(f"There is no key {key!r}. Keys: {', '.join(KEYCODES)}.")
+        moves = ["123"] if key == "Backspace" else []
+        self._shell("input keyevent " + " ".join(moves + [code] * times))
+
+    # apps
+
+    def apps(self) -> list[InstalledApp]:
+        packages = re.findall(r"^package:(\S+)", self._words("pm list packages -3"), re.M)
+        return [InstalledApp(package, self.version(package)) for package in packages]
+
+    def version(self, package: str) -> str:
+        found = facts.version(self._words(f"dumpsys package {shlex.quote(package)}"))
+        if found is None:
+            raise self._missing(package)
+        return found
+
+    def launch(self, package: str, *, afresh: bool = False) -> None:
+        component = self._component(package)
+        if afresh:
+            self._shell(f"am force-stop {shlex.quote(package)}")
+            if self._shell(f"pm clear {shlex.quote(package)}").words.strip() != "Success":
+                raise LinkError(f"The data of {package} could not be cleared on {self.profile().name}.")
+        self._shell(f"am start -n {shlex.quote(component)}")
+
+    def stop(self, package: str) -> None:
+        self._shell(f"am force-stop {shlex.quote(package)}")
+
+    def _component(self, package: str) -> str:
+        if package not in self._components:
+            command = f"cmd package resolve-activity --brief -c android.intent.category.LAUNCHER {shlex.quote(package)}"
+            found = facts.component(self._words(command))
+            if found is None:
+                raise self._missing(package)
+            self._components[package] = found
+        return self._components[package]
+
+    def _missing(self, package: str) -> AppMissing:
+        name = self._profile.name if self._profile else self.serial
+        return AppMissing(f"The app {package} is not installed on {name}. Install it there and try again.", package=package)
+
+    def log(self, since: float) -> str:
+        return self._words(f"logcat -d -v epoch -T {since:.3f}")
+
+    # inside
+
+    def _shell(self, command: str) -> Output:
+        output = self.server.shell(self.serial, command, v2=self._v2)
+        if output.code != 0:
+            said = (output.stderr or output.stdout).decode("utf-8", "replace").strip().splitlines()
+            raise LinkError(f"The phone {self.serial} refused `{command.split(' ')[0]}`: {said[0] if said else f'exit code {output.code}'}")
+        return output
+
+    def _words(self, command: str) -> str:
+        return self.server.shell(self.serial, command, v2=self._v2).words
+
+
+def text_pieces(words: str) -> Iterator[str]:
+    """Pieces that `input text` types as they are: it reads %s as a blank, so a literal one is cut in two."""
+    for part in re.split(r"(\n)", words):
+        if part == "\n":
+            yield part
+        elif part:
+            halves = part.split("%s")
+            for i, half in enumerate(halves):
+                piece = ("s" if i else "") + half + ("%" if i < len(halves) - 1 else "")
+                if piece:
+                    yield piece
+
+
+def input_commands(contact: Contact, density: float) -> list[str]:
+    """The `input` commands for one finger, dp times `density` pixels: a tap, a straight swipe, or motion events with their pauses."""
+
+    def px(x: float, y: float) -> str:
+        return f"{round(x * density)} {round(y * density)}"
+
+    ms = max(1, round(contact.seconds * 1000))
+    (x0, y0), (x1, y1) = contact.begin, contact.end
+    away = max((abs(x - x0) + abs(y - y0) for _, x, y in contact.path), default=0.0)
+    if away <= TAP_DRIFT:
+        return [f"tap {px(x0, y0)}"] if contact.seconds < TAP_S else [f"swipe {px(x0, y0)} {px(x0, y0)} {ms}"]
+    if _straight(contact) and contact.lift - contact.path[-1][0] < 0.1:
+        return [f"swipe {px(x0, y0)} {px(x1, y1)} {ms}"]
+    commands = [f"motionevent DOWN {px(x0, y0)}"]
+    commands += [f"motionevent MOVE {px(x, y)}" for _, x, y in contact.path[1:]]
+    return [*commands, f"motionevent UP {px(x1, y1)}"]
+
+
+def _straight(contact: Contact) -> bool:
+    (x0, y0), (x1, y1) = contact.begin, contact.end
+    length = ((x1 - x0) ** 2 + (y1 - y0) ** 2) ** 0.5
+    if length == 0:
+        return False
+    return all(abs((x1 - x0) * (y - y0) - (y1 - y0) * (x - x0)) / length <= STRAIGHT for _, x, y in contact.path)

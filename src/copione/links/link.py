@@ -1,0 +1,72 @@
+"""What every way to reach a device offers."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Protocol
+
+from ..model.device import DeviceProfile
+from ..model.gesture import Contact
+from ..model.screen import Moment
+
+#: W3C UI Events `key` values that a link can press.
+KEYS = ("GoBack", "GoHome", "Enter", "Backspace")
+
+
+@dataclass(frozen=True)
+class InstalledApp:
+    package: str
+    version: str
+
+
+class Link(Protocol):
+    """One device, reached. Every method raises `LinkError` when the device does not do it, `DeviceGone` when it went away.
+
+    A link is used by one thread at a time.
+    """
+
+    @property
+    def address(self) -> str: ...
+
+    def profile(self) -> DeviceProfile: ...
+
+    def picture(self) -> bytes:
+        """The screen now, as the PNG the device sends."""
+        ...
+
+    def moment(self) -> Moment:
+        """Tree and picture, taken together once the screen rests. A tree that fails leaves `Moment.trouble`."""
+        ...
+
+    def touch(self, contacts: Sequence[Contact]) -> None:
+        """Put fingers on the glass: dp of the screen, times relative to each other."""
+        ...
+
+    def type_text(self, words: str) -> None:
+        """Type into whatever has the focus."""
+        ...
+
+    def press(self, key: str, times: int = 1) -> None:
+        """Press a key of `KEYS`."""
+        ...
+
+    def front(self) -> tuple[str, str]:
+        """Package and activity of the app in front."""
+        ...
+
+    def apps(self) -> list[InstalledApp]: ...
+
+    def version(self, package: str) -> str:
+        """Version of an installed app; raises AppMissing."""
+        ...
+
+    def launch(self, package: str, *, afresh: bool = False) -> None:
+        """Bring an app to the front; afresh: stopped and its data cleared first. Raises AppMissing."""
+        ...
+
+    def stop(self, package: str) -> None: ...
+
+    def log(self, since: float) -> str:
+        """The device's log from `since`, seconds since the epoch."""
+        ...

@@ -1,0 +1,45 @@
+"""Time, injected wherever it is read or waited for."""
+
+from __future__ import annotations
+
+import time
+from typing import Protocol
+
+
+class Clock(Protocol):
+    """Seconds. `wall` is since the epoch; `now` only ever grows."""
+
+    def wall(self) -> float: ...
+
+    def now(self) -> float: ...
+
+    def sleep(self, seconds: float) -> None: ...
+
+
+class SystemClock:
+    """The computer's own clock."""
+
+    def wall(self) -> float:
+        return time.time()
+
+    def now(self) -> float:
+        return time.monotonic()
+
+    def sleep(self, seconds: float) -> None:
+        time.sleep(seconds)
+
+
+class SteppedClock:
+    """A clock for tests: sleeping only moves its hands."""
+
+    def __init__(self, now: float = 1000.0) -> None:
+        self._now = now
+
+    def wall(self) -> float:
+        return self._now
+
+    def now(self) -> float:
+        return self._now
+
+    def sleep(self, seconds: float) -> None:
+        self._now += seconds

@@ -1,0 +1,71 @@
+"""What a device is, and how ready it is."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from enum import Enum
+
+
+@dataclass(frozen=True)
+class DeviceProfile:
+    """Read from the device; nobody types any of it.
+
+    `width_px`, `height_px`: the upright screen. `dpi`: the platform's density (160 is one pixel a dp). `text_scale`: 1.0 is ordinary.
+    `locale`: BCP 47. `width_mm`, `height_mm`: the glass, as far as the device tells.
+    """
+
+    name: str
+    platform: str
+    release: str
+    width_px: int
+    height_px: int
+    dpi: int
+    text_scale: float = 1.0
+    locale: str = ""
+    width_mm: float = 0.0
+    height_mm: float = 0.0
+
+    @property
+    def density(self) -> float:
+        return self.dpi / 160.0
+
+    @property
+    def width(self) -> float:
+        """Width in dp."""
+        return self.width_px / self.density
+
+    @property
+    def height(self) -> float:
+        """Height in dp."""
+        return self.height_px / self.density
+
+
+class Readiness(Enum):
+    """How a listed device stands; the value is what the bench says of it."""
+
+    READY = "ready"
+    UNAPPROVED = "not approved on the phone"
+    OFFLINE = "offline"
+    NO_PERMISSION = "no permission on the USB port"
+    BUSY = "starting"
+    UNKNOWN = "not ready"
+
+
+@dataclass(frozen=True)
+class Listed:
+    """One line of what is connected: where to reach it, what it calls itself, and how ready it is."""
+
+    address: str
+    name: str
+    readiness: Readiness
+
+    @property
+    def advice(self) -> str:
+        """What to do about a device that is not ready; empty for one that is."""
+        return {
+            Readiness.UNAPPROVED: "Unlock the phone and approve this computer in the dialog it shows.",
+            Readiness.OFFLINE: "Unplug the cable and plug it in again, or turn debugging off and on.",
+            Readiness.NO_PERMISSION: "Give your user access to the USB device (a udev rule), then plug it in again.",
+            Readiness.BUSY: "Wait until the phone has started.",
+            Readiness.UNKNOWN: "Unplug it, check that debugging is on, and plug it in again.",
+        }.get(self.readiness, "")

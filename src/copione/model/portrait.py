@@ -1,0 +1,49 @@
+"""Portraits: all the evidence kept about one target. Sightings: a target found on some screen."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from .screen import Element, Screen
+
+
+@dataclass(frozen=True)
+class Portrait:
+    """One recorded element with the whole tree it stood in, so that a pick can be looked up backwards.
+
+    `picture` is the file name of the recorded frame beside the script, empty without one. `scene` is where in the script it was seen.
+    `value` and `share` keep a slider's reading and where along it the finger was (0..1), negative when unknown.
+    """
+
+    screen: Screen
+    row: int
+    scene: str = ""
+    picture: str = ""
+    value: str = ""
+    share: float = -1.0
+
+    @property
+    def element(self) -> Element:
+        return Element(self.screen, self.row)
+
+
+@dataclass(frozen=True)
+class Sighting:
+    """The element, the evidence it was found by, strongest first, and how surely (score and margin 0..1).
+
+    `weaker` says in words which recorded evidence was missing or different; empty when it was found as recorded.
+    """
+
+    element: Element
+    by: tuple[str, ...]
+    score: float
+    margin: float
+    weaker: str = ""
+
+
+@dataclass(frozen=True)
+class Unseen:
+    """No sighting, and why: a sentence part such as `two match: ...`."""
+
+    reason: str
+    ambiguous: bool = False

@@ -1,0 +1,162 @@
+"""A screen as columns, and one element as a view on a row."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass, field
+from enum import IntFlag
+from functools import cached_property
+
+import numpy as np
+import numpy.typing as npt
+
+from .geometry import Box
+
+
+class Flag(IntFlag):
+    """What the tree says of an element, as bits."""
+
+    CLICKABLE = 1
+    CHECKABLE = 2
+    CHECKED = 4
+    ENABLED = 8
+    FOCUSED = 16
+    SCROLLABLE = 32
+    HOLDABLE = 64
+    PASSWORD = 128
+    SELECTED = 256
+
+
+@dataclass(frozen=True, eq=False)
+class Screen:
+    """One device screen, normalised. n elements in tree order.
+
+    `boxes`: float64 (n, 4), dp, left top right bottom, as the tree gives them. `parents`: int32 (n,), -1 for a root.
+    `flags`: int32 (n,) of `Flag`. `roles` are WAI-ARIA role names; `names` what a person would call each element.
+    """
+
+    width: float
+    height: float
+    app: str
+    activity: str
+    keyboard: Box | None
+    roles: tuple[str, ...]
+    names: tuple[str, ...]
+    texts: tuple[str, ...]
+    labels: tuple[str, ...]
+    ids: tuple[str, ...]
+    boxes: npt.NDArray[np.float64]
+    parents: npt.NDArray[np.int32]
+    flags: npt.NDArray[np.int32]
+    rotation: int = 0
+    extra: dict[str, object] = field(default_factory=dict)
+
+    def __len__(self) -> int:
+        return len(self.roles)
+
+    def __iter__(self) -> Iterator[Element]:
+        return (Element(self, i) for i in range(len(self)))
+
+    def element(self, row: int) -> Element:
+        return Element(self, row)
+
+    @cached_property
+    def children(self) -> tuple[tuple[int, ...], ...]:
+        """Rows of each element's children."""
+        lists: list[list[int]] = [[] for _ in self.roles]
+        for row, parent in enumerate(self.parents.tolist()):
+            if parent >= 0:
+                lists[parent].append(row)
+        return tuple(tuple(rows) for rows in lists)
+
+    @cached_property
+    def signature(self) -> tuple[object, ...]:
+        """Equal for two screens on which a person would see the same elements at the same places."""
+        return (self.app, self.roles, self.texts, self.labels, self.boxes.round().tobytes(), self.flags.tobytes(), self.keyboard)
+
+    def at(self, x: float, y: float) -> Iterator[Element]:
+        """Elements over a point, topmost (last in tree order) first."""
+        b = self.boxes
+        inside = (b[:, 0] <= x) & (x < b[:, 2]) & (b[:, 1] <= y) & (y < b[:, 3])
+        return (Element(self, int(row)) for row in np.flatnonzero(inside)[::-1])
+
+
+@dataclass(frozen=True)
+class Element:
+    """A view on one row of a `Screen`."""
+
+    screen: Screen
+    row: int
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, Element) and other.screen is self.screen and other.row == self.row
+
+    def __hash__(self) -> int:
+        return hash((id(self.screen), self.row))
+
+    @property
+    def role(self) -> str:
+        return self.screen.roles[self.row]
+
+    @property
+    def name(self) -> str:
+        return self.screen.names[self.row]
+
+    @property
+    def text(self) -> str:
+        return self.screen.texts[self.row]
+
+    @property
+    def label(self) -> str:
+        return self.screen.labels[self.row]
+
+    @property
+    def id(self) -> str:
+        return self.screen.ids[self.row]
+
+    @property
+    def box(self) -> Box:
+        return Box(*self.screen.boxes[self.row].tolist())
+
+    @property
+    def parent(self) -> Element | None:
+        row = int(self.screen.parents[self.row])
+        return Element(self.screen, row) if row >= 0 else None
+
+    @property
+    def children(self) -> list[Element]:
+        return [Element(self.screen, row) for row in self.screen.children[self.row]]
+
+    def has(self, flag: Flag) -> bool:
+        return bool(self.screen.flags[self.row] & flag)
+
+    def ancestors(self) -> Iterator[Element]:
+        """Parent first, root last."""
+        here = self.parent
+        while here is not None:
+            yield here
+            here = here.parent
+
+    def descendants(self) -> Iterator[Element]:
+        """In tree order, without the element itself."""
+        for child in self.children:
+            yield child
+            yield from child.descendants()
+
+    def within(self, other: Element) -> bool:
+        """Is it `other` or inside `other`?"""
+        return self == other or any(a == other for a in self.ancestors())
+
+
+@dataclass(frozen=True)
+class Moment:
+    """One device screen at one instant: its picture as the device sent it (PNG) and its tree, taken together.
+
+    `screen` is None where the device gave no tree; `trouble` then says why. `at` is seconds since the epoch. `tree` is the raw dump.
+    """
+
+    at: float
+    png: bytes
+    screen: Screen | None
+    trouble: str = ""
+    tree: bytes = b""

@@ -1,0 +1,1 @@
+"""Raw element trees into `Screen`: roles, names, geometry in dp. No I/O."""

@@ -1,0 +1,123 @@
+"""The `uiautomator dump` of Android into a `Screen`."""
+
+from __future__ import annotations
+
+import re
+
+import numpy as np
+from lxml import etree
+
+from ..model.errors import TreeUnreadable
+from ..model.geometry import Box
+from ..model.screen import Flag, Screen
+from .names import name_all
+
+#: Class names (last part) to WAI-ARIA roles. What is not listed is `generic`, or `text` when it has text of its own.
+ROLES = {
+    "Button": "button",
+    "ImageButton": "button",
+    "MaterialButton": "button",
+    "FloatingActionButton": "button",
+    "EditText": "textbox",
+    "AutoCompleteTextView": "textbox",
+    "TextView": "text",
+    "CheckedTextView": "option",
+    "CheckBox": "checkbox",
+    "RadioButton": "radio",
+    "RadioGroup": "radiogroup",
+    "Switch": "switch",
+    "SwitchCompat": "switch",
+    "SwitchMaterial": "switch",
+    "ToggleButton": "switch",
+    "SeekBar": "slider",
+    "Slider": "slider",
+    "ProgressBar": "progressbar",
+    "Spinner": "combobox",
+    "ImageView": "img",
+    "RecyclerView": "list",
+    "ListView": "list",
+    "GridView": "list",
+    "ScrollView": "region",
+    "NestedScrollView": "region",
+    "HorizontalScrollView": "region",
+    "TabWidget": "tablist",
+    "WebView": "document",
+}
+_FLAGS = {
+    "clickable": Flag.CLICKABLE,
+    "checkable": Flag.CHECKABLE,
+    "checked": Flag.CHECKED,
+    "enabled": Flag.ENABLED,
+    "focused": Flag.FOCUSED,
+    "scrollable": Flag.SCROLLABLE,
+    "long-clickable": Flag.HOLDABLE,
+    "password": Flag.PASSWORD,
+    "selected": Flag.SELECTED,
+}
+_BOUNDS = re.compile(r"\[(-?\d+),(-?\d+)\]\[(-?\d+),(-?\d+)\]")
+
+
+def read_android(dump: bytes, width_px: int, height_px: int, dpi: int, *, activity: str = "", keyboard_px: Box | None = None) -> Screen:
+    """The screen of a dump as printed: XML, then perhaps a line that is not XML.
+
+    Raises TreeUnreadable when there is no whole XML document in it, or one without elements.
+    """
+    end = dump.rfind(b"</hierarchy>")
+    begin = dump.find(b"<")
+    if end < 0 or begin < 0:
+        said = dump.decode("utf-8", "replace").strip().splitlines()
+        raise TreeUnreadable(f"The device gave no element tree: {said[0][:120] if said else 'it printed nothing'}.")
+    try:
+        root = etree.fromstring(dump[begin : end + len(b"</hierarchy>")], etree.XMLParser(resolve_entities=False, huge_tree=True))
+    except etree.XMLSyntaxError as error:
+        raise TreeUnreadable(f"The device's element tree is not well-formed XML: {error.msg}.") from error
+    density = dpi / 160.0
+    rows: list[etree._Element] = [node for node in root.iter("node", "*") if node is not root and isinstance(node.tag, str)]
+    if not rows:
+        raise TreeUnreadable("The device's element tree is empty.")
+    place = {node: row for row, node in enumerate(rows)}
+    parents = np.array([place.get(parent, -1) if (parent := node.getparent()) is not None else -1 for node in rows], np.int32)
+    boxes = np.array([_bounds(str(node.get("bounds", ""))) for node in rows], np.float64).reshape(len(rows), 4) / density
+    flags = np.array([sum(flag for name, flag in _FLAGS.items() if node.get(name) == "true") for node in rows], np.int32)
+    texts = tuple(str(node.get("text", "")) for node in rows)
+    labels = tuple(str(node.get("content-desc", "")) for node in rows)
+    ids = tuple(str(node.get("resource-id", "")).rpartition("/")[2] for node in rows)
+    roles = _roles([str(node.get("class", "")) for node in rows], texts, parents)
+    hints = tuple(str(node.get("hint", "")) for node in rows)
+    rotation = str(root.get("rotation", "0"))
+    return Screen(
+        width=width_px / density,
+        height=height_px / density,
+        app=str(rows[0].get("package", "")),
+        activity=activity,
+        keyboard=Box(*(v / density for v in keyboard_px)) if keyboard_px else None,
+        roles=roles,
+        names=name_all(roles, texts, labels, hints, boxes, parents),
+        texts=texts,
+        labels=labels,
+        ids=ids,
+        boxes=boxes,
+        parents=parents,
+        flags=flags,
+        rotation=int(rotation) if rotation.isdigit() else 0,
+    )
+
+
+def _bounds(words: str) -> tuple[int, int, int, int]:
+    match = _BOUNDS.fullmatch(words)
+    if match is None:
+        return (0, 0, 0, 0)
+    left, top, right, bottom = map(int, match.groups())
+    return left, top, right, bottom
+
+
+def _roles(classes: list[str], texts: tuple[str, ...], parents: np.ndarray) -> tuple[str, ...]:
+    """Roles by class; what stands directly in a list is its listitem."""
+    roles = []
+    for row, name in enumerate(classes):
+        role = ROLES.get(name.rpartition(".")[2], "")
+        parent = int(parents[row])
+        if parent >= 0 and roles[parent] == "list" and role in {"", "generic", "text"}:
+            role = "listitem"
+        roles.append(role or ("text" if texts[row] else "generic"))
+    return tuple(roles)

@@ -1,0 +1,83 @@
+"""What a person would call each element: its label, else its text, else the caption beside or above it, else what is inside."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import numpy as np
+import numpy.typing as npt
+
+#: Roles whose own text is a value, not a name.
+VALUED = frozenset({"textbox", "slider", "progressbar", "combobox"})
+#: Roles that are called by a caption when they say nothing themselves.
+CAPTIONED = VALUED | {"switch", "checkbox", "radiogroup", "list", "img", "tablist"}
+#: Roles called by what is inside them.
+FILLED = frozenset({"listitem", "button", "tab", "option", "generic", "dialog"})
+CAPTION_GAP = 28.0  # dp between a caption's lower edge and what it is over; a line of text at most
+LIST_GAP = 40.0  # a list may stand lower under the heading of its page: the bar's padding is between
+
+
+def name_all(
+    roles: Sequence[str],
+    texts: Sequence[str],
+    labels: Sequence[str],
+    hints: Sequence[str],
+    boxes: npt.NDArray[np.float64],
+    parents: npt.NDArray[np.int32],
+) -> tuple[str, ...]:
+    """Names of n elements in tree order; the arguments are `Screen`'s columns and the placeholder hints."""
+    captions = np.array([i for i, role in enumerate(roles) if role == "text" and _is_words(texts[i])], np.int32)
+    names: list[str] = []
+    inside = _first_inside(roles, texts, labels, boxes, parents)
+    for row, role in enumerate(roles):
+        own = labels[row] or ("" if role in VALUED else texts[row])
+        if not own and role in CAPTIONED:
+            own = _caption(row, role, captions, boxes, texts) or hints[row]
+        if not own and role in FILLED:
+            own = inside[row]
+        names.append(" ".join(own.split()))
+    return tuple(names)
+
+
+def _is_words(text: str) -> bool:
+    return any(c.isalpha() for c in text) and len(text) < 60
+
+
+def _first_inside(
+    roles: Sequence[str], texts: Sequence[str], labels: Sequence[str], boxes: npt.NDArray[np.float64], parents: npt.NDArray[np.int32]
+) -> list[str]:
+    """For each element the first words within it, reading from the top left."""
+    best: list[tuple[float, float, str] | None] = [None] * len(roles)
+    for row in range(len(roles)):
+        words = labels[row] or ("" if roles[row] in VALUED else texts[row])
+        if not words:
+            continue
+        entry = (float(boxes[row, 1]), float(boxes[row, 0]), words)
+        parent = int(parents[row])
+        while parent >= 0:
+            held = best[parent]
+            if held is None or entry[:2] < held[:2]:
+                best[parent] = entry
+            parent = int(parents[parent])
+    return [entry[2] if entry else "" for entry in best]
+
+
+def _caption(row: int, role: str, captions: npt.NDArray[np.int32], boxes: npt.NDArray[np.float64], texts: Sequence[str]) -> str:
+    if not len(captions):
+        return ""
+    left, top, right, bottom = boxes[row]
+    found = boxes[captions]
+    middle = (found[:, 1] + found[:, 3]) / 2
+    beside = (middle > top) & (middle < bottom) & (found[:, 2] <= left + 1)
+    if role in {"switch", "checkbox"} and beside.any():
+        return texts[int(captions[np.where(beside, left - found[:, 2], np.inf).argmin()])]
+    gap = top - found[:, 3]
+    limit = LIST_GAP if role == "list" else CAPTION_GAP
+    above = (gap > -4) & (gap <= limit) & (found[:, 0] < right) & (found[:, 2] > left)
+    if above.any():
+        away = np.where(above, gap + np.abs(found[:, 0] - left) * 0.5, np.inf)
+        return texts[int(captions[away.argmin()])]
+    if beside.any() and role != "list":
+        away = np.where(beside, left - found[:, 2], np.inf)
+        return texts[int(captions[away.argmin()])] if away.min() < 200 else ""
+    return ""

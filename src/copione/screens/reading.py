@@ -1,0 +1,58 @@
+"""What an element says: its value, beside its name."""
+
+from __future__ import annotations
+
+from ..model.screen import Element, Flag
+
+VALUE_GAP = 32.0  # dp below a caption within which its value may stand when nothing is beside it
+
+
+def number_words(words: str) -> str:
+    """`6.0` as `6`; anything else unchanged."""
+    try:
+        value = float(words)
+    except ValueError:
+        return words
+    return str(int(value)) if value == int(value) else words
+
+
+def reads(element: Element) -> str:
+    """A field's content, a slider's value, on/off of a switch, the chosen option, a caption's value, else its own words."""
+    role = element.role
+    if role in {"switch", "checkbox"}:
+        return "on" if element.has(Flag.CHECKED) else "off"
+    if role == "radiogroup":
+        return next((d.name for d in element.descendants() if d.has(Flag.CHECKED)), "")
+    if role == "slider":
+        return number_words(element.text) if element.text else _beside_caption(element)
+    if role in {"textbox", "combobox", "progressbar"}:
+        return element.text
+    return element.text or element.name
+
+
+def value_of_caption(caption: Element) -> str:
+    """The words that belong to a caption: beside it in its row, else directly below. Empty where there are none."""
+    box = caption.box
+    beside: list[tuple[float, str]] = []
+    below: list[tuple[float, str]] = []
+    for other in caption.screen:
+        if other == caption or not other.text or other.role not in {"text", "textbox"}:
+            continue
+        there = other.box
+        if there.top < box.bottom and there.bottom > box.top and there.left >= box.right - 1:
+            beside.append((there.left - box.right, other.text))
+        elif 0 <= there.top - box.bottom <= VALUE_GAP and there.left < box.right and there.right > box.left:
+            below.append((there.top - box.bottom, other.text))
+    nearest = sorted(beside) or sorted(below)
+    return nearest[0][1] if nearest else ""
+
+
+def _beside_caption(slider: Element) -> str:
+    """The value an app shows at the other end of a slider's caption line."""
+    box = slider.box
+    for other in slider.screen:
+        there = other.box
+        near = -4 <= box.top - there.bottom <= VALUE_GAP and there.left < box.right and there.right > box.left
+        if near and other.role == "text" and other.text.strip().replace(".", "", 1).isdigit():
+            return other.text.strip()
+    return ""
