@@ -1,0 +1,1 @@
+"""Portraits and sightings: how a target is known again. No I/O."""

@@ -1,0 +1,111 @@
+"""The pieces of evidence about an element, and how rare each is on its own screen."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from functools import lru_cache
+
+import numpy as np
+import numpy.typing as npt
+
+from ..model.geometry import Box
+from ..model.portrait import Portrait
+from ..model.screen import Element, Screen
+
+NEAR_LIMIT = 160.0  # dp: words farther away say little about a place
+NEAR_COUNT = 4
+
+
+def fold(words: str) -> str:
+    return " ".join(words.casefold().split())
+
+
+def rarity(count: int, total: int) -> float:
+    """1 for the only one, 0 for what every element has: inverse document frequency (Spärck Jones 1972), scaled."""
+    if total <= 1 or count <= 0:
+        return 1.0
+    return max(0.0, math.log(total / count) / math.log(total))
+
+
+@lru_cache(maxsize=64)
+def word_rows(screen: Screen) -> npt.NDArray[np.int32]:
+    """Rows of the elements that have words of their own and are not fields: what neighbourhoods are told by."""
+    return np.array([i for i, t in enumerate(screen.texts) if t and screen.roles[i] in {"text", "heading"}], np.int32)
+
+
+@lru_cache(maxsize=4096)
+def neighbours(element: Element) -> tuple[str, ...]:
+    """Folded words near an element and not inside it, nearest first."""
+    screen = element.screen
+    rows = word_rows(screen)
+    if not len(rows):
+        return ()
+    box = element.box
+    found = screen.boxes[rows]
+    dx = np.maximum(0.0, np.maximum(box.left - found[:, 2], found[:, 0] - box.right))
+    dy = np.maximum(0.0, np.maximum(box.top - found[:, 3], found[:, 1] - box.bottom))
+    away = np.hypot(dx, dy)
+    words = []
+    for i in np.argsort(away, kind="stable")[: NEAR_COUNT * 3]:
+        if away[i] > NEAR_LIMIT or len(words) >= NEAR_COUNT:
+            break
+        other = screen.element(int(rows[i]))
+        if not other.within(element) and other.text and fold(other.text) != fold(element.name):
+            words.append(fold(other.text))
+    return tuple(words)
+
+
+@lru_cache(maxsize=4096)
+def chain(element: Element) -> frozenset[str]:
+    """Roles and ids of the ancestors."""
+    return frozenset(word for a in element.ancestors() for word in (a.id and f"#{a.id}", a.role if a.role != "generic" else "") if word)
+
+
+@dataclass(frozen=True)
+class Piece:
+    """One line of a portrait as shown to a person: which evidence, its value, how many on that screen share it."""
+
+    kind: str
+    value: str
+    count: int
+
+    @property
+    def uniqueness(self) -> str:
+        if self.kind == "place":
+            return "last resort"
+        return "only one" if self.count <= 1 else f"1 of {self.count} here"
+
+
+def pieces(portrait: Portrait) -> list[Piece]:
+    """The evidence of a portrait, strongest first, with how unique each is on the recorded screen."""
+    element, screen = portrait.element, portrait.screen
+    found: list[Piece] = []
+    for kind, value, column in (
+        ("id", element.id, screen.ids),
+        ("label", element.label, screen.labels),
+        ("text", element.text, screen.texts),
+    ):
+        if value:
+            found.append(Piece(kind, value, column.count(value)))
+    if element.name and element.name not in {element.label, element.text}:
+        found.append(Piece("name", element.name, screen.names.count(element.name)))
+    found.append(Piece("role", element.role, screen.roles.count(element.role)))
+    near = neighbours(element)
+    if near:
+        count = sum(1 for other in screen if other.role == element.role and neighbours(other)[:1] == near[:1])
+        found.append(Piece("near", _as_written(screen, near[0]), count))
+    box = element.box
+    found.append(Piece("size", f"{box.width:.0f} × {box.height:.0f} dp", 1))
+    x, y = box.centre
+    found.append(Piece("place", f"{x / screen.width:.0%}, {y / screen.height:.0%} of the screen", 1))
+    return found
+
+
+def _as_written(screen: Screen, folded: str) -> str:
+    return next((t for t in screen.texts if fold(t) == folded), folded)
+
+
+def visible(element: Element) -> Box:
+    """The part of an element that is on the screen."""
+    return element.box.clipped(Box(0, 0, element.screen.width, element.screen.height))

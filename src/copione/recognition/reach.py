@@ -1,0 +1,73 @@
+"""Whether a finger can reach an element, and where."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from ..model.geometry import Box
+from ..model.screen import Element, Flag, Screen
+from .evidence import visible
+
+ENOUGH = 0.5  # share of an element that must show before it is touched
+TALL_ENOUGH = 24.0  # dp; or so much of it in each direction: a finger's width
+
+
+@dataclass(frozen=True)
+class Reach:
+    """`point` in dp, or None and why. `scroller` is the container that may bring it out."""
+
+    point: tuple[float, float] | None
+    reason: str = ""
+    scroller: Element | None = None
+
+
+def clear_area(screen: Screen) -> Box:
+    """The screen without its keyboard."""
+    bottom = screen.keyboard.top if screen.keyboard else screen.height
+    return Box(0, 0, screen.width, bottom)
+
+
+def scroller_of(element: Element) -> Element | None:
+    """The innermost container around an element that scrolls."""
+    return next((a for a in element.ancestors() if a.has(Flag.SCROLLABLE)), None)
+
+
+def reach(element: Element) -> Reach:
+    """Where to touch an element, or what keeps a finger from it: off the screen, the keyboard, something over it, disabled."""
+    screen = element.screen
+    scroller = scroller_of(element)
+    shown = visible(element)
+    if shown.empty or shown.width < 2 or shown.height < 2:
+        return Reach(None, "off the screen", scroller)
+    free = shown.clipped(clear_area(screen))
+    if free.empty or not _enough(free, element.box):
+        if screen.keyboard is not None and shown.bottom > screen.keyboard.top:
+            return Reach(None, "covered by the keyboard", scroller)
+        return Reach(None, "off the screen", scroller)
+    x, y = free.centre
+    if scroller is not None:
+        holder = scroller.box.clipped(clear_area(screen))
+        if not holder.contains(x, y):
+            return Reach(None, "scrolled out of sight", scroller)
+    cover = _cover(element, x, y)
+    if cover is not None:
+        return Reach(None, f"covered by {cover.role}{f' “{cover.name}”' if cover.name else ''}", scroller)
+    if not element.has(Flag.ENABLED):
+        return Reach(None, "disabled")
+    return Reach((x, y))
+
+
+def _enough(free: Box, box: Box) -> bool:
+    if free.area >= ENOUGH * box.area:
+        return True
+    return free.width >= min(TALL_ENOUGH, box.width) and free.height >= min(TALL_ENOUGH, box.height)
+
+
+def _cover(element: Element, x: float, y: float) -> Element | None:
+    """Something clickable that is drawn over the point and is neither in the element nor around it."""
+    for other in element.screen.at(x, y):
+        if other.within(element) or element.within(other):
+            return None
+        if other.has(Flag.CLICKABLE):
+            return other
+    return None

@@ -1,0 +1,250 @@
+"""Finding a target on a screen: all candidates scored at once, one accepted or none.
+
+The best candidate is taken only when it passes an absolute bar, leads the runner-up by a margin, and, looked up backwards in the recorded
+screen, leads back to the recorded element with the same margin. Otherwise the answer is why not.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+import numpy.typing as npt
+from rapidfuzz import fuzz, process
+
+from ..model.portrait import Portrait, Sighting, Unseen
+from ..model.screen import Element, Flag, Screen
+from ..model.step import Target
+from .evidence import chain, fold, neighbours, rarity
+
+BAR = 0.45  # of the evidence's weight that must agree
+MARGIN = 0.08  # lead over the runner-up; below 0.05 lookalikes slip through
+NAME_LIKE = 0.8  # similarity from which two wordings may be the same name
+SHORTLIST = 12
+#: Weight of each piece before its rarity. Ids and names identify; the rest only tells candidates apart.
+WEIGHTS = {"id": 3.0, "name": 3.0, "role": 1.6, "near": 1.5, "chain": 0.8, "place": 0.4, "size": 0.3}
+#: Roles that platforms and toolkits use for the same control.
+KIN = (
+    frozenset({"button", "link", "img", "generic", "text", "tab"}),
+    frozenset({"switch", "checkbox"}),
+    frozenset({"text", "heading"}),
+    frozenset({"listitem", "option", "generic"}),
+    frozenset({"list", "region"}),
+)
+
+_NUMBERS = re.compile(r"\d+")
+Floats = npt.NDArray[np.float64]
+
+
+@dataclass(frozen=True)
+class _Wanted:
+    """What is looked for: an element of some screen, perhaps under another name."""
+
+    element: Element
+    name: str
+
+
+def sight(
+    screen: Screen, target: Target, roles: Sequence[str], portraits: Sequence[Portrait] = (), inside: Element | None = None
+) -> Sighting | Unseen:
+    """Look for `target` (its variables filled in). `roles`: what its role word stands for, empty for any.
+
+    `inside` limits the search to an element's descendants. With portraits all evidence is weighed; without, role and name decide.
+    """
+    fitting = {role for role in set(screen.roles) if not roles or any(_kinship(wanted, role) for wanted in roles)}
+    allowed = np.array([role in fitting for role in screen.roles], bool)
+    if inside is not None:
+        allowed &= np.array([element.within(inside) and element != inside for element in screen], bool)
+    if not allowed.any():
+        return Unseen("it is not on this screen")
+    last: Unseen | None = None
+    for portrait in portraits:
+        found = _by_portrait(screen, target, portrait, allowed)
+        if isinstance(found, Sighting):
+            return found
+        last = found if last is None or found.ambiguous else last
+    if last is not None and last.ambiguous:
+        return last
+    return last if portraits and last is not None and not target.name else _by_words(screen, target, roles, allowed, last)
+
+
+def _by_words(screen: Screen, target: Target, roles: Sequence[str], allowed: npt.NDArray[np.bool_], last: Unseen | None) -> Sighting | Unseen:
+    """By role and name alone: the only element of that role and name, or nothing."""
+    wanted = fold(target.name)
+    named = [e for e in screen if allowed[e.row] and fold(e.name) == wanted]
+    exact = _outermost([e for e in named if not roles or e.role in roles])
+    if len(exact) == 1:
+        weaker = "none of what else was recorded about it fits" if last else ""
+        return Sighting(exact[0], ("role and name",), 1.0, 1.0, weaker)
+    if len(exact) > 1:
+        return Unseen(f"{len(exact)} elements are {target.words()} and nothing tells them apart", ambiguous=True)
+    kin = _outermost([e for e in named if any(set(roles) & family and e.role in family for family in KIN) and _acts(e, roles)])
+    if len(kin) == 1:
+        return Sighting(kin[0], ("name",), 0.7, 1.0, f"its role is {kin[0].role}")
+    return last or Unseen("it is not on this screen")
+
+
+def _acts(element: Element, roles: Sequence[str]) -> bool:
+    return element.has(Flag.CLICKABLE) or "text" in roles or "list" in roles
+
+
+def _outermost(found: list[Element]) -> list[Element]:
+    """Without those that stand inside another of them."""
+    return [e for e in found if not any(o != e and e.within(o) for o in found)]
+
+
+def _by_portrait(screen: Screen, target: Target, portrait: Portrait, allowed: npt.NDArray[np.bool_]) -> Sighting | Unseen:
+    known = portrait.element
+    varied = bool(target.name) and fold(target.name) != fold(known.name)
+    wanted = _Wanted(known, target.name if varied else known.name)
+    scores, names = score(screen, wanted.element, wanted.name)
+    scores = np.where(allowed, scores, -1.0)
+    best = int(scores.argmax())
+    pick = screen.element(best)
+    same_id = bool(known.id) and pick.id == known.id
+    same_name = names[best] >= NAME_LIKE
+    must_name = varied or known.role == "listitem"
+    if scores[best] < BAR or not (same_id or same_name or not (known.id or known.name)):
+        return Unseen("it is not on this screen")
+    if must_name and names[best] < 1.0:
+        return Unseen("it is not on this screen")
+    rival, margin = _runner_up(screen, scores, best)
+    if margin < MARGIN and rival is not None:
+        return Unseen(f"two could be it: {_called(pick)} and {_called(rival)}", ambiguous=True)
+    if not varied and not _leads_back(pick, portrait):
+        return Unseen(f"{_called(pick)} resembles it, but resembles something else that was recorded as much", ambiguous=True)
+    return Sighting(pick, _by(known, pick, names[best]), float(scores[best]), float(margin), _weaker(known, wanted.name, pick, names[best]))
+
+
+def score(screen: Screen, known: Element, name: str) -> tuple[Floats, Floats]:
+    """Agreement 0..1 of every element of `screen` with `known`, called `name`; and of the names alone. Both shape (n,).
+
+    Neighbourhood and ancestors are weighed for the best few only; for the others they count as not agreeing.
+    """
+    home = known.screen
+    total = len(home)
+    n = len(screen)
+    names = _similar(name, screen.names) if name else np.zeros(n)
+    weights = {
+        "id": WEIGHTS["id"] * rarity(home.ids.count(known.id), total) if known.id else 0.0,
+        "name": WEIGHTS["name"] * max(0.5, rarity(home.names.count(known.name), total)) if name else 0.0,
+        "role": WEIGHTS["role"],
+        "near": WEIGHTS["near"],
+        "chain": WEIGHTS["chain"],
+        "place": WEIGHTS["place"],
+        "size": WEIGHTS["size"],
+    }
+    near, above = neighbours(known), chain(known)
+    if not near:
+        weights["near"] = 0.0
+    ids = np.array([i == known.id for i in screen.ids], float) if known.id else np.zeros(n)
+    kin = {role: _kinship(known.role, role) for role in set(screen.roles)}
+    roles = np.array([kin[role] for role in screen.roles])
+    box, boxes = known.box, screen.boxes
+    centre = (boxes[:, :2] + boxes[:, 2:]) / 2 / (screen.width, screen.height)
+    away = np.hypot(*(centre - np.array(box.centre) / (home.width, home.height)).T)
+    sizes = np.maximum(boxes[:, 2:] - boxes[:, :2], 1.0)
+    size = np.minimum(sizes / (max(box.width, 1.0), max(box.height, 1.0)), (max(box.width, 1.0), max(box.height, 1.0)) / sizes).prod(axis=1)
+    likely = np.where(names >= NAME_LIKE, names, 0.0)
+    sums = weights["id"] * ids + weights["name"] * likely + weights["role"] * roles
+    sums += weights["place"] * np.maximum(0.0, 1 - away) + weights["size"] * size
+    for row in np.argsort(-sums, kind="stable")[:SHORTLIST]:
+        element = screen.element(int(row))
+        sums[row] += weights["near"] * _overlap(near, neighbours(element)) + weights["chain"] * _jaccard(above, chain(element))
+    return sums / sum(weights.values()), names
+
+
+def _similar(name: str, names: Sequence[str]) -> Floats:
+    """Similarity 0..1 of each name, each distinct one scored once: the normalised indel ratio, halved where the numbers differ.
+
+    "Hive 7" and "Hive 8" are nearly the same letters and never the same thing.
+    """
+    distinct = {words: i for i, words in enumerate(dict.fromkeys(names))}
+    ratios = process.cdist([fold(name)], [fold(words) for words in distinct], scorer=fuzz.ratio)[0] / 100.0
+    numbers = _NUMBERS.findall(name)
+    for words, i in distinct.items():
+        if ratios[i] < 1.0 and _NUMBERS.findall(words) != numbers:
+            ratios[i] *= 0.5
+    result: Floats = ratios[[distinct[words] for words in names]].astype(np.float64)
+    return result
+
+
+def _kinship(known: str, role: str) -> float:
+    if known == role:
+        return 1.0
+    return 0.35 if any(known in family and role in family for family in KIN) else 0.0
+
+
+def _overlap(wanted: tuple[str, ...], found: tuple[str, ...]) -> float:
+    return len(set(wanted) & set(found)) / len(set(wanted)) if wanted else 0.0
+
+
+def _jaccard(a: frozenset[str], b: frozenset[str]) -> float:
+    return len(a & b) / len(a | b) if a | b else 1.0
+
+
+def _runner_up(screen: Screen, scores: Floats, best: int) -> tuple[Element | None, float]:
+    """The next best that is another thing: what stands inside the pick, or around it, is touched by the same tap."""
+    pick = screen.element(best)
+    for row in np.argsort(-scores, kind="stable")[: SHORTLIST * 2]:
+        other = screen.element(int(row))
+        if other == pick or scores[row] < 0:
+            continue
+        nested = other.within(pick) or pick.within(other)
+        if not (nested and not (other.has(Flag.CLICKABLE) and pick.has(Flag.CLICKABLE))):
+            return other, float(scores[best] - scores[row])
+    return None, float(scores[best])
+
+
+def _leads_back(pick: Element, portrait: Portrait) -> bool:
+    scores, _ = score(portrait.screen, pick, pick.name)
+    best = int(scores.argmax())
+    known = portrait.element
+    top = portrait.screen.element(best)
+    if top != known and not (top.within(known) or known.within(top)):
+        return False
+    return _runner_up(portrait.screen, scores, best)[1] >= MARGIN
+
+
+def _by(known: Element, pick: Element, name: float) -> tuple[str, ...]:
+    found = []
+    if known.id and pick.id == known.id:
+        found.append("id")
+    if name >= NAME_LIKE and pick.name:
+        found.append("label" if pick.label else "text" if pick.text == pick.name else "name")
+    if neighbours(known) and _overlap(neighbours(known), neighbours(pick)) >= 0.5:
+        found.append("what is near")
+    return tuple(found) or ("role and place",)
+
+
+def _weaker(known: Element, name: str, pick: Element, likeness: float) -> str:
+    notes = []
+    if known.id and pick.id != known.id:
+        notes.append("its id is gone" if not pick.id else f"its id is now {pick.id}")
+    if name and likeness < 1.0:
+        notes.append(f"it reads “{pick.name}”" if pick.name else "its name is gone")
+    if known.role != pick.role:
+        notes.append(f"its role is {pick.role}")
+    return ", ".join(notes)
+
+
+def _called(element: Element) -> str:
+    x, y = element.box.centre
+    name = f" “{element.name}”" if element.name else ""
+    return f"{element.role}{name} at {x / element.screen.width:.0%}, {y / element.screen.height:.0%}"
+
+
+def ease(element: Element) -> int:
+    """How easy an element will be to find again, 1 to 3: looked up in its own screen, and once more as if its id were gone."""
+    portrait = Portrait(element.screen, element.row)
+    scores, _ = score(element.screen, element, element.name)
+    margin = _runner_up(portrait.screen, scores, element.row)[1]
+    if margin < MARGIN:
+        return 1
+    named = bool(element.name) and element.screen.names.count(element.name) - sum(
+        1 for o in element.screen if o.name == element.name and o != element and (o.within(element) or element.within(o))
+    ) == 1
+    unique_id = bool(element.id) and element.screen.ids.count(element.id) == 1
+    return 3 if named and (unique_id or margin > 0.25) else 2 if named or unique_id else 1

@@ -1,0 +1,1 @@
+"""Contacts into gestures, and gestures into contacts. No I/O."""
