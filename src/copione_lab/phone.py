@@ -67,6 +67,7 @@ class Phone:
         self.lock = threading.RLock()
         self.log_lines: deque[tuple[float, str]] = deque(maxlen=2000)
         self._clock, self._sleep = clock, sleep
+        self._ahead = 0.0
         self._apps: dict[str, App] = {}
         self._installed: dict[str, Callable[[], App]] = {HiveDiary.package: lambda: HiveDiary(self)}
         self._launcher = Launcher(lambda: [(p, "Hive Diary") for p in self._installed], self.launch)
@@ -84,7 +85,7 @@ class Phone:
     # what the phone does for its apps
 
     def now(self) -> float:
-        return self._clock()
+        return self._clock() + self._ahead
 
     def log(self, tag: str, words: str) -> None:
         self.log_lines.append((time.time(), f"I {tag}: {words}"))
@@ -192,9 +193,12 @@ class Phone:
         self._changed()
 
     def sleep(self, seconds: float) -> None:
-        """Let a gesture's own time pass: really at real pace, not at all when brisk."""
+        """Let a gesture's own time pass: really at real pace; when brisk only the phone's clock moves on."""
         if self.real:
             self._sleep(seconds)
+        else:
+            with self.lock:
+                self._ahead += seconds
 
     # what can be seen
 
@@ -218,14 +222,15 @@ class Phone:
     def dump(self) -> bytes:
         """The element tree once the screen rests."""
         self.rest()
-        self.sleep(DUMP_S)
+        if self.real:
+            self._sleep(DUMP_S)
         with self.lock:
             app = self._app(self._front)
             return tree.dump(self.frame().page, app.package, self.model, self._focus)
 
     def rest(self) -> None:
         with self.lock:
-            left = self._busy_until - self._clock()
+            left = self._busy_until - self.now()
         if left > 0:
             self._sleep(left)
 
@@ -245,11 +250,11 @@ class Phone:
     def _transition(self) -> None:
         self._changed()
         if self.real:
-            self._busy_until = max(self._busy_until, self._clock() + TRANSITION_S)
+            self._busy_until = max(self._busy_until, self.now() + TRANSITION_S)
 
     def frame(self) -> Frame:
         with self.lock:
-            now = self._clock()
+            now = self.now()
             self._fingers.pass_time(now) if self.real else None
             if self._frame is not None and (self._frame.until is None or now < self._frame.until):
                 return self._frame
@@ -286,7 +291,7 @@ class Phone:
         if glide:
             end = min(node.reach, max(0.0, there + glide))
             if self.real:
-                now = self._clock()
+                now = self.now()
                 self._glides[node.key] = _Glide(there, end, now)
                 self._busy_until = max(self._busy_until, now + GLIDE_S)
             else:

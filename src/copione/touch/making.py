@@ -22,3 +22,10 @@ def swipe(x0: float, y0: float, x1: float, y1: float, seconds: float = 0.3) -> C
     steps = max(2, round(seconds / STEP_S))
     path = tuple((seconds * i / steps, x0 + (x1 - x0) * i / steps, y0 + (y1 - y0) * i / steps) for i in range(steps + 1))
     return Contact(0, path, seconds)
+
+
+def drag(x0: float, y0: float, x1: float, y1: float, seconds: float = 0.4, rest: float = 0.2) -> Contact:
+    """A stroke that stops before it lifts, so that nothing is flung."""
+    steps = 8
+    path = tuple((seconds * i / steps, x0 + (x1 - x0) * i / steps, y0 + (y1 - y0) * i / steps) for i in range(steps + 1))
+    return Contact(0, path, seconds + rest)

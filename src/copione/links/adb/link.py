@@ -20,6 +20,7 @@ KEYCODES = {"GoBack": "4", "GoHome": "3", "Enter": "66", "Backspace": "67"}
 TREE_TRIES = 3
 TAP_S, TAP_DRIFT = 0.25, 4.0  # shorter and stiller than this is sent as a tap
 STRAIGHT = 6.0  # dp a path may leave its chord and still be sent as one straight swipe
+PAUSE_S = 0.1  # a finger that rests so long before it lifts flings nothing; shorter, the command's own start takes as long
 PNG = b"\x89PNG\r\n\x1a\n"
 
 
@@ -201,10 +202,13 @@ def input_commands(contact: Contact, density: float) -> list[str]:
     away = max((abs(x - x0) + abs(y - y0) for _, x, y in contact.path), default=0.0)
     if away <= TAP_DRIFT:
         return [f"tap {px(x0, y0)}"] if contact.seconds < TAP_S else [f"swipe {px(x0, y0)} {px(x0, y0)} {ms}"]
-    if _straight(contact) and contact.lift - contact.path[-1][0] < 0.1:
+    if _straight(contact) and contact.lift - contact.path[-1][0] < PAUSE_S:
         return [f"swipe {px(x0, y0)} {px(x1, y1)} {ms}"]
     commands = [f"motionevent DOWN {px(x0, y0)}"]
     commands += [f"motionevent MOVE {px(x, y)}" for _, x, y in contact.path[1:]]
+    rest = contact.lift - contact.path[-1][0]
+    if rest >= PAUSE_S:
+        commands[-1] += f"; sleep {rest:.2f}"
     return [*commands, f"motionevent UP {px(x1, y1)}"]
 
 

@@ -1,0 +1,50 @@
+"""Reading and writing files so that nothing is lost and every trouble has a sentence."""
+
+from __future__ import annotations
+
+import errno
+import os
+import re
+import unicodedata
+from pathlib import Path
+
+from ..model.errors import FileTrouble
+
+
+def trouble(error: OSError, path: Path) -> FileTrouble:
+    """The sentence for what the file system said."""
+    if error.errno in (errno.ENOSPC, errno.EDQUOT):
+        return FileTrouble(f"The disk is full: {path.name} could not be written. Free some room; what was written before is still there.", path=path)
+    if isinstance(error, FileNotFoundError):
+        return FileTrouble(f"There is no file {path}.", path=path)
+    if isinstance(error, PermissionError):
+        return FileTrouble(f"No permission for {path}.", path=path)
+    return FileTrouble(f"{path} could not be used: {error.strerror or error}.", path=path)
+
+
+def read_text(path: Path) -> str:
+    """UTF-8 text. Raises FileTrouble."""
+    try:
+        return path.read_text("utf-8")
+    except OSError as error:
+        raise trouble(error, path) from error
+    except UnicodeDecodeError as error:
+        raise FileTrouble(f"{path} is not UTF-8 text (byte {error.start}).", path=path) from error
+
+
+def write_whole(path: Path, data: bytes) -> None:
+    """Replace a file in one step: a reader, or a crash, sees the old one or the new one. Raises FileTrouble."""
+    aside = path.with_name(f".{path.name}.{os.getpid()}.new")
+    try:
+        path.parent.mkdir(parents=True, exist_ok=True)
+        aside.write_bytes(data)
+        aside.replace(path)
+    except OSError as error:
+        aside.unlink(missing_ok=True)
+        raise trouble(error, path) from error
+
+
+def slug(words: str) -> str:
+    """A file name for words: lower case, dashes; never empty."""
+    plain = unicodedata.normalize("NFKD", words).encode("ascii", "ignore").decode()
+    return re.sub(r"[^a-z0-9]+", "-", plain.lower()).strip("-") or "untitled"

@@ -1,0 +1,114 @@
+"""`NAME.portraits.json`: the evidence beside a script, keyed by the target's words, with the recorded trees it stood in."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Iterable, Mapping
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+
+from ..model.errors import FileTrouble
+from ..model.geometry import Box
+from ..model.portrait import Portrait
+from ..model.screen import Screen
+from .files import read_text, write_whole
+
+FORMAT = 1
+Portraits = dict[str, tuple[Portrait, ...]]
+
+
+def screen_record(screen: Screen) -> dict[str, Any]:
+    """A screen as plain values: lengths in dp, one list an element."""
+    elements = [
+        [int(p), r, i, t, lab, n, [round(float(v), 1) for v in b], int(f)]
+        for p, r, i, t, lab, n, b, f in zip(
+            screen.parents, screen.roles, screen.ids, screen.texts, screen.labels, screen.names, screen.boxes, screen.flags, strict=True
+        )
+    ]
+    return {
+        "size": [round(screen.width, 1), round(screen.height, 1)],
+        "app": screen.app,
+        "activity": screen.activity,
+        "keyboard": [round(v, 1) for v in screen.keyboard] if screen.keyboard else None,
+        "elements": elements,
+    }
+
+
+def screen_from(record: Mapping[str, Any]) -> Screen:
+    """Raises KeyError, ValueError, TypeError on a record that is not one."""
+    columns = list(zip(*record["elements"], strict=True))
+    parents, roles, ids, texts, labels, names, boxes, flags = columns
+    keyboard = record["keyboard"]
+    return Screen(
+        width=float(record["size"][0]),
+        height=float(record["size"][1]),
+        app=record["app"],
+        activity=record["activity"],
+        keyboard=Box(*keyboard) if keyboard else None,
+        roles=tuple(roles),
+        names=tuple(names),
+        texts=tuple(texts),
+        labels=tuple(labels),
+        ids=tuple(ids),
+        boxes=np.array(boxes, np.float64).reshape(len(roles), 4),
+        parents=np.array(parents, np.int32),
+        flags=np.array(flags, np.int32),
+    )
+
+
+def dump_portraits(portraits: Mapping[str, Iterable[Portrait]]) -> str:
+    """The file's text: each distinct screen once."""
+    screens: dict[str, dict[str, Any]] = {}
+    names: dict[object, str] = {}
+    targets: dict[str, list[dict[str, Any]]] = {}
+    for key, several in sorted(portraits.items()):
+        for portrait in several:
+            sign = portrait.screen.signature
+            if sign not in names:
+                names[sign] = f"screen {len(names) + 1}"
+                screens[names[sign]] = screen_record(portrait.screen)
+            entry: dict[str, Any] = {"screen": names[sign], "row": portrait.row, "scene": portrait.scene}
+            if portrait.picture:
+                entry["picture"] = portrait.picture
+            if portrait.value or portrait.share >= 0:
+                entry |= {"value": portrait.value, "share": round(portrait.share, 3)}
+            targets.setdefault(key, []).append(entry)
+    lines = [f"{json.dumps(name)}: {json.dumps(record, ensure_ascii=False)}" for name, record in screens.items()]
+    return (
+        f'{{"format": {FORMAT},\n"targets": '
+        + json.dumps(targets, indent=1, ensure_ascii=False)
+        + ',\n"screens": {\n'
+        + ",\n".join(lines)
+        + "\n}}\n"
+    )
+
+
+def load_portraits(path: Path) -> Portraits:
+    """All portraits of a file; none when there is no file. Raises FileTrouble when it is damaged."""
+    if not path.exists():
+        return {}
+    try:
+        record = json.loads(read_text(path))
+        if record["format"] != FORMAT:
+            raise FileTrouble(f"{path.name} is of format {record['format']}; this Copione reads format {FORMAT}.")
+        screens = {name: screen_from(screen) for name, screen in record["screens"].items()}
+        found: Portraits = {}
+        for key, entries in record["targets"].items():
+            portraits = []
+            for e in entries:
+                screen = screens[e["screen"]]
+                if not 0 <= e["row"] < len(screen):
+                    raise ValueError("row")
+                portraits.append(
+                    Portrait(screen, e["row"], e.get("scene", ""), e.get("picture", ""), e.get("value", ""), e.get("share", -1.0))
+                )
+            found[key] = tuple(portraits)
+        return found
+    except (KeyError, ValueError, TypeError, AttributeError, IndexError) as error:
+        raise FileTrouble(f"{path.name} is damaged and was left alone: targets are found by role and name only.", error=str(error)) from error
+
+
+def save_portraits(path: Path, portraits: Mapping[str, Iterable[Portrait]]) -> None:
+    write_whole(path, dump_portraits(portraits).encode())

@@ -1,0 +1,1 @@
+"""A take: steps into acts and checks on one device. A run: many takes."""
