@@ -50,11 +50,16 @@ class Run:
         self.writer = RunWriter(runs or project.runs_folder, script.name, loaded.document.text, script.app, self.devices[0].name)
         self._cancel = threading.Event()
         self._futures: list[Future[None]] = []
-        self.troubles: list[str] = []
+        self._began = threading.Event()
 
     @property
     def folder(self) -> Path:
         return self.writer.folder
+
+    @property
+    def none_began(self) -> bool:
+        """No take got as far as its first step."""
+        return not self._began.is_set()
 
     def cancel(self) -> None:
         self._cancel.set()
@@ -81,7 +86,6 @@ class Run:
                 trouble = self._take(link, profile, name, values)
             except CopioneError as error:
                 trouble = error.sentence
-                self.troubles.append(f"{profile.name}: {trouble}")
                 raise
             finally:
                 self.listener.take_ended(name, trouble)
@@ -108,6 +112,7 @@ class Run:
             lambda result: self.listener.step_done(name, result),
             self._cancel.is_set,
         )
+        self._began.set()
         take.run()
         return ""
 

@@ -1,0 +1,5 @@
+"""`python -m copione`."""
+
+from .cli import main
+
+main()

@@ -1,0 +1,1 @@
+"""A run for others: a self-contained HTML page, JUnit XML."""

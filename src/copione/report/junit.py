@@ -1,0 +1,48 @@
+"""A run as JUnit XML: a suite a take, a case a step. Differing checks are failures, stuck steps errors, unreached ones skipped."""
+
+from __future__ import annotations
+
+import re
+
+from lxml import etree
+
+from ..comparison.lanes import Lanes
+from ..model.outcome import Outcome
+
+_BAD = re.compile("[^\t\n\r\u0020-\ud7ff\ue000-\ufffd\U00010000-\U0010ffff]")
+
+
+def clean(words: str) -> str:
+    """Without the characters that XML cannot hold; devices may show any."""
+    return _BAD.sub("\ufffd", words)
+
+
+def junit(lanes: Lanes, script: str) -> bytes:
+    """The document, UTF-8."""
+    root = etree.Element("testsuites", name=clean(script))
+    for lane in lanes.lanes:
+        count = {o: sum(1 for r in lane.results if r.outcome is o) for o in Outcome}
+        suite = etree.SubElement(
+            root,
+            "testsuite",
+            name=clean(f"{script} on {lane.device.name}, row {lane.row}"),
+            tests=str(len(lane.results)),
+            failures=str(count[Outcome.DIFFERS]),
+            errors=str(count[Outcome.STUCK]),
+            skipped=str(count[Outcome.UNREACHED]),
+            time=f"{lane.seconds:.3f}",
+        )
+        for result in lane.results:
+            case = etree.SubElement(
+                suite,
+                "testcase",
+                classname=clean(f"{script}.{lane.device.name}"),
+                name=clean(f"{result.number:03d} {result.step}"),
+                time=f"{result.seconds:.3f}",
+            )
+            tag = {Outcome.DIFFERS: "failure", Outcome.STUCK: "error", Outcome.UNREACHED: "skipped"}.get(result.outcome)
+            if tag:
+                etree.SubElement(case, tag, message=clean(result.reason), **({} if tag == "skipped" else {"type": result.outcome.value}))
+            elif result.outcome is Outcome.ADAPTED:
+                etree.SubElement(case, "system-out").text = clean(f"adapted: {result.reason}")
+    return bytes(etree.tostring(root, xml_declaration=True, encoding="UTF-8", pretty_print=True))
