@@ -1,0 +1,203 @@
+"""The journal of a recording: written from the first gesture, so that killing the program loses at most the gesture in progress.
+
+A folder: journal.jsonl (a line a change: the order of the steps, and those that are new), and for each moment NNNN.png and NNNN.json.
+"""
+
+from __future__ import annotations
+
+import json
+import time
+from collections.abc import Sequence
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any, Protocol
+
+from ..language.parser import parse_line
+from ..language.printer import step_words
+from ..model.errors import FileTrouble
+from ..model.portrait import Portrait
+from ..model.screen import Moment, Screen
+from ..model.step import Step
+from .files import read_text, trouble, write_whole
+from .portraits import screen_from, screen_record
+
+JOURNAL = "journal.jsonl"
+
+
+class Journalled(Protocol):
+    """What a journal keeps of a recorded step."""
+
+    @property
+    def uid(self) -> int: ...
+    @property
+    def scene(self) -> str: ...
+    @property
+    def step(self) -> Step: ...
+    @property
+    def portraits(self) -> tuple[tuple[str, Portrait], ...]: ...
+    @property
+    def shot(self) -> str: ...
+    @property
+    def mark(self) -> tuple[tuple[float, float], ...]: ...
+    @property
+    def scrolled(self) -> bool: ...
+    @property
+    def bars(self) -> int: ...
+
+
+@dataclass(frozen=True)
+class Kept:
+    """One step as it was journalled."""
+
+    uid: int
+    scene: str
+    step: Step
+    portraits: tuple[tuple[str, Portrait], ...]
+    shot: str
+    mark: tuple[tuple[float, float], ...]
+    scrolled: bool
+    bars: int
+
+
+@dataclass(frozen=True)
+class Unfinished:
+    """A recording that was neither saved nor thrown away."""
+
+    folder: Path
+    app: str
+    started: float
+    scene: str
+    steps: tuple[Kept, ...]
+
+
+class Journal:
+    """Writes one recording. Raises FileTrouble when the disk does not take it."""
+
+    def __init__(self, recordings: Path, app: str, folder: Path | None = None) -> None:
+        again = folder is not None
+        self.folder = folder or recordings / time.strftime("%Y-%m-%d-%H%M%S")
+        number = 2
+        while not again and self.folder.exists():
+            self.folder, number = recordings / f"{time.strftime('%Y-%m-%d-%H%M%S')}-{number}", number + 1
+        self._moments = len(list(self.folder.glob("*.png"))) if again else 0
+        self._stems: dict[int, str] = {}
+        self._written: dict[int, Journalled] = {}
+        self._screens: list[Screen] = []  # keeps the ids of `_stems` taken
+        try:
+            self.folder.mkdir(parents=True, exist_ok=True)
+            self._file = (self.folder / JOURNAL).open("a", encoding="utf-8")
+        except OSError as error:
+            raise trouble(error, self.folder) from error
+        if not again:
+            self._line({"app": app, "started": time.time()})
+
+    def moment(self, moment: Moment) -> str:
+        """Keep a moment; the stem of its files."""
+        self._moments += 1
+        stem = f"{self._moments:04d}"
+        try:
+            (self.folder / f"{stem}.png").write_bytes(moment.png)
+        except OSError as error:
+            raise trouble(error, self.folder) from error
+        if moment.screen is not None:
+            write_whole(self.folder / f"{stem}.json", json.dumps(screen_record(moment.screen), ensure_ascii=False).encode())
+            self._remember(moment.screen, stem)
+        return stem
+
+    def _remember(self, screen: Screen, stem: str) -> None:
+        self._stems[id(screen)] = stem
+        self._screens.append(screen)
+
+    def steps(self, steps: Sequence[Journalled], scene: str) -> None:
+        """The recording as it is now."""
+        new = [self._record(s) for s in steps if self._written.get(s.uid) is not s]
+        self._written.update({s.uid: s for s in steps})
+        self._line({"order": [s.uid for s in steps], "scene": scene, "new": new})
+
+    def _record(self, recorded: Journalled) -> dict[str, Any]:
+        portraits = []
+        for key, p in recorded.portraits:
+            stem = self._stems.get(id(p.screen))
+            if stem is None:
+                stem = f"{recorded.uid:04d}-{len(self._stems)}"
+                write_whole(self.folder / f"{stem}.json", json.dumps(screen_record(p.screen), ensure_ascii=False).encode())
+                self._remember(p.screen, stem)
+            portraits.append([key, stem, p.row, p.value, p.share, p.picture])
+        return {
+            "uid": recorded.uid,
+            "scene": recorded.scene,
+            "step": step_words(recorded.step),
+            "portraits": portraits,
+            "shot": recorded.shot,
+            "mark": recorded.mark,
+            "scrolled": recorded.scrolled,
+            "bars": recorded.bars,
+        }
+
+    def done(self, how: str) -> None:
+        """The recording was saved or thrown away: it need not be offered again."""
+        self._line({"done": how})
+        self.close()
+
+    def close(self) -> None:
+        self._file.close()
+
+    def _line(self, record: dict[str, Any]) -> None:
+        try:
+            self._file.write(json.dumps(record, ensure_ascii=False) + "\n")
+            self._file.flush()
+        except OSError as error:
+            raise trouble(error, self.folder) from error
+
+
+def unfinished(recordings: Path) -> list[Unfinished]:
+    """Recordings that ended without being saved or thrown away, newest first; a line cut short is passed over."""
+    found = []
+    for path in sorted(recordings.glob(f"*/{JOURNAL}"), reverse=True):
+        kept = _read(path)
+        if kept is not None and kept.steps:
+            found.append(kept)
+    return found
+
+
+def _read(path: Path) -> Unfinished | None:
+    app, started, scene = "", 0.0, ""
+    order: list[int] = []
+    records: dict[int, dict[str, Any]] = {}
+    try:
+        lines = read_text(path).splitlines()
+    except FileTrouble:
+        return None
+    for line in lines:
+        try:
+            record = json.loads(line)
+        except ValueError:
+            continue
+        if "done" in record:
+            return None
+        if "order" in record:
+            order, scene = record["order"], record["scene"]
+            records |= {r["uid"]: r for r in record["new"]}
+        else:
+            app, started = record.get("app", ""), record.get("started", 0.0)
+    screens: dict[str, Screen] = {}
+    steps = [kept for uid in order if uid in records and (kept := _kept(records[uid], path.parent, screens)) is not None]
+    return Unfinished(path.parent, app, started, scene, tuple(steps))
+
+
+def _kept(record: dict[str, Any], folder: Path, screens: dict[str, Screen]) -> Kept | None:
+    item, _ = parse_line(record["step"], 0)
+    if not isinstance(item, Step):
+        return None
+    portraits = []
+    for key, stem, row, value, share, picture in record["portraits"]:
+        try:
+            if stem not in screens:
+                screens[stem] = screen_from(json.loads(read_text(folder / f"{stem}.json")))
+        except (FileTrouble, ValueError, KeyError, TypeError):
+            continue
+        portraits.append((key, Portrait(screens[stem], row, record["scene"], picture, value, share)))
+    mark = tuple((float(x), float(y)) for x, y in record["mark"])
+    return Kept(
+        record["uid"], record["scene"], item, tuple(portraits), record["shot"], mark, record["scrolled"], record["bars"]
+    )

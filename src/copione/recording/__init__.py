@@ -1,0 +1,1 @@
+"""A live session: moments and gestures into steps."""

@@ -1,0 +1,188 @@
+"""The steps of a recording as they grow: a pure state with undo, told of meanings, turned into a script and its portraits."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+
+from ..language.printer import step_words
+from ..model.portrait import Portrait
+from ..model.screen import Element
+from ..model.step import Scene, Script, Step
+from ..project.portraits import Portraits
+from ..recognition.reach import scroller_of
+from ..recognition.sighting import ease
+from .intent import Meaning, found_in_list
+
+PATIENCE_S = 8.0
+
+
+@dataclass(frozen=True)
+class RecordedStep:
+    """One step with what it was read from. `shot` is the stem of the moment it was read against; `mark` the gesture's points in dp;
+    `bars` how easy its target is to find again (1-3, 0 without a target)."""
+
+    uid: int
+    scene: str
+    step: Step
+    portraits: tuple[tuple[str, Portrait], ...] = ()
+    shot: str = ""
+    mark: tuple[tuple[float, float], ...] = ()
+    scrolled: bool = False
+    bars: int = 0
+
+    @property
+    def words(self) -> str:
+        return step_words(self.step)
+
+    @property
+    def element(self) -> Element | None:
+        return self.portraits[0][1].element if self.portraits else None
+
+
+State = tuple[RecordedStep, ...]
+
+
+class Recording:
+    """All changes go through `_to`, which keeps the past for undo and tells `changed`."""
+
+    def __init__(self, app: str = "", scene: str = "Scene 1", changed: Callable[[State], None] = lambda state: None) -> None:
+        self.app = app
+        self.scene = scene
+        self.changed = changed
+        self.steps: State = ()
+        self._past: list[State] = []
+        self._future: list[State] = []
+        self._next = 1
+
+    # growing
+
+    def add(self, meaning: Meaning, shot: str = "", mark: tuple[tuple[float, float], ...] = ()) -> RecordedStep:
+        """Take a meaning in, merged with what came before: scrolls into a find, a tap on a field into its typing."""
+        element = meaning.element
+        before = list(self.steps)
+        if element is not None and not meaning.scrolled:
+            before = self._fold_scrolls(before, element, shot)
+        if before and self._same_field(before[-1], meaning):
+            mark = mark or before[-1].mark
+            shot = before[-1].shot or shot
+            before.pop()
+        recorded = self._recorded(meaning, shot, mark)
+        self._to((*before, recorded))
+        return recorded
+
+    def _recorded(self, meaning: Meaning, shot: str, mark: tuple[tuple[float, float], ...]) -> RecordedStep:
+        portraits = tuple((key, replace(p, scene=self.scene, picture=f"{shot}.png" if shot else "")) for key, p in meaning.portraits)
+        bars = ease(meaning.portraits[0][1].element) if meaning.portraits else 0
+        recorded = RecordedStep(self._next, self.scene, meaning.step, portraits, shot, mark, meaning.scrolled, bars)
+        self._next += 1
+        return recorded
+
+    def _fold_scrolls(self, before: list[RecordedStep], element: Element, shot: str) -> list[RecordedStep]:
+        """Scrolls of the container that the next target stands in were the search for it."""
+        scroller = scroller_of(element)
+        kept = list(before)
+        folded = False
+        while kept and kept[-1].scrolled and scroller is not None and _same_place(kept[-1].element, scroller):
+            kept.pop()
+            folded = True
+        item = element if element.role == "listitem" else next((a for a in element.ancestors() if a.role == "listitem"), None)
+        meaning = found_in_list(item) if folded and item is not None else None
+        return [*kept, self._recorded(meaning, shot, ())] if meaning is not None else kept
+
+    @staticmethod
+    def _same_field(last: RecordedStep, meaning: Meaning) -> bool:
+        if meaning.step.verb != "type" or last.step.target != meaning.step.target:
+            return False
+        return last.step.verb in {"tap", "type"}
+
+    # changing
+
+    def new_scene(self, name: str) -> None:
+        """What is recorded from now on belongs to this scene."""
+        self.scene = name
+
+    def rename_scene(self, old: str, new: str) -> None:
+        self.scene = new if self.scene == old else self.scene
+        self._to(
+            tuple(
+                replace(s, scene=new, portraits=tuple((k, replace(p, scene=new)) for k, p in s.portraits)) if s.scene == old else s
+                for s in self.steps
+            )
+        )
+
+    def delete(self, uid: int) -> None:
+        self._to(tuple(s for s in self.steps if s.uid != uid))
+
+    def take_back(self) -> RecordedStep | None:
+        """Remove the last step."""
+        if not self.steps:
+            return None
+        last = self.steps[-1]
+        self.delete(last.uid)
+        return last
+
+    def change(self, uid: int, step: Step) -> None:
+        """Replace what a step says; its portraits follow when its target is renamed."""
+
+        def renamed(s: RecordedStep) -> RecordedStep:
+            portraits = s.portraits
+            if portraits and step.target is not None:
+                portraits = ((step.key(), portraits[0][1]), *portraits[1:])
+            return replace(s, step=step, portraits=portraits)
+
+        self._to(tuple(renamed(s) if s.uid == uid else s for s in self.steps))
+
+    def undo(self) -> bool:
+        if not self._past:
+            return False
+        self._future.append(self.steps)
+        self._set(self._past.pop())
+        return True
+
+    def redo(self) -> bool:
+        if not self._future:
+            return False
+        self._past.append(self.steps)
+        self._set(self._future.pop())
+        return True
+
+    def restore(self, steps: State, scene: str) -> None:
+        """Begin with steps that were recovered."""
+        self.scene = scene
+        self._next = max((s.uid for s in steps), default=0) + 1
+        self._set(steps)
+
+    def _to(self, steps: State) -> None:
+        self._past.append(self.steps)
+        self._future.clear()
+        self._set(steps)
+
+    def _set(self, steps: State) -> None:
+        self.steps = steps
+        self.changed(steps)
+
+    # what it becomes
+
+    def script(self, name: str) -> Script:
+        """The script a person would write for these steps."""
+        scenes: list[tuple[str, list[Step]]] = []
+        for recorded in self.steps:
+            if not scenes or scenes[-1][0] != recorded.scene:
+                scenes.append((recorded.scene, []))
+            scenes[-1][1].append(recorded.step)
+        return Script(name, self.app, PATIENCE_S, scenes=tuple(Scene(n, tuple(steps)) for n, steps in scenes))
+
+    def portraits(self) -> Portraits:
+        """Every target's portraits by its words; the same element in the same scene once."""
+        found: dict[str, list[Portrait]] = {}
+        for recorded in self.steps:
+            for key, portrait in recorded.portraits:
+                several = found.setdefault(key, [])
+                if not any(p.scene == portrait.scene and p.screen.signature == portrait.screen.signature for p in several):
+                    several.append(portrait)
+        return {key: tuple(several) for key, several in found.items()}
+
+
+def _same_place(container: Element | None, scroller: Element) -> bool:
+    return container is not None and (container.role, container.id, container.name) == (scroller.role, scroller.id, scroller.name)

@@ -1,0 +1,147 @@
+"""A recording that is going on: acts on the lead, reads what it meant, journals it. Runs on the lead's own thread."""
+
+from __future__ import annotations
+
+import shutil
+from collections.abc import Callable, Sequence
+from pathlib import Path
+
+from ..language.printer import script_text
+from ..language.words import KEYS
+from ..links.link import Link
+from ..model.errors import CopioneError
+from ..model.gesture import Contact
+from ..model.screen import Moment
+from ..model.step import Step
+from ..project.files import trouble, write_whole
+from ..project.journal import Journal, Unfinished
+from ..project.portraits import save_portraits
+from ..project.project import Project, frames_folder, portraits_path
+from ..touch.reading import read_contacts
+from .intent import Meaning, interpret, on_keyboard, typed
+from .recording import RecordedStep, Recording, State
+
+
+class Session:
+    """`shown` is told of every new moment, `changed` of every change of the steps, both on the thread that calls."""
+
+    def __init__(
+        self,
+        link: Link,
+        project: Project,
+        package: str,
+        shown: Callable[[Moment], None] = lambda moment: None,
+        changed: Callable[[State], None] = lambda state: None,
+        recovered: Unfinished | None = None,
+    ) -> None:
+        self.link, self.project, self.package, self._shown, self._told = link, project, package, shown, changed
+        app = project.learn_app(package, link.profile().platform) if package else ""
+        self.journal = Journal(project.recordings_folder, app, recovered.folder if recovered else None)
+        self.recording = Recording(app, changed=self._changed)
+        self._moment: Moment | None = None
+        self._stem = ""
+        if recovered is not None:
+            steps = tuple(
+                RecordedStep(k.uid, k.scene, k.step, k.portraits, k.shot, k.mark, k.scrolled, k.bars) for k in recovered.steps
+            )
+            self.recording.app = recovered.app or app
+            self.recording.restore(steps, recovered.scene)
+
+    @property
+    def moment(self) -> Moment:
+        """The newest moment; the screen a gesture is read against."""
+        return self._moment if self._moment is not None else self.look()
+
+    def look(self) -> Moment:
+        """A fresh moment, kept in the journal."""
+        self._moment = self.link.moment()
+        self._stem = self.journal.moment(self._moment)
+        self._shown(self._moment)
+        return self._moment
+
+    def seen(self, png: bytes) -> Moment:
+        """The moment of a picture that is shown: the newest one, or a fresh one when the picture is newer. Holds a gesture back until then."""
+        return self.moment if self.moment.png == png else self.look()
+
+    def launch(self) -> None:
+        """Start the app afresh, as the script will."""
+        self.link.launch(self.package, afresh=True)
+        self.look()
+        self.recording.add(Meaning(Step("launch", value="afresh")), self._stem)
+
+    def touch(self, contacts: Sequence[Contact], png: bytes | None = None) -> RecordedStep | None:
+        """Do a gesture on the lead and take its meaning in. `png`: the picture that the hand saw."""
+        before = self.seen(png) if png is not None else self.moment
+        stem = self._stem
+        gesture = read_contacts(contacts)
+        self.link.touch(contacts)
+        after = self.look()
+        if before.screen is None:
+            raise CopioneError(f"The gesture was done and not recorded: {before.trouble}")
+        if on_keyboard(before.screen, gesture):
+            return self._typed(after)
+        meaning = interpret(gesture, before.screen, after.screen)
+        if meaning is None:
+            return None
+        mark = (gesture.begin, gesture.end) if gesture.kind == "swipe" else (gesture.begin,)
+        return self.recording.add(meaning, stem, mark)
+
+    def type(self, words: str) -> RecordedStep | None:
+        self.link.type_text(words)
+        return self._typed(self.look())
+
+    def erase(self) -> RecordedStep | None:
+        """Backspace in the field that has the focus."""
+        self.link.press("Backspace")
+        return self._typed(self.look())
+
+    def press(self, word: str) -> RecordedStep | None:
+        """A key by the script's word: back, home, enter."""
+        stem = self._stem
+        self.link.press(KEYS[word])
+        after = self.look()
+        if word == "enter":
+            return self._typed(after)
+        return self.recording.add(Meaning(Step("press", value=word)), stem)
+
+    def check(self, meaning: Meaning) -> RecordedStep:
+        """Take a check in; nothing is touched."""
+        return self.recording.add(meaning, self._stem)
+
+    def _typed(self, after: Moment) -> RecordedStep | None:
+        meaning = typed(after.screen) if after.screen is not None else None
+        return self.recording.add(meaning, self._stem) if meaning is not None else None
+
+    def _changed(self, state: State) -> None:
+        self.journal.steps(state, self.recording.scene)
+        self._told(state)
+
+    # ending
+
+    def save(self, name: str, path: Path | None = None) -> Path:
+        """Write the script, its portraits and its frames; the recording need not be offered again."""
+        place = path or self.project.script_path(name)
+        write_whole(place, script_text(self.recording.script(name)).encode())
+        save_portraits(portraits_path(place), self.recording.portraits())
+        frames = frames_folder(place)
+        try:
+            if frames.exists():
+                shutil.rmtree(frames)
+            frames.mkdir(parents=True)
+            for stem in sorted({s.shot for s in self.recording.steps if s.shot}):
+                shutil.copyfile(self.journal.folder / f"{stem}.png", frames / f"{stem}.png")
+        except OSError as error:
+            raise trouble(error, frames) from error
+        self.journal.done("saved")
+        return place
+
+    def discard(self) -> None:
+        self.journal.done("thrown away")
+
+
+def throw_away(unfinished: Unfinished) -> None:
+    """Do not offer a recovered recording again; its files stay."""
+    journal = Journal(unfinished.folder.parent, unfinished.app, unfinished.folder)
+    journal.done("thrown away")
+
+
