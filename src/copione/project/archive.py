@@ -104,7 +104,7 @@ class RunWriter:
     def take(self, device: DeviceProfile, row: int, values: Mapping[str, str], build: str) -> TakeWriter:
         with self._lock:
             names = {entry["folder"] for entry in self._record["takes"]}
-            stem = f"{slug(device.name)}-row{row}"
+            stem = take_folder(device.name, row)
             name = next(n for n in (stem, *(f"{stem}-{i}" for i in range(2, 1000))) if n not in names)
             self._record["takes"].append({"folder": name, "device": asdict(device), "row": row, "values": dict(values), "build": build})
             self._save()
@@ -117,6 +117,11 @@ class RunWriter:
 
     def _save(self) -> None:
         write_whole(self.folder / "run.json", json.dumps(self._record, ensure_ascii=False, indent=1).encode())
+
+
+def take_folder(device: str, row: int) -> str:
+    """The folder of a take below `takes`; a second device of the same name gets a number behind it."""
+    return f"{slug(device)}-row{row}"
 
 
 def result_record(result: Result) -> dict[str, Any]:

@@ -92,7 +92,7 @@ def read_android(dump: bytes, width_px: int, height_px: int, dpi: int, *, activi
         activity=activity,
         keyboard=Box(*(v / density for v in keyboard_px)) if keyboard_px else None,
         roles=roles,
-        names=name_all(roles, texts, labels, hints, boxes, parents),
+        names=name_all(roles, texts, labels, hints, boxes, parents, (flags & Flag.CLICKABLE) > 0),
         texts=texts,
         labels=labels,
         ids=ids,

@@ -24,8 +24,12 @@ def name_all(
     hints: Sequence[str],
     boxes: npt.NDArray[np.float64],
     parents: npt.NDArray[np.int32],
+    clickable: npt.NDArray[np.bool_],
 ) -> tuple[str, ...]:
-    """Names of n elements in tree order; the arguments are `Screen`'s columns and the placeholder hints."""
+    """Names of n elements in tree order; the arguments are `Screen`'s columns and the placeholder hints.
+
+    A container without a role of its own is called by what is inside only where it takes touches.
+    """
     captions = np.array([i for i, role in enumerate(roles) if role == "text" and _is_words(texts[i])], np.int32)
     names: list[str] = []
     inside = _first_inside(roles, texts, labels, boxes, parents)
@@ -33,7 +37,7 @@ def name_all(
         own = labels[row] or ("" if role in VALUED else texts[row])
         if not own and role in CAPTIONED:
             own = _caption(row, role, captions, boxes, texts) or hints[row]
-        if not own and role in FILLED:
+        if not own and role in FILLED and (role != "generic" or clickable[row]):
             own = inside[row]
         names.append(" ".join(own.split()))
     return tuple(names)

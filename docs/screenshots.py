@@ -1,0 +1,186 @@
+"""Starts the real window on the demo project with the stand-in phones, brings each main view to a telling state, and writes PNGs.
+
+`python docs/screenshots.py [FOLDER]`; the folder is docs/screenshots by default. Every picture is 1280 x 800.
+"""
+
+from __future__ import annotations
+
+import os
+import shutil
+import sys
+import tempfile
+import time
+from collections.abc import Callable
+from pathlib import Path
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+
+from PySide6.QtCore import QPoint, QPointF, QSettings, Qt
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication
+
+from copione.app import theme
+from copione.app.main import build
+from copione.app.window import MainWindow
+from copione.links.adb.server import AdbServer
+from copione.model.screen import Element
+from copione.project.project import Project
+from copione_lab.spawn import LabProcess
+
+HERE = Path(__file__).resolve().parent
+
+
+def until(true: Callable[[], object], seconds: float = 60.0) -> None:
+    """Let the window work until something holds."""
+    limit = time.monotonic() + seconds
+    while not true():
+        if time.monotonic() > limit:
+            raise TimeoutError("The window did not get there.")
+        QTest.qWait(20)
+
+
+class Hand:
+    """A person at the window: clicks and drags on the mirror, types, chooses checks."""
+
+    def __init__(self, window: MainWindow) -> None:
+        self.window = window
+        self.mirror = window.stage.mirror
+        self.lead = window.workspace.lead
+
+    def idle(self) -> None:
+        until(lambda: self.lead.idle and self.lead.moment is not None)
+
+    def element(self, role: str, name: str) -> Element:
+        def found() -> Element | None:
+            moment = self.lead.moment
+            screen = moment.screen if moment else None
+            return next((e for e in screen if e.role == role and e.name == name), None) if screen else None
+
+        until(lambda: self.lead.idle and found() is not None)
+        element = found()
+        assert element is not None
+        return element
+
+    def point(self, x: float, y: float) -> QPoint:
+        return self.mirror.from_dp(x, y).toPoint()
+
+    def tap(self, role: str, name: str) -> None:
+        place = self.point(*self.element(role, name).box.centre)
+        QTest.mouseClick(self.mirror, Qt.MouseButton.LeftButton, pos=place)
+        self.idle()
+
+    def drag(self, begin: tuple[float, float], end: tuple[float, float], *, lift: bool = True) -> None:
+        QTest.mousePress(self.mirror, Qt.MouseButton.LeftButton, pos=self.point(*begin))
+        for i in range(1, 11):
+            x, y = begin[0] + (end[0] - begin[0]) * i / 10, begin[1] + (end[1] - begin[1]) * i / 10
+            QTest.mouseMove(self.mirror, self.point(x, y), 15)
+        if lift:
+            QTest.mouseRelease(self.mirror, Qt.MouseButton.LeftButton, pos=self.point(*end))
+            self.idle()
+
+    def type(self, words: str) -> None:
+        QTest.keyClicks(self.mirror, words)
+        self.mirror.flush()
+        self.idle()
+
+    def ask(self, role: str, name: str) -> None:
+        """Hold C and click."""
+        place = self.point(*self.element(role, name).box.centre)
+        self.mirror.setFocus()
+        QTest.keyPress(self.mirror, Qt.Key.Key_C)
+        QTest.mouseClick(self.mirror, Qt.MouseButton.LeftButton, pos=place)
+        QTest.keyRelease(self.mirror, Qt.Key.Key_C)
+
+    def scene(self, name: str) -> None:
+        self.window.stage.scene.setText(name)
+        QTest.keyClick(self.window.stage.scene, Qt.Key.Key_Return)
+        self.idle()
+
+    def record_opening(self, hive: str) -> None:
+        """From the home screen to the hive's page, scrolling the list."""
+        self.tap("generic", "Hive Diary")
+        self.window.record()
+        until(lambda: self.lead.recording)
+        self.window.stage.name.setText("Spring inspection")
+        self.lead.change(lambda r: r.rename_scene("Scene 1", "Open the hive"))
+        self.tap("button", "Hives")
+        while not any(e.name == hive and e.box.height > 50 for e in self.lead.moment.screen):
+            self.drag((206, 740), (206, 420))
+        self.tap("listitem", hive)
+
+    def record_form(self, frames: int) -> None:
+        self.scene("Note what was seen")
+        self.tap("button", "New inspection")
+        box = self.element("slider", "Brood frames").box
+        begin, end = box.left + 12, box.right - 12
+        y = box.centre[1]
+        self.drag((begin + (end - begin) * 0.3, y), (begin + (end - begin) * frames / 10, y))
+
+
+def main() -> int:
+    folder = Path(sys.argv[1]) if len(sys.argv) > 1 else HERE / "screenshots"
+    folder.mkdir(parents=True, exist_ok=True)
+    app = QApplication([])
+    theme.apply(app)
+    with tempfile.TemporaryDirectory() as scratch, LabProcess() as lab:
+        place = Path(scratch) / "hive-diary"
+        shutil.copytree(HERE.parent / "examples" / "hive-diary", place)
+        settings = QSettings(str(Path(scratch) / "window.ini"), QSettings.Format.IniFormat)
+        window = build(AdbServer(port=lab.port), Project(place), settings)
+        window.show()
+        window.workspace.begin()
+        until(lambda: len(window.workspace.devices) == 3 and window.workspace.lead.moment is not None)
+        _stage(window, folder)
+        _replay(window, folder)
+        window.close()
+    return 0
+
+
+def _settled(window: MainWindow) -> None:
+    QTest.qWait(300)
+    until(lambda: not window.pictures.busy())
+    QTest.qWait(100)
+
+
+def _shoot(window: MainWindow, path: Path) -> None:
+    _settled(window)
+    window.grab().save(str(path))
+    print(path)
+
+
+def _stage(window: MainWindow, folder: Path) -> None:
+    hand = Hand(window)
+    hand.record_opening("Hive 17")
+    hand.record_form(6)
+    hand.ask("slider", "Brood frames")
+    QTest.keyClick(window.stage.choice, Qt.Key.Key_1)
+    hand.idle()
+    hand.tap("switch", "Queen seen")
+    QTest.qWait(2700)  # thumbnails of the other phones come every few seconds
+    box = hand.element("switch", "Queen seen").box
+    hand.mirror._at = QPointF(hand.point(*box.centre))
+    hand.ask("switch", "Queen seen")
+    window.workspace.lead.since -= 72
+    window._refresh()
+    _shoot(window, folder / "stage.png")
+    QTest.keyClick(window.stage.choice, Qt.Key.Key_Escape)
+    window.workspace.lead.throw_away()
+    until(lambda: not window.workspace.lead.recording)
+
+
+def _replay(window: MainWindow, folder: Path) -> None:
+    window.show_page(1)
+    window.replay()
+    until(lambda: window.workspace.runs.running)
+    until(lambda: not window.workspace.runs.running)
+    _shoot(window, folder / "lanes.png")
+    window.show_page(3)
+    _shoot(window, folder / "findings.png")
+    window.show_page(1)
+    script = window.workspace.loaded.script
+    window.workspace.go_to(next(s.line for _, s in script.steps() if s.key() == 'button "Save inspection"'))
+    _shoot(window, folder / "script.png")
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,247 @@
+"""The bench: each device as an outline at true relative size, with its live thumbnail and what it is doing."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QByteArray, QPointF, QRectF, QSize, Qt, QTimer, Signal
+from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap
+from PySide6.QtWidgets import QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
+
+from ...links.bench import Device
+from ...model.errors import CopioneError
+from ...model.outcome import Outcome
+from .. import theme
+from ..workspace import Workspace
+
+MM = 0.36  # pixels a millimetre of glass
+THUMB_MS = 2500
+
+
+def _said(device: Device) -> str:
+    """Platform and width, as a person says them."""
+    p = device.profile
+    if p is None:
+        return ""
+    return f"{p.platform.capitalize()} {p.release}"
+
+
+class DeviceTile(QWidget):
+    """One device. Click makes it the lead; the mark at its right takes it in or out of replays."""
+
+    picked = Signal(object)
+    toggled = Signal(object, bool)
+
+    def __init__(self, device: Device, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.device = device
+        self.lead = False
+        self.part = True
+        self.doing = ""
+        self.thumb = QPixmap()
+        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.setAccessibleName(f"Device {device.name}")
+        self.setToolTip("Click: work on this device. Space: replay on it or leave it out.")
+        self.setFixedHeight(int(max(58.0, self._glass().height() + 16)) if device.ready else 104)
+
+    def _glass(self) -> QRectF:
+        p = self.device.profile
+        if p is None:
+            return QRectF(10, 10, 24, 46)
+        return QRectF(10, 8, p.width_mm * MM, p.height_mm * MM)
+
+    def mark_box(self) -> QRectF:
+        return QRectF(self.width() - 24, 10, 14, 14)
+
+    def paintEvent(self, _event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        glass = self._glass()
+        ready = self.device.ready
+        pen = QPen(theme.TOUCH if self.lead else theme.INK if ready else theme.MUTED, 2 if self.lead else 1.3)
+        if not ready:
+            pen.setStyle(Qt.PenStyle.DashLine)
+        painter.setPen(pen)
+        painter.setBrush(theme.SHEET)
+        painter.drawRoundedRect(glass, 4, 4)
+        if not self.thumb.isNull():
+            inner = glass.adjusted(2, 2, -2, -2)
+            painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+            painter.drawPixmap(inner, self.thumb, QRectF(self.thumb.rect()))
+        left = glass.right() + 9
+        width = self.width() - left - 6
+        painter.setPen(theme.INK)
+        painter.setFont(theme.font(theme.BODY, 600))
+        y = max(8.0, min(glass.top(), glass.bottom() - 50))
+        name_room = width - 22 if ready else width
+        painter.drawText(QRectF(left, y, name_room, 18), Qt.AlignmentFlag.AlignLeft, painter.fontMetrics().elidedText(self.device.name, Qt.TextElideMode.ElideRight, int(name_room)))
+        painter.setFont(theme.font(theme.CAPTION))
+        painter.setPen(theme.MUTED)
+        p = self.device.profile
+        if p is not None:
+            lines = [_said(self.device), f"{p.width:.0f} dp" + (f" · text {p.text_scale:.0%}".replace("%", " %") if p.text_scale != 1 else "")]
+            for i, words in enumerate(lines):
+                painter.drawText(QRectF(left, y + 17 + 13 * i, width, 14), Qt.AlignmentFlag.AlignLeft, words)
+            if self.doing:
+                painter.setPen(theme.TOUCH_TEXT)
+                painter.setFont(theme.font(theme.CAPTION, 600))
+                painter.drawText(QRectF(left, y + 43, width, 14), Qt.AlignmentFlag.AlignLeft, self.doing)
+            self._paint_mark(painter)
+        else:
+            painter.setPen(theme.OUTCOME_WORDS[Outcome.STUCK])
+            words = self.device.trouble or f"{self.device.listed.readiness.value.capitalize()}. {self.device.listed.advice}"
+            painter.drawText(QRectF(left, y + 17, width, self.height() - y - 18), Qt.TextFlag.TextWordWrap, words)
+        if self.hasFocus():
+            painter.setPen(QPen(theme.CHECK, 1.5))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRoundedRect(QRectF(self.rect()).adjusted(2, 2, -2, -2), 6, 6)
+
+    def _paint_mark(self, painter: QPainter) -> None:
+        """A small play mark: filled when the device takes part in replays."""
+        box = self.mark_box()
+        middle = box.center()
+        shape = [QPointF(middle.x() - 3.5, middle.y() - 5), QPointF(middle.x() + 5.5, middle.y()), QPointF(middle.x() - 3.5, middle.y() + 5)]
+        painter.setPen(QPen(theme.INK if self.part else theme.MUTED, 1.2))
+        painter.setBrush(theme.INK if self.part else Qt.BrushStyle.NoBrush)
+        painter.drawPolygon(shape)
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        if self.device.ready and self.mark_box().adjusted(-6, -6, 6, 6).contains(event.position()):
+            self._toggle()
+        elif self.device.ready:
+            self.picked.emit(self.device)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.device.ready:
+            self.picked.emit(self.device)
+        elif event.key() == Qt.Key.Key_Space and self.device.ready:
+            self._toggle()
+        else:
+            super().keyPressEvent(event)
+
+    def _toggle(self) -> None:
+        self.part = not self.part
+        self.toggled.emit(self.device, self.part)
+        self.update()
+
+
+class BenchView(QWidget):
+    """All devices, and how to connect one."""
+
+    connect_asked = Signal()
+
+    def __init__(self, workspace: Workspace, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.workspace = workspace
+        self.tiles: dict[str, DeviceTile] = {}
+        self._asked: set[str] = set()
+        self.setObjectName("side")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.setFixedWidth(176)
+        title = QLabel("Bench")
+        title.setFont(theme.font(theme.CAPTION, 600, spaced=True))
+        title.setObjectName("caption")
+        self._note = QLabel()
+        self._note.setWordWrap(True)
+        self._note.setObjectName("caption")
+        self._column = QVBoxLayout()
+        self._column.setSpacing(4)
+        self._column.setContentsMargins(0, 0, 0, 0)
+        holder = QWidget()
+        holder.setLayout(self._column)
+        scroll = QScrollArea()
+        scroll.setWidgetResizable(True)
+        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        scroll.setWidget(holder)
+        scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        connect = QPushButton("Connect a device")
+        connect.clicked.connect(self.connect_asked)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 12, 0, 12)
+        layout.setSpacing(6)
+        for widget in (title, self._note):
+            widget.setContentsMargins(10, 0, 8, 0)
+            layout.addWidget(widget)
+        layout.addWidget(scroll, 1)
+        row = QVBoxLayout()
+        row.setContentsMargins(10, 0, 10, 0)
+        row.addWidget(connect)
+        layout.addLayout(row)
+        self._column.addStretch(1)
+        workspace.devices_changed.connect(self._rebuild)
+        workspace.lead.device_changed.connect(self._mark)
+        workspace.lead.recording_changed.connect(self._mark)
+        workspace.lead.shown.connect(self._lead_thumb)
+        workspace.runs.changed.connect(self._mark)
+        workspace.runs.state_changed.connect(self._mark)
+        self._timer = QTimer(self)
+        self._timer.timeout.connect(self._thumbs)
+        self._timer.start(THUMB_MS)
+        self._rebuild()
+
+    def _rebuild(self) -> None:
+        trouble = self.workspace.server_trouble
+        self._note.setText(trouble or ("" if self.workspace.devices else "Looking for devices."))
+        self._note.setVisible(bool(self._note.text()))
+        for tile in self.tiles.values():
+            self._column.removeWidget(tile)
+            tile.deleteLater()
+        before = self.tiles
+        self.tiles = {}
+        for device in self.workspace.devices:
+            tile = DeviceTile(device)
+            tile.part = device.listed.address not in self.workspace.left_out
+            if device.listed.address in before:
+                tile.thumb = before[device.listed.address].thumb
+            tile.picked.connect(self.workspace.lead.follow)
+            tile.toggled.connect(self.workspace.take_part)
+            self.tiles[device.listed.address] = tile
+            self._column.insertWidget(self._column.count() - 1, tile)
+        self._mark()
+        self._thumbs()
+
+    def _mark(self) -> None:
+        lead = self.workspace.lead
+        running = {lane.device.name: lane for lane in self.workspace.runs.lanes.lanes} if self.workspace.runs.running else {}
+        total = len(self.workspace.runs.lanes.columns)
+        for tile in self.tiles.values():
+            tile.lead = lead.device is not None and tile.device.listed.address == lead.device.listed.address
+            lane = running.get(tile.device.name)
+            tile.doing = "recording" if tile.lead and lead.recording else f"step {len(lane.results)} of {total}" if lane else ""
+            tile.update()
+
+    def _lead_thumb(self) -> None:
+        device = self.workspace.lead.device
+        if device is not None:
+            self._set_thumb(device.listed.address, self.workspace.lead.png)
+
+    def _thumbs(self) -> None:
+        lead = self.workspace.lead.device
+        for address, tile in self.tiles.items():
+            worker = tile.device.worker
+            if worker is None or address in self._asked or (lead is not None and lead.listed.address == address) or self.workspace.runs.running:
+                continue
+            self._asked.add(address)
+            self.workspace.courier.follow(
+                worker.submit(lambda link: link.picture()), lambda png, a=address: self._arrived(a, png), lambda error, a=address: self._failed(a, error)
+            )
+
+    def _arrived(self, address: str, png: bytes) -> None:
+        self._asked.discard(address)
+        self._set_thumb(address, png)
+
+    def _failed(self, address: str, error: CopioneError) -> None:
+        self._asked.discard(address)
+        tile = self.tiles.get(address)
+        if tile is not None:
+            tile.setToolTip(error.sentence)
+
+    def _set_thumb(self, address: str, png: bytes) -> None:
+        tile = self.tiles.get(address)
+        if tile is None or not png:
+            return
+        full = QPixmap()
+        full.loadFromData(QByteArray(png))
+        size = tile._glass().size().toSize() * 2
+        tile.thumb = full.scaled(QSize(size), Qt.AspectRatioMode.KeepAspectRatio, Qt.TransformationMode.SmoothTransformation)
+        tile.update()
+

@@ -1,0 +1,1 @@
+"""The lanes: devices as rows, steps as columns."""

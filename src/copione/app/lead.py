@@ -1,0 +1,259 @@
+"""The lead as the interface sees it: its live screen, and the recording that is made on it."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+from PySide6.QtCore import QObject, QTimer, Signal
+
+from ..language.words import KEYS
+from ..links.bench import Device
+from ..links.link import InstalledApp, Link
+from ..model.errors import CopioneError
+from ..model.gesture import Contact
+from ..model.screen import Moment
+from ..project.journal import Unfinished
+from ..project.project import Project
+from ..recording.intent import Meaning
+from ..recording.recording import Recording, State
+from ..recording.session import Session
+from .courier import Courier
+
+FEED_MS = 200
+
+
+class Lead(QObject):
+    """Everything is asked of the device on its worker; answers come as signals."""
+
+    device_changed = Signal()
+    shown = Signal()  # `png` is new
+    moment_changed = Signal()  # `moment` is new
+    steps_changed = Signal()
+    recording_changed = Signal()
+    saved = Signal(object)  # Path
+    troubled = Signal(str)
+
+    def __init__(self, courier: Courier, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self.courier = courier
+        self.device: Device | None = None
+        self.png = b""
+        self.moment: Moment | None = None
+        self.steps: State = ()
+        self.scene = ""
+        self.since = 0.0
+        self._session: Session | None = None
+        self._asked = False
+        self._jobs = 0
+        self._starting = False
+        self._timer = QTimer(self)
+        self._timer.timeout.connect(self._feed)
+
+    @property
+    def recording(self) -> bool:
+        return self._session is not None
+
+    @property
+    def idle(self) -> bool:
+        """Nothing that was asked for is still to come."""
+        return self._jobs == 0
+
+    @property
+    def shots(self) -> Path | None:
+        """Where the pictures of the recorded steps are."""
+        return self._session.journal.folder if self._session else None
+
+    def follow(self, device: Device | None) -> None:
+        """Make a device the lead. Not while recording."""
+        if self.recording or device is self.device:
+            return
+        self.device, self.png, self.moment = device, b"", None
+        self.device_changed.emit()
+        self.moment_changed.emit()
+        if device is not None and device.worker is not None:
+            self._timer.start(FEED_MS)
+        else:
+            self._timer.stop()
+
+    def close(self) -> None:
+        self._timer.stop()
+
+    # the live screen
+
+    def _feed(self) -> None:
+        if self._asked or self._jobs or self.device is None or self.device.worker is None:
+            return
+        self._asked = True
+        shown, session = self.png, self._session
+
+        def job(link: Link) -> tuple[bytes, Moment | None]:
+            png = link.picture()
+            if png == shown:
+                return png, None
+            return png, session.look() if session is not None else link.moment()
+
+        self.courier.follow(self.device.worker.submit(job), self._fed, self._feed_failed)
+
+    def _fed(self, answer: tuple[bytes, Moment | None]) -> None:
+        self._asked = False
+        png, moment = answer
+        if moment is not None:
+            self._show(moment)
+        elif png != self.png:
+            self.png = png
+            self.shown.emit()
+
+    def _feed_failed(self, error: CopioneError) -> None:
+        self._asked = False
+        self.troubled.emit(error.sentence)
+
+    def _show(self, moment: Moment) -> None:
+        self.moment, self.png = moment, moment.png
+        self.shown.emit()
+        self.moment_changed.emit()
+
+    # acting
+
+    def _do(self, job: Callable[[Link], Any], done: Callable[[Any], None] = lambda result: None) -> None:
+        if self.device is None or self.device.worker is None:
+            return
+        self._jobs += 1
+
+        def ended(result: Any) -> None:
+            self._jobs -= 1
+            done(result)
+
+        def failed(error: CopioneError) -> None:
+            self._jobs -= 1
+            self.troubled.emit(error.sentence)
+
+        self.courier.follow(self.device.worker.submit(job), ended, failed)
+
+    def touch(self, contact: Contact) -> None:
+        session, png = self._session, self.png
+        if session is not None:
+            self._do(lambda link: session.touch([contact], png))
+        else:
+            self._do(lambda link: (link.touch([contact]), link.moment())[1], self._show)
+
+    def type(self, words: str) -> None:
+        session = self._session
+        if session is not None:
+            self._do(lambda link: session.type(words))
+        else:
+            self._do(lambda link: (link.type_text(words), link.moment())[1], self._show)
+
+    def erase(self) -> None:
+        session = self._session
+        if session is not None:
+            self._do(lambda link: session.erase())
+        else:
+            self._do(lambda link: (link.press("Backspace"), link.moment())[1], self._show)
+
+    def press(self, word: str) -> None:
+        session = self._session
+        if session is not None:
+            self._do(lambda link: session.press(word))
+        else:
+            self._do(lambda link: (link.press(KEYS[word]), link.moment())[1], self._show)
+
+    def check(self, meaning: Meaning) -> None:
+        session = self._session
+        if session is not None:
+            self._do(lambda link: session.check(meaning))
+
+    def open_app(self, package: str) -> None:
+        self._do(lambda link: (link.launch(package), link.moment())[1], self._show)
+
+    def list_apps(self, done: Callable[[list[InstalledApp]], None]) -> None:
+        self._do(lambda link: link.apps(), done)
+
+    # recording
+
+    def start(self, project: Project, recovered: Unfinished | None = None) -> None:
+        """Begin to record the app in front, started afresh; or go on with a recovered recording as it stood."""
+        if self.recording or self._starting or self.device is None:
+            return
+        self._starting = True
+
+        def shown(moment: Moment) -> None:
+            self.courier.bring(lambda: self._show(moment))
+
+        def job(link: Link) -> Session:
+            package = link.front()[0]
+            known = {app.package for app in link.apps()}
+            if package not in known:
+                raise CopioneError("Open the app to be tested on the phone first, then press Record.")
+            session = Session(link, project, package, shown, lambda state: None, recovered)
+            session.recording.changed = lambda state: self._journal(session, state)
+            if recovered is None:
+                session.launch()
+            return session
+
+        def done(session: Session) -> None:
+            self._starting = False
+            self._session = session
+            self.since = time.monotonic()
+            self._take(session.recording.steps, session.recording.scene)
+            self.recording_changed.emit()
+
+        def failed(error: CopioneError) -> None:
+            self._starting = False
+            self._jobs -= 1
+            self.troubled.emit(error.sentence)
+
+        assert self.device.worker is not None
+        self._jobs += 1
+        self.courier.follow(self.device.worker.submit(job), lambda s: (self._ended(), done(s)), failed)
+
+    def _ended(self) -> None:
+        self._jobs -= 1
+
+    def _journal(self, session: Session, state: State) -> None:
+        """On the worker: keep the change, then tell the interface."""
+        session.journal.steps(state, session.recording.scene)
+        scene = session.recording.scene
+        self.courier.bring(lambda: self._take(state, scene))
+
+    def _take(self, state: State, scene: str) -> None:
+        self.steps, self.scene = state, scene
+        self.steps_changed.emit()
+
+    def change(self, job: Callable[[Recording], object]) -> None:
+        """Change the recording: delete, rename, undo ... on the worker, in order with the gestures."""
+        session = self._session
+        if session is None:
+            return
+
+        def done(_result: object) -> None:
+            self._take(session.recording.steps, session.recording.scene)
+
+        self._do(lambda link: job(session.recording), done)
+
+    def stop(self, name: str) -> None:
+        """Save the recording as a script of that name; stays recording when that fails."""
+        session = self._session
+        if session is None:
+            return
+
+        def done(path: Path) -> None:
+            self._session = None
+            self.recording_changed.emit()
+            self.saved.emit(path)
+
+        self._do(lambda link: session.save(name), done)
+
+    def throw_away(self) -> None:
+        session = self._session
+        if session is None:
+            return
+
+        def done(_result: object) -> None:
+            self._session = None
+            self._take((), "")
+            self.recording_changed.emit()
+
+        self._do(lambda link: session.discard(), done)

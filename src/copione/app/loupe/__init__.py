@@ -1,0 +1,1 @@
+"""The loupe: one step side by side on the devices."""

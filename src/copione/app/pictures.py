@@ -1,0 +1,75 @@
+"""Pictures for the views: decoded and cut off the Qt thread, kept while there is room."""
+
+from __future__ import annotations
+
+from collections import OrderedDict
+from pathlib import Path
+
+from PySide6.QtCore import QObject, QRectF, QRunnable, QSize, Qt, QThreadPool, Signal, Slot
+from PySide6.QtGui import QImage, QPixmap
+
+KEEP_BYTES = 96 * 1024 * 1024
+Key = tuple[str, tuple[float, ...], int, int]
+
+
+class _Cut(QRunnable):
+    """Decodes one file and scales the wanted part of it."""
+
+    def __init__(self, key: Key, shelf: Pictures) -> None:
+        super().__init__()
+        self.key, self.shelf = key, shelf
+
+    def run(self) -> None:
+        path, part, width, height = self.key
+        image = QImage(path)
+        if not image.isNull() and part:
+            x, y, w, h = part
+            image = image.copy(QRectF(x * image.width(), y * image.height(), w * image.width(), h * image.height()).toRect())
+        if not image.isNull():
+            image = image.scaled(width, height, Qt.AspectRatioMode.KeepAspectRatio, Qt.TransformationMode.SmoothTransformation)
+        self.shelf.cut.emit(self.key, image)
+
+
+class Pictures(QObject):
+    """`get` gives a pixmap that is there, or None and fetches it; `arrived` tells when something came."""
+
+    cut = Signal(object, QImage)
+    arrived = Signal()
+
+    def __init__(self, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self._kept: OrderedDict[Key, QPixmap] = OrderedDict()
+        self._bytes = 0
+        self._asked: set[Key] = set()
+        self._pool = QThreadPool(self)
+        self._pool.setMaxThreadCount(2)
+        self.cut.connect(self._keep, Qt.ConnectionType.QueuedConnection)
+
+    def get(self, path: Path, size: QSize, part: tuple[float, float, float, float] | None = None) -> QPixmap | None:
+        """The picture scaled into `size` (device pixels), keeping its shape. `part`: left, top, width, height as fractions."""
+        key: Key = (str(path), part or (), size.width(), size.height())
+        pixmap = self._kept.get(key)
+        if pixmap is not None:
+            self._kept.move_to_end(key)
+            return pixmap
+        if key not in self._asked:
+            self._asked.add(key)
+            self._pool.start(_Cut(key, self))
+        return None
+
+    def busy(self) -> bool:
+        return bool(self._asked)
+
+    def close(self) -> None:
+        self._pool.clear()
+        self._pool.waitForDone(5000)
+
+    @Slot(object, QImage)
+    def _keep(self, key: Key, image: QImage) -> None:
+        self._asked.discard(key)
+        self._kept[key] = QPixmap.fromImage(image)
+        self._bytes += image.sizeInBytes()
+        while self._bytes > KEEP_BYTES and len(self._kept) > 1:
+            _, old = self._kept.popitem(last=False)
+            self._bytes -= old.width() * old.height() * 4
+        self.arrived.emit()

@@ -1,0 +1,1 @@
+"""The script page: strip, text, frame and portrait of the same step."""

@@ -1,0 +1,1 @@
+"""The stage: the lead's live screen, and the steps as they are recorded."""

@@ -1,0 +1,84 @@
+"""The few likely checks for an element, numbered; one key takes one."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QPoint, Qt, Signal
+from PySide6.QtGui import QKeyEvent
+from PySide6.QtWidgets import QFrame, QLabel, QPushButton, QVBoxLayout, QWidget
+
+from ...language.printer import step_words
+from ...model.screen import Element
+from ...recognition.sighting import ease
+from ...recording.intent import Meaning, likely_checks
+from .. import theme
+from .mirror import EASE
+
+
+class CheckChoice(QFrame):
+    """Opens beside an element; closes by a choice, Escape, or a click elsewhere."""
+
+    taken = Signal(object)  # Meaning
+    closed = Signal()
+
+    def __init__(self, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.setObjectName("popup")
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setMinimumWidth(250)
+        self._layout = QVBoxLayout(self)
+        self._layout.setContentsMargins(12, 10, 12, 10)
+        self._layout.setSpacing(1)
+        self._meanings: list[Meaning] = []
+        self.hide()
+
+    def open(self, element: Element, at: QPoint) -> None:
+        while (item := self._layout.takeAt(0)) is not None:
+            if item.widget() is not None:
+                item.widget().deleteLater()
+        self._meanings = likely_checks(element)[:6]
+        title = QLabel(f"{element.role} “{element.name}”" if element.name else element.role)
+        title.setFont(theme.font(theme.BODY, 700))
+        same = sum(1 for other in element.screen if other.name == element.name and other.role == element.role)
+        note = QLabel(f"{'only one on this screen' if same <= 1 else f'1 of {same} on this screen'} · {EASE[ease(element)]}")
+        note.setObjectName("caption")
+        self._layout.addWidget(title)
+        self._layout.addWidget(note)
+        self._layout.addSpacing(4)
+        for number, meaning in enumerate(self._meanings, 1):
+            words = step_words(meaning.step).removeprefix("check ").replace('"', "“", 1).replace('"', "”", 1)
+            button = QPushButton(f"{number}   {words}")
+            button.setObjectName("link")
+            button.setStyleSheet(f"text-align: left; color: {theme.CHECK.name()}; padding: 4px 2px;")
+            button.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+            button.clicked.connect(lambda _checked=False, m=meaning: self._take(m))
+            self._layout.addWidget(button)
+        if not self._meanings:
+            self._layout.addWidget(QLabel("There is nothing to check here."))
+        self.adjustSize()
+        parent = self.parentWidget()
+        x = min(max(8, at.x() + 14), parent.width() - self.width() - 8)
+        y = min(max(8, at.y() - 20), parent.height() - self.height() - 8)
+        self.move(x, y)
+        self.show()
+        self.raise_()
+        self.setFocus()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        text = event.text()
+        if text.isdigit() and 1 <= int(text) <= len(self._meanings):
+            self._take(self._meanings[int(text) - 1])
+        elif event.key() == Qt.Key.Key_Escape:
+            self._close()
+        else:
+            super().keyPressEvent(event)
+
+    def focusOutEvent(self, _event: object) -> None:
+        self.hide()
+
+    def _take(self, meaning: Meaning) -> None:
+        self._close()
+        self.taken.emit(meaning)
+
+    def _close(self) -> None:
+        self.hide()
+        self.closed.emit()

@@ -1,0 +1,268 @@
+"""The lead's live screen: what the pointer does here is what a finger does there."""
+
+from __future__ import annotations
+
+import time
+
+from PySide6.QtCore import QByteArray, QPointF, QRectF, Qt, QTimer, Signal
+from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap, QResizeEvent, QWheelEvent
+from PySide6.QtWidgets import QWidget
+
+from ...model.gesture import Contact
+from ...model.screen import Element
+from ...recognition.sighting import ease
+from ...recording.intent import checkable, touched
+from ...touch.reading import read_contacts
+from .. import theme
+from ..lead import Lead
+from . import marks
+from .pointer import Finger, wheel
+
+TYPE_MS = 220  # letters that follow each other so fast are typed together
+MARK_MS = 900
+EASE = {1: "hard to find again", 2: "findable", 3: "easy to find again"}
+
+
+class Mirror(QWidget):
+    """Signals what the user does; paints picture, element under the pointer, gesture marks."""
+
+    check_asked = Signal(object, QPointF)  # Element, where on this widget
+    check_mode_changed = Signal(bool)
+
+    def __init__(self, lead: Lead, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.lead = lead
+        self.zoom = 1.0
+        self.latched = False
+        self._held = False
+        self._picture = QPixmap()
+        self._finger = Finger()
+        self._letters = ""
+        self._hover: Element | None = None
+        self._at = QPointF(-1, -1)
+        self._mark: tuple[str, list[tuple[float, float]]] | None = None
+        self._typing = QTimer(self, singleShot=True, interval=TYPE_MS)
+        self._typing.timeout.connect(self._type)
+        self._fading = QTimer(self, singleShot=True, interval=MARK_MS)
+        self._fading.timeout.connect(self._fade)
+        self.setMouseTracking(True)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setAccessibleName("Live screen of the lead")
+        lead.shown.connect(self._show)
+        lead.device_changed.connect(self._show)
+        lead.moment_changed.connect(self._rehover)
+
+    # geometry
+
+    @property
+    def checking(self) -> bool:
+        return self.latched or self._held
+
+    def glass(self) -> QRectF:
+        """Where the screen is drawn."""
+        profile = self.lead.device.profile if self.lead.device else None
+        if profile is None:
+            return QRectF()
+        room = QRectF(self.rect()).adjusted(24, 16, -24, -14)
+        scale = min(room.width() / profile.width, room.height() / profile.height) * self.zoom
+        wide, tall = profile.width * scale, profile.height * scale
+        return QRectF(room.center().x() - wide / 2, room.center().y() - tall / 2, wide, tall)
+
+    def to_dp(self, point: QPointF) -> tuple[float, float]:
+        glass = self.glass()
+        profile = self.lead.device.profile if self.lead.device else None
+        if profile is None or glass.isEmpty():
+            return -1.0, -1.0
+        return (point.x() - glass.left()) * profile.width / glass.width(), (point.y() - glass.top()) * profile.height / glass.height()
+
+    def from_dp(self, x: float, y: float) -> QPointF:
+        glass = self.glass()
+        profile = self.lead.device.profile if self.lead.device else None
+        if profile is None:
+            return QPointF()
+        return QPointF(glass.left() + x * glass.width() / profile.width, glass.top() + y * glass.height() / profile.height)
+
+    def box(self, element: Element) -> QRectF:
+        b = element.box
+        return QRectF(self.from_dp(b.left, b.top), self.from_dp(b.right, b.bottom))
+
+    def set_zoom(self, zoom: float) -> None:
+        self.zoom = max(0.5, min(3.0, zoom))
+        self.update()
+
+    # painting
+
+    def _show(self) -> None:
+        self._picture = QPixmap()
+        if self.lead.png:
+            self._picture.loadFromData(QByteArray(self.lead.png))
+        self.update()
+
+    def resizeEvent(self, _event: QResizeEvent) -> None:
+        self.update()
+
+    def paintEvent(self, _event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.SmoothPixmapTransform)
+        glass = self.glass()
+        if glass.isEmpty():
+            return
+        painter.setPen(QPen(theme.INK, 2))
+        painter.setBrush(theme.SHEET)
+        painter.drawRoundedRect(glass.adjusted(-9, -9, 9, 9), 18, 18)
+        if self._picture.isNull():
+            painter.setPen(theme.MUTED)
+            painter.drawText(glass, Qt.AlignmentFlag.AlignCenter, "Waiting for the screen.")
+            return
+        ratio = self.devicePixelRatioF()
+        scaled = self._picture.scaled(
+            (glass.size() * ratio).toSize(), Qt.AspectRatioMode.IgnoreAspectRatio, Qt.TransformationMode.SmoothTransformation
+        )
+        painter.drawPixmap(glass, scaled, QRectF(scaled.rect()))
+        if self._hover is not None and not self._finger.down:
+            self._paint_hover(painter, self._hover)
+        self._paint_marks(painter)
+
+    def _paint_hover(self, painter: QPainter, element: Element) -> None:
+        box = self.box(element).intersected(self.glass())
+        marks.outline(painter, box, theme.CHECK if self.checking else theme.TOUCH, 1.6, dashed=True)
+        words = f"{element.role} “{element.name}”" if element.name else element.role
+        painter.setFont(theme.font(theme.CAPTION, 600))
+        metrics = painter.fontMetrics()
+        words = metrics.elidedText(words, Qt.TextElideMode.ElideRight, int(self.glass().width() - 60))
+        wide = metrics.horizontalAdvance(words) + 38
+        left = min(max(box.left() - 2, self.glass().left()), self.glass().right() - wide)
+        top = box.top() - 25 if box.top() - 25 > self.glass().top() else box.bottom() + 5
+        plate = QRectF(left, top, wide, 20)
+        painter.setPen(QPen(theme.RULE, 1))
+        painter.setBrush(theme.SHEET)
+        painter.drawRoundedRect(plate, 4, 4)
+        painter.setPen(theme.INK)
+        painter.drawText(plate.adjusted(8, 0, 0, 0), Qt.AlignmentFlag.AlignVCenter, words)
+        marks.bars(painter, plate.right() - 22, plate.bottom() - 5, ease(element))
+
+    def _paint_marks(self, painter: QPainter) -> None:
+        if self._finger.down:
+            first, last = self._finger.path[0], self._finger.path[-1]
+            points = [self.from_dp(first[1], first[2])]
+            if abs(first[1] - last[1]) + abs(first[2] - last[2]) > 8:
+                points.append(self.from_dp(last[1], last[2]))
+            marks.gesture(painter, "tap", points, 12)
+        elif self._mark is not None:
+            kind, path = self._mark
+            marks.gesture(painter, kind, [self.from_dp(x, y) for x, y in path], 12, 0.8)
+
+    def _fade(self) -> None:
+        self._mark = None
+        self.update()
+
+    # pointer
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        if event.button() is not Qt.MouseButton.LeftButton or not self.glass().contains(event.position()):
+            return
+        x, y = self.to_dp(event.position())
+        if self.checking:
+            moment = self.lead.moment
+            element = checkable(moment.screen, x, y) if moment and moment.screen else None
+            if element is not None:
+                self.check_asked.emit(element, event.position())
+            return
+        self._type()
+        self._finger.press(time.monotonic(), x, y)
+        self.update()
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        self._at = event.position()
+        if self._finger.down:
+            self._finger.move(time.monotonic(), *self.to_dp(event.position()))
+            self.update()
+        else:
+            self._rehover()
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        contact = self._finger.release(time.monotonic(), *self.to_dp(event.position()))
+        if contact is not None:
+            self._touch(contact)
+
+    def wheelEvent(self, event: QWheelEvent) -> None:
+        if event.modifiers() & Qt.KeyboardModifier.ControlModifier:
+            self.set_zoom(self.zoom * (1.1 if event.angleDelta().y() > 0 else 1 / 1.1))
+            return
+        profile = self.lead.device.profile if self.lead.device else None
+        if profile is not None and self.glass().contains(event.position()):
+            x, y = self.to_dp(event.position())
+            self._touch(wheel(x, y, event.angleDelta().y() / 120, profile.height))
+
+    def _touch(self, contact: Contact) -> None:
+        gesture = read_contacts([contact])
+        path = [gesture.begin, gesture.end] if gesture.kind == "swipe" else [gesture.begin]
+        self._mark = (gesture.kind, path)
+        self._fading.start()
+        self._hover = None
+        self.update()
+        self.lead.touch(contact)
+
+    def leaveEvent(self, _event: object) -> None:
+        self._at = QPointF(-1, -1)
+        self._rehover()
+
+    def _rehover(self) -> None:
+        element = None
+        moment = self.lead.moment
+        if moment is not None and moment.screen is not None and self.glass().contains(self._at):
+            x, y = self.to_dp(self._at)
+            element = checkable(moment.screen, x, y) if self.checking else touched(moment.screen, x, y)
+        if element != self._hover:
+            self._hover = element
+        self.update()
+
+    # keys
+
+    def set_latched(self, on: bool) -> None:
+        """Checks stay on without holding C."""
+        self.latched = on
+        self._rehover()
+        self.check_mode_changed.emit(self.checking)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.isAutoRepeat() and event.key() == Qt.Key.Key_C and self._held:
+            return
+        if event.key() == Qt.Key.Key_C and not event.modifiers() and not self._typing_now():
+            self._held = True
+            self._rehover()
+            self.check_mode_changed.emit(True)
+        elif event.key() == Qt.Key.Key_Backspace and self._typing_now():
+            self._type()
+            self.lead.erase()
+        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self._typing_now():
+            self._type()
+            self.lead.press("enter")
+        elif event.text() and event.text().isprintable() and not event.modifiers() & Qt.KeyboardModifier.ControlModifier and self._typing_now():
+            self._letters += event.text()
+            self._typing.start()
+        else:
+            super().keyPressEvent(event)
+
+    def keyReleaseEvent(self, event: QKeyEvent) -> None:
+        if event.key() == Qt.Key.Key_C and not event.isAutoRepeat() and self._held:
+            self._held = False
+            self._rehover()
+            self.check_mode_changed.emit(self.checking)
+        else:
+            super().keyReleaseEvent(event)
+
+    def _typing_now(self) -> bool:
+        """Does the phone show a keyboard? Then letters are for its field."""
+        moment = self.lead.moment
+        return moment is not None and moment.screen is not None and moment.screen.keyboard is not None
+
+    def _type(self) -> None:
+        self._typing.stop()
+        if self._letters:
+            words, self._letters = self._letters, ""
+            self.lead.type(words)
+
+    def flush(self) -> None:
+        """Send what was typed and not yet sent."""
+        self._type()

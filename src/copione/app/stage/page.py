@@ -1,0 +1,173 @@
+"""The stage: bench at the left, the lead's live screen, the steps at the right."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QPointF, Qt, Signal
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPushButton, QSplitter, QVBoxLayout, QWidget
+
+from ...model.screen import Element
+from .. import theme
+from ..bench.view import BenchView
+from ..pictures import Pictures
+from ..workspace import Workspace
+from .checks import CheckChoice
+from .mirror import Mirror
+from .steps import StepsView
+
+
+class StagePage(QWidget):
+    """Wires the mirror, the steps and the checks to the lead."""
+
+    connect_asked = Signal()
+
+    def __init__(self, workspace: Workspace, pictures: Pictures, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.workspace = workspace
+        self.lead = workspace.lead
+        self.bench = BenchView(workspace)
+        self.bench.connect_asked.connect(self.connect_asked)
+        self.mirror = Mirror(self.lead)
+        self.steps = StepsView(self.lead, pictures)
+        self.choice = CheckChoice(self)
+        self.choice.taken.connect(self.lead.check)
+        self.choice.closed.connect(self.mirror.setFocus)
+        self.mirror.check_asked.connect(self._ask)
+        self.steps.remove_asked.connect(lambda uid: self.lead.change(lambda r: r.delete(uid)))
+        self.steps.take_back_asked.connect(self.take_back)
+        splitter = QSplitter(Qt.Orientation.Horizontal)
+        splitter.addWidget(self._desk())
+        splitter.addWidget(self._panel())
+        splitter.setSizes([640, 460])
+        splitter.setChildrenCollapsible(False)
+        self.splitter = splitter
+        layout = QHBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setSpacing(0)
+        layout.addWidget(self.bench)
+        layout.addWidget(splitter, 1)
+        self.lead.recording_changed.connect(self._refresh)
+        self.lead.steps_changed.connect(self._refresh)
+        self.lead.device_changed.connect(self._refresh)
+        workspace.devices_changed.connect(self._refresh)
+        self._refresh()
+
+    def _desk(self) -> QWidget:
+        desk = QWidget(objectName="desk")
+        desk.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        layout = QVBoxLayout(desk)
+        layout.setContentsMargins(0, 0, 0, 16)
+        layout.setSpacing(4)
+        layout.addWidget(self.mirror, 1)
+        row = QHBoxLayout()
+        row.setSpacing(8)
+        row.addStretch(1)
+        self.keys: dict[str, QPushButton] = {}
+        for name, words, tip, act in (
+            ("back", "Back", "Go back on the phone", lambda: self.lead.press("back")),
+            ("home", "Home", "The phone's home screen", lambda: self.lead.press("home")),
+            ("apps", "Open app", "Choose an installed app", self.open_app),
+        ):
+            button = QPushButton(words)
+            button.setToolTip(tip)
+            button.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+            button.clicked.connect(lambda _checked=False, act=act: act())
+            self.keys[name] = button
+            row.addWidget(button)
+        self.check = QPushButton("Check", objectName="check", checkable=True)
+        self.check.setToolTip("Hold C and click an element, or latch it here")
+        self.check.toggled.connect(self.mirror.set_latched)
+        self.check.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        row.addWidget(self.check)
+        row.addStretch(1)
+        layout.addLayout(row)
+        return desk
+
+    def _panel(self) -> QWidget:
+        panel = QWidget(objectName="side")
+        panel.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        panel.setMinimumWidth(300)
+        title = QLabel("Steps so far", objectName="caption")
+        title.setFont(theme.font(theme.CAPTION, 600, spaced=True))
+        self.undo = QPushButton("Take last back", objectName="link")
+        self.undo.setToolTip("Backspace")
+        self.undo.clicked.connect(self.take_back)
+        head = QHBoxLayout()
+        head.setContentsMargins(38, 0, 10, 0)
+        head.addWidget(title)
+        head.addStretch(1)
+        head.addWidget(self.undo)
+        self.name = QLineEdit("", objectName="plain", placeholderText="Name of the script")
+        self.name.setAccessibleName("Name of the script")
+        name_row = QHBoxLayout()
+        name_row.setContentsMargins(32, 0, 14, 0)
+        name_row.addWidget(self.name)
+        self.scene = QLineEdit(placeholderText="Begin a new scene: its name, then Enter")
+        self.scene.setAccessibleName("Name of a new scene")
+        self.scene.returnPressed.connect(self._new_scene)
+        self.empty = QLabel()
+        self.empty.setObjectName("muted")
+        self.empty.setWordWrap(True)
+        self.empty.setContentsMargins(38, 8, 24, 0)
+        self.empty.setAlignment(Qt.AlignmentFlag.AlignTop)
+        foot = QHBoxLayout()
+        foot.setContentsMargins(34, 0, 14, 0)
+        foot.addWidget(self.scene)
+        layout = QVBoxLayout(panel)
+        layout.setContentsMargins(0, 12, 0, 12)
+        layout.setSpacing(4)
+        layout.addLayout(head)
+        layout.addLayout(name_row)
+        layout.addWidget(self.empty)
+        layout.addWidget(self.steps, 1)
+        layout.addLayout(foot)
+        return panel
+
+    def _refresh(self) -> None:
+        recording = self.lead.recording
+        ready = self.lead.device is not None
+        for button in self.keys.values():
+            button.setEnabled(ready)
+        self.check.setEnabled(recording)
+        if not recording and self.check.isChecked():
+            self.check.setChecked(False)
+        self.undo.setVisible(recording and bool(self.lead.steps))
+        self.name.setVisible(recording)
+        self.scene.setVisible(recording)
+        self.empty.setVisible(not self.lead.steps)
+        if not ready:
+            words = self.workspace.server_trouble or "No phone is ready. Plug one in, or press Connect a device."
+        else:
+            words = (
+                "Open the app on the phone, press Record, and use the app as its user would. Each thing you do is written down here as a step."
+            )
+        self.empty.setText(words)
+
+    def _ask(self, element: Element, at: QPointF) -> None:
+        if self.lead.recording:
+            self.choice.open(element, self.mirror.mapTo(self, at.toPoint()))
+
+    def _new_scene(self) -> None:
+        name = self.scene.text().strip()
+        if name:
+            self.scene.clear()
+            self.mirror.flush()
+            self.lead.change(lambda recording: recording.new_scene(name))
+            self.mirror.setFocus()
+
+    def take_back(self) -> None:
+        self.mirror.flush()
+        self.lead.change(lambda recording: recording.take_back())
+
+    def open_app(self) -> None:
+        self.lead.list_apps(self._choose_app)
+
+    def _choose_app(self, apps: list[object]) -> None:
+        from PySide6.QtWidgets import QMenu
+
+        menu = QMenu(self)
+        for app in apps:
+            package, version = app.package, app.version  # type: ignore[attr-defined]
+            menu.addAction(f"{package}   {version}", lambda package=package: self.lead.open_app(package))
+        if not apps:
+            menu.addAction("No app is installed besides the phone's own").setEnabled(False)
+        menu.popup(self.keys["apps"].mapToGlobal(self.keys["apps"].rect().topLeft()))

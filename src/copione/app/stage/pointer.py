@@ -1,0 +1,49 @@
+"""What the pointer does on the mirror, as a function of plain events: a finger's contact, or nothing."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+from ...model.gesture import Contact
+
+WHEEL_DP = 90.0  # a notch of the wheel scrolls so far
+WHEEL_S = 0.25
+
+
+@dataclass
+class Finger:
+    """Collects a press, its moves and its release; x, y in dp, t in seconds."""
+
+    path: list[tuple[float, float, float]] = field(default_factory=list)
+
+    @property
+    def down(self) -> bool:
+        return bool(self.path)
+
+    def press(self, t: float, x: float, y: float) -> None:
+        self.path = [(t, x, y)]
+
+    def move(self, t: float, x: float, y: float) -> None:
+        if self.path:
+            self.path.append((t, x, y))
+
+    def release(self, t: float, x: float, y: float) -> Contact | None:
+        """The contact, its times from nought; None when nothing was pressed."""
+        if not self.path:
+            return None
+        begin = self.path[0][0]
+        path = [(p[0] - begin, p[1], p[2]) for p in self.path]
+        if (x, y) != path[-1][1:]:
+            path.append((t - begin, x, y))
+        self.path = []
+        return Contact(0, tuple(path), max(0.02, t - begin))
+
+
+def wheel(x: float, y: float, notches: float, height: float) -> Contact:
+    """A turn of the wheel as a stroke about the pointer that stays on the screen; forward (positive) brings up what is above."""
+    length = max(-height * 0.6, min(height * 0.6, notches * WHEEL_DP))
+    y0 = min(height - 8, max(8.0, y - length / 2))
+    y1 = min(height - 8, max(8.0, y0 + length))
+    steps = 8
+    path = tuple((WHEEL_S * i / steps, x, y0 + (y1 - y0) * i / steps) for i in range(steps + 1))
+    return Contact(0, path, WHEEL_S + 0.15)

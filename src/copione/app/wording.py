@@ -1,0 +1,47 @@
+"""Steps as coloured sentences."""
+
+from __future__ import annotations
+
+import html
+import re
+
+from . import theme
+
+_PIECES = re.compile(r'"((?:\\.|[^"\\])*)"|(\{\w+\})|([^"{}]+)')
+
+
+def verb_of(words: str) -> str:
+    """The verb of a step's words: one word, or two for a switch."""
+    first, _, rest = words.partition(" ")
+    return f"switch {rest.split(' ')[0]}" if first == "switch" and rest else first
+
+
+def sentence(words: str) -> str:
+    """The step as HTML: its verb in the pencil that belongs to it, names bold, variables marked."""
+    verb = verb_of(words)
+    ink = theme.CHECK if verb == "check" else theme.TOUCH_TEXT
+    rest = words[len(verb) :]
+    parts = [f'<span style="color:{ink.name()};font-weight:600">{html.escape(verb)}</span>']
+    for quoted, variable, plain in _PIECES.findall(rest):
+        if variable:
+            parts.append(f'<span style="color:{theme.CHECK.name()}">{variable}</span>')
+        elif plain:
+            parts.append(html.escape(plain))
+        else:
+            parts.append(f"<b>“{html.escape(quoted)}”</b>")
+    return "".join(parts)
+
+
+def short(words: str) -> tuple[str, str]:
+    """Verb and object for a column's head."""
+    verb = verb_of(words)
+    rest = words[len(verb) :].strip()
+    names = re.findall(r'"([^"]*)"', rest)
+    if verb == "set" and " to " in rest:
+        return verb, f"{names[0] if names else ''} to {rest.rpartition(' to ')[2]}"
+    if verb == "check" and names:
+        relation = re.sub(r'^\S* ?"[^"]*" ?', "", rest).replace('"', "")
+        return verb, f"{names[0]} {relation}".replace("the same on every device", "the same everywhere")
+    if verb == "type" and len(names) > 1:
+        return verb, names[-1]
+    return verb, names[0] if names else rest
