@@ -109,6 +109,7 @@ QLineEdit#plain {{ background: transparent; border: 1px solid transparent; font-
 QLineEdit#plain:focus {{ border: 1px solid {CHECK.name()}; }}
 QListView, QTreeView, QTableView, QPlainTextEdit, QScrollArea {{ background: transparent; border: none; outline: none; }}
 QPlainTextEdit {{ background: {SHEET.name()}; selection-background-color: #D9E3F2; }}
+QTableView::item {{ padding: 2px 8px; }}
 QTableView {{ gridline-color: {RULE.name()}; background: {SHEET.name()}; }}
 QHeaderView::section {{ background: #EAE5D9; color: #5C5E67; border: none; padding: 5px 10px; font-size: 11px; font-weight: 600; }}
 QSplitter::handle {{ background: {RULE.name()}; }}

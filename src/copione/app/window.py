@@ -146,7 +146,7 @@ class MainWindow(QMainWindow):
             Entry("Project", "Quit", "Ctrl+Q", self.close),
             Entry("Record", "Record", "Ctrl+R", self.record, idle),
             Entry("Record", "Stop recording and save", "Ctrl+Shift+R", self.stop, going),
-            Entry("Record", "Throw the recording away", "", w.lead.throw_away, going),
+            Entry("Record", "Throw the recording away", "", self.throw_away, going),
             Entry("Record", "Take the last step back", "Ctrl+Backspace", self.stage.take_back, going),
             Entry("Record", "Undo", "Ctrl+Z", self._undo),
             Entry("Record", "Redo", "Ctrl+Shift+Z", self._redo),
@@ -244,7 +244,12 @@ class MainWindow(QMainWindow):
             self.replay()
 
     def _second(self) -> None:
-        (self.workspace.lead.throw_away if self.pages.currentIndex() == 0 else self.report)()
+        (self.throw_away if self.pages.currentIndex() == 0 else self.report)()
+
+    def throw_away(self) -> None:
+        kept = self.workspace.lead.shots
+        self.workspace.lead.throw_away()
+        self.tell(f"The recording was thrown away. Its pictures and journal stay in {kept} until you delete them.")
 
     def record(self) -> None:
         self.show_page(0)

@@ -214,7 +214,7 @@ def _by(known: Element, pick: Element, name: float) -> tuple[str, ...]:
         found.append("id")
     if name >= NAME_LIKE and pick.name:
         found.append("label" if pick.label else "text" if pick.text == pick.name else "name")
-    if neighbours(known) and _overlap(neighbours(known), neighbours(pick)) >= 0.5:
+    if len(found) < 2 and neighbours(known) and _overlap(neighbours(known), neighbours(pick)) >= 0.5:
         found.append("what is near")
     return tuple(found) or ("role and place",)
 
@@ -243,8 +243,7 @@ def ease(element: Element) -> int:
     margin = _runner_up(portrait.screen, scores, element.row)[1]
     if margin < MARGIN:
         return 1
-    named = bool(element.name) and element.screen.names.count(element.name) - sum(
-        1 for o in element.screen if o.name == element.name and o != element and (o.within(element) or element.within(o))
-    ) == 1
+    same = [o for o in element.screen if o.name == element.name and o.role == element.role and not (o.within(element) or element.within(o))]
+    named = bool(element.name) and not same
     unique_id = bool(element.id) and element.screen.ids.count(element.id) == 1
     return 3 if named and (unique_id or margin > 0.25) else 2 if named or unique_id else 1

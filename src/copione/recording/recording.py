@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 from ..language.printer import step_words
 from ..model.portrait import Portrait
 from ..model.screen import Element
-from ..model.step import Scene, Script, Step
+from ..model.step import Scene, Script, Step, Target
 from ..project.portraits import Portraits
 from ..recognition.reach import scroller_of
 from ..recognition.sighting import ease
@@ -133,6 +133,23 @@ class Recording:
 
         self._to(tuple(renamed(s) if s.uid == uid else s for s in self.steps))
 
+    def vary(self, value: str, name: str) -> None:
+        """Make a value a variable: wherever a step says exactly `value`, it says {name}."""
+        braced = "{" + name + "}"
+
+        def words(said: str) -> str:
+            return braced if said == value else said
+
+        def target(t: Target | None) -> Target | None:
+            return replace(t, name=words(t.name), inside=target(t.inside)) if t is not None else None
+
+        def varied(s: RecordedStep) -> RecordedStep:
+            step = replace(s.step, target=target(s.step.target), value=words(s.step.value))
+            portraits = ((step.key(), s.portraits[0][1]), *s.portraits[1:]) if s.portraits else ()
+            return s if step == s.step else replace(s, step=step, portraits=portraits)
+
+        self._to(tuple(varied(s) for s in self.steps))
+
     def undo(self) -> bool:
         if not self._past:
             return False
@@ -185,4 +202,6 @@ class Recording:
 
 
 def _same_place(container: Element | None, scroller: Element) -> bool:
-    return container is not None and (container.role, container.id, container.name) == (scroller.role, scroller.id, scroller.name)
+    if container is None or container.role != scroller.role:
+        return False
+    return container.id == scroller.id if container.id or scroller.id else container.name == scroller.name

@@ -33,14 +33,25 @@ def name_all(
     captions = np.array([i for i, role in enumerate(roles) if role == "text" and _is_words(texts[i])], np.int32)
     names: list[str] = []
     inside = _first_inside(roles, texts, labels, boxes, parents)
+    ends = _ends(parents)
     for row, role in enumerate(roles):
         own = labels[row] or ("" if role in VALUED else texts[row])
         if not own and role in CAPTIONED:
-            own = _caption(row, role, captions, boxes, texts) or hints[row]
+            own = _caption(row, role, captions[(captions < row) | (captions >= ends[row])], boxes, texts) or hints[row]
         if not own and role in FILLED and (role != "generic" or clickable[row]):
             own = inside[row]
         names.append(" ".join(own.split()))
     return tuple(names)
+
+
+def _ends(parents: npt.NDArray[np.int32]) -> list[int]:
+    """For each element the row behind its last descendant: in tree order a subtree is one stretch."""
+    ends = list(range(1, len(parents) + 1))
+    for row in range(len(parents) - 1, 0, -1):
+        parent = int(parents[row])
+        if parent >= 0:
+            ends[parent] = max(ends[parent], ends[row])
+    return ends
 
 
 def _is_words(text: str) -> bool:

@@ -32,6 +32,7 @@ class LanesView(QAbstractScrollArea):
         self.zoom = 1
         self.column, self.lane = -1, 0
         self.only_different = False
+        self.setFrameShape(QAbstractScrollArea.Shape.NoFrame)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Lanes: devices by steps")
         self.viewport().setMouseTracking(True)
@@ -78,7 +79,7 @@ class LanesView(QAbstractScrollArea):
         self.horizontalScrollBar().setSingleStep(int(dx))
 
     def wanted_height(self) -> int:
-        return int(self.head() + 8 + len(self.runs.lanes.lanes) * self.pitch()[1] + 14)
+        return int(self.head() + 8 + len(self.runs.lanes.lanes) * self.pitch()[1] + 22)
 
     def resizeEvent(self, _event: QResizeEvent) -> None:
         self._ranges()

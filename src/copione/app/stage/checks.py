@@ -73,7 +73,8 @@ class CheckChoice(QFrame):
             super().keyPressEvent(event)
 
     def focusOutEvent(self, _event: object) -> None:
-        self.hide()
+        if self.isVisible():
+            self._close()
 
     def _take(self, meaning: Meaning) -> None:
         self._close()

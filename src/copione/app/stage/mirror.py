@@ -5,7 +5,7 @@ from __future__ import annotations
 import time
 
 from PySide6.QtCore import QByteArray, QPointF, QRectF, Qt, QTimer, Signal
-from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap, QResizeEvent, QWheelEvent
+from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen, QPixmap, QResizeEvent, QWheelEvent
 from PySide6.QtWidgets import QWidget
 
 from ...model.gesture import Contact
@@ -40,6 +40,7 @@ class Mirror(QWidget):
         self._letters = ""
         self._hover: Element | None = None
         self._at = QPointF(-1, -1)
+        self.asked: Element | None = None  # the element whose checks are being chosen
         self._mark: tuple[str, list[tuple[float, float]]] | None = None
         self._typing = QTimer(self, singleShot=True, interval=TYPE_MS)
         self._typing.timeout.connect(self._type)
@@ -118,8 +119,15 @@ class Mirror(QWidget):
         scaled = self._picture.scaled(
             (glass.size() * ratio).toSize(), Qt.AspectRatioMode.IgnoreAspectRatio, Qt.TransformationMode.SmoothTransformation
         )
+        clip = QPainterPath()
+        clip.addRoundedRect(glass, 11, 11)
+        painter.save()
+        painter.setClipPath(clip)
         painter.drawPixmap(glass, scaled, QRectF(scaled.rect()))
-        if self._hover is not None and not self._finger.down:
+        painter.restore()
+        if self.asked is not None:
+            marks.outline(painter, self.box(self.asked).intersected(glass), theme.CHECK, 2, dashed=True)
+        elif self._hover is not None and not self._finger.down:
             self._paint_hover(painter, self._hover)
         self._paint_marks(painter)
 

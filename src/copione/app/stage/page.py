@@ -30,7 +30,7 @@ class StagePage(QWidget):
         self.steps = StepsView(self.lead, pictures)
         self.choice = CheckChoice(self)
         self.choice.taken.connect(self.lead.check)
-        self.choice.closed.connect(self.mirror.setFocus)
+        self.choice.closed.connect(self._asked)
         self.mirror.check_asked.connect(self._ask)
         self.steps.remove_asked.connect(lambda uid: self.lead.change(lambda r: r.delete(uid)))
         self.steps.take_back_asked.connect(self.take_back)
@@ -144,7 +144,13 @@ class StagePage(QWidget):
 
     def _ask(self, element: Element, at: QPointF) -> None:
         if self.lead.recording:
+            self.mirror.asked = element
             self.choice.open(element, self.mirror.mapTo(self, at.toPoint()))
+
+    def _asked(self) -> None:
+        self.mirror.asked = None
+        self.mirror.setFocus()
+        self.mirror.update()
 
     def _new_scene(self) -> None:
         name = self.scene.text().strip()

@@ -1,0 +1,90 @@
+"""Records the demo script anew on the stand-in phone Alder 5, as a person would: `python examples/record.py`.
+
+Values that the data rows give become variables afterwards; comments are not kept.
+"""
+
+from __future__ import annotations
+
+import shutil
+import sys
+from pathlib import Path
+
+from copione.links.adb.server import AdbServer
+from copione.links.bench import Bench
+from copione.model.screen import Element
+from copione.project.project import Project
+from copione.recording.intent import likely_checks
+from copione.recording.session import Session
+from copione.touch.making import swipe, tap
+from copione_lab.spawn import LabProcess
+
+PROJECT = Path(__file__).parent / "hive-diary"
+VARIABLES = {"Hive 17": "hive", "6": "frames", "Fresh comb on 3 frames": "note"}
+
+
+class Hand:
+    """Finds what a person would touch on the newest screen, and touches it."""
+
+    def __init__(self, session: Session) -> None:
+        self.session = session
+
+    def see(self, role: str, name: str) -> Element:
+        screen = self.session.moment.screen
+        assert screen is not None
+        return next(e for e in screen if (e.role, e.name) == (role, name))
+
+    def tap(self, role: str, name: str) -> None:
+        self.session.touch([tap(*self.see(role, name).box.centre)])
+
+    def check(self, role: str, name: str, words: str) -> None:
+        choices = likely_checks(self.see(role, name))
+        self.session.check(next(m for m in choices if m.step.relation == words))
+
+
+def record(session: Session) -> None:
+    hand = Hand(session)
+    session.recording.new_scene("Open the hive")
+    session.launch()
+    hand.tap("button", "Hives")
+    session.touch([swipe(206, 720, 206, 400, 0.5)])
+    session.touch([swipe(206, 640, 206, 560, 0.5)])
+    hand.tap("listitem", "Hive 17")
+    session.recording.new_scene("Note what was seen")
+    hand.tap("button", "New inspection")
+    box = hand.see("slider", "Brood frames").box
+    begin, end = box.left + 12, box.right - 12
+    session.touch([swipe(begin + (end - begin) * 0.3, box.centre[1], begin + (end - begin) * 0.6, box.centre[1], 0.5)])
+    hand.check("slider", "Brood frames", "reads")
+    hand.tap("switch", "Queen seen")
+    hand.tap("radio", "Calm")
+    hand.tap("textbox", "Notes")
+    session.type("Fresh comb on 3 frames")
+    hand.tap("button", "Save inspection")
+    session.recording.new_scene("After saving")
+    hand.check("text", "Inspection saved", "is shown")
+    hand.check("text", "Today", "reads")
+    hand.check("text", "Brood frames", "reads the same on every device")
+
+
+def main() -> int:
+    place = PROJECT / "scripts" / "spring-inspection.copione"
+    with LabProcess() as lab:
+        bench = Bench(AdbServer(port=lab.port))
+        device = next(d for d in bench.look() if d.name == "Alder 5")
+        assert device.worker is not None
+        project = Project(PROJECT)
+        session = Session(device.worker.link, project, "org.example.hive_diary")
+        record(session)
+        for value, name in VARIABLES.items():
+            session.recording.vary(value, name)
+        session.save("Spring inspection", place)
+        bench.close()
+    shutil.rmtree(project.recordings_folder)
+    lines = place.read_text("utf-8").replace("patience 8 s\n", 'patience 8 s\ndata "hives.csv"\n')
+    place.write_text(lines, "utf-8")
+    print(lines)
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())
