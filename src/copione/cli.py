@@ -85,11 +85,13 @@ def _window(server: AdbServer, project: Path | None) -> int:
         from .app.main import run
     except ImportError as error:
         raise CopioneError(f"The window needs PySide6 ({error}). Install it with `pip install 'copione[app]'`.") from error
-    return run(server, project)
+    return int(run(server, project))
 
 
 @main.command()
-@click.option("--project", type=click.Path(path_type=Path, file_okay=False), help="Keep the demo project here instead of a temporary folder.")
+@click.option(
+    "--project", type=click.Path(path_type=Path, file_okay=False), help="Keep the demo project here instead of a temporary folder."
+)
 def demo(project: Path | None) -> None:
     """The window with the stand-in phones and the demo project."""
     with tempfile.TemporaryDirectory(prefix="copione-demo-") as scratch, _server(True, None) as server:
@@ -139,7 +141,11 @@ def devices(lab: bool, as_json: bool, adb: str | None) -> None:
 
 
 def _device_facts(device: Device) -> dict[str, Any]:
-    facts: dict[str, Any] = {"device": device.name, "state": device.listed.readiness.value, "advice": device.trouble or device.listed.advice}
+    facts: dict[str, Any] = {
+        "device": device.name,
+        "state": device.listed.readiness.value,
+        "advice": device.trouble or device.listed.advice,
+    }
     if device.profile is not None:
         p = device.profile
         facts |= {"platform": p.platform, "release": p.release, "width_dp": p.width, "height_dp": p.height}
@@ -223,7 +229,11 @@ class _Console:
         self.steps = len(list(loaded.script.steps()))
         self.lock = threading.Lock()
         self.progress = Progress(
-            TextColumn("{task.description}"), BarColumn(), TextColumn("{task.fields[step]}"), TimeElapsedColumn(), console=Console(stderr=True)
+            TextColumn("{task.description}"),
+            BarColumn(),
+            TextColumn("{task.fields[step]}"),
+            TimeElapsedColumn(),
+            console=Console(stderr=True),
         )
         self.tasks: dict[TakeName, Any] = {}
 
@@ -335,7 +345,9 @@ def lab(port: int, pace: str, faults: str | None) -> None:
 
 @main.command()
 @click.argument("run", type=click.Path(path_type=Path, file_okay=False))
-@click.option("--out", type=click.Path(path_type=Path, dir_okay=False), help="Where to write it (default: report.html in the run's folder).")
+@click.option(
+    "--out", type=click.Path(path_type=Path, dir_okay=False), help="Where to write it (default: report.html in the run's folder)."
+)
 def report(run: Path, out: Path | None) -> None:
     """One self-contained HTML page of RUN."""
     from .project.archive import read_run

@@ -17,7 +17,7 @@ class Launcher:
     label = "Home"
     version = "1.0"
 
-    def __init__(self, apps: Callable[[], list[tuple[str, str]]], launch: Callable[[str], None]) -> None:
+    def __init__(self, apps: Callable[[], list[tuple[str, str]]], launch: Callable[[str], object]) -> None:
         self._apps = apps
         self._launch = launch
 
@@ -36,7 +36,7 @@ class Launcher:
                 Node("image", height=56, width=56, radius=14),
                 text(label, size=12, ink="#FFFFFF", align="centre"),
                 desc=label,
-                on_tap=lambda package=package: self._launch(package),  # type: ignore[misc]
+                on_tap=lambda package=package: self._launch(package),
                 width=84,
                 pad=(6, 6),
                 gap=6,

@@ -263,9 +263,7 @@ class Phone:
             tall = keyboard.height(self.width) if self._keyboard_up else 0.0
             covers = "keyboard-covers" in self.faults
             bottom = self.height if covers else self.height - tall
-            around = Surroundings(
-                self.width, bottom - STATUS_BAR, self.model.platform, self.model.locale, self.faults, self._keyboard_up
-            )
+            around = Surroundings(self.width, bottom - STATUS_BAR, self.model.platform, self.model.locale, self.faults, self._keyboard_up)
             page = app.page(around)
             layout = Layout(self.metrics, self._scroll)
             layout.run(page, Box(0, STATUS_BAR, self.width, bottom))
@@ -336,5 +334,7 @@ class Phone:
         middle = STATUS_BAR * k / 2
         draw.text((14 * k, middle), "10:22", font=face, fill="#E9EDE4", anchor="lm")
         right = image.width - 14 * k
-        draw.rounded_rectangle((right - 18 * k, middle - 4.5 * k, right, middle + 4.5 * k), 2 * k, outline="#E9EDE4", width=max(1, round(k)))
+        draw.rounded_rectangle(
+            (right - 18 * k, middle - 4.5 * k, right, middle + 4.5 * k), 2 * k, outline="#E9EDE4", width=max(1, round(k))
+        )
         draw.rectangle((right - 16 * k, middle - 2.5 * k, right - 6 * k, middle + 2.5 * k), fill="#E9EDE4")

@@ -188,18 +188,18 @@ def _windows(phone: Phone, _arguments: list[str]) -> Answer:
     window = f"{package}/{package}{activity}"
     keys = phone.keyboard_box_px()
     model = phone.model
-    l, t, r, b = keys or (0, model.height_px, model.width_px, model.height_px)
+    left, top, right, bottom = keys or (0, model.height_px, model.width_px, model.height_px)
     shown = "true" if keys else "false"
     lines = [
         "WINDOW MANAGER WINDOWS (dumpsys window windows)",
         "  Window #1 Window{3f InputMethod}:",
         f"    mHasSurface={shown} isReadyForDisplay()={shown}",
-        f"    touchable region=SkRegion(({l},{t},{r},{b}))",
+        f"    touchable region=SkRegion(({left},{top},{right},{bottom}))",
         f"  Window #2 Window{{2a u0 {window}}}:",
         "    mRotation=ROTATION_0",
         f"  mCurrentFocus=Window{{2a u0 {window}}}",
         f"  mFocusedApp=ActivityRecord{{7c u0 {package}/{activity} t12}}",
-        f"    InsetsSource id=3 type=ime frame=[{l},{t}][{r},{b}] visible={shown}",
+        f"    InsetsSource id=3 type=ime frame=[{left},{top}][{right},{bottom}] visible={shown}",
     ]
     return _said("\n".join(lines) + "\n")
 
@@ -218,9 +218,8 @@ def _battery(_phone: Phone, _arguments: list[str]) -> Answer:
 def _display(phone: Phone, _arguments: list[str]) -> Answer:
     model = phone.model
     x_dpi, y_dpi = model.width_px / model.width_mm * 25.4, model.height_px / model.height_mm * 25.4
-    return _said(
-        f'DisplayDeviceInfo{{"Built-in Screen": {model.width_px} x {model.height_px}, density {model.dpi}, {x_dpi:.3f} x {y_dpi:.3f} dpi}}\n'
-    )
+    size = f"{model.width_px} x {model.height_px}, density {model.dpi}"
+    return _said(f'DisplayDeviceInfo{{"Built-in Screen": {size}, {x_dpi:.3f} x {y_dpi:.3f} dpi}}\n')
 
 
 def _logcat(phone: Phone, arguments: list[str]) -> Answer:

@@ -76,9 +76,7 @@ class Runs(QObject):
         run = Run(project, loaded, devices, self, SystemClock())
         self._run, self.folder, self.title, self.lead = run, run.folder, loaded.script.name, devices[0].name
         self._columns = lay([Lane(devices[0].profile or _NOBODY, 1, tuple(planned(loaded.script)))], "").columns
-        self._live = {
-            TakeName(d.name, row): Lane(d.profile or _NOBODY, row, ()) for d in devices for row in range(1, len(loaded.rows) + 1)
-        }
+        self._live = {TakeName(d.name, row): Lane(d.profile or _NOBODY, row, ()) for d in devices for row in range(1, len(loaded.rows) + 1)}
         self._open = len(self._live)
         run.start()
         self._refresh()
@@ -105,7 +103,9 @@ class Runs(QObject):
         if self.folder is None:
             return
         lane = self._live[take]
-        self._live[take] = replace(lane, place=TakeRecord(self.folder / "takes" / take_folder(take.device, take.row), lane.device, take.row, {}))
+        self._live[take] = replace(
+            lane, place=TakeRecord(self.folder / "takes" / take_folder(take.device, take.row), lane.device, take.row, {})
+        )
 
     def _done(self, take: TakeName, result: Result) -> None:
         lane = self._live[take]

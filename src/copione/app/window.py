@@ -74,7 +74,15 @@ class MainWindow(QMainWindow):
         self._clock.timeout.connect(self._refresh)
         w = workspace
         w.told.connect(self.tell)
-        for signal in (w.devices_changed, w.chosen_changed, w.script_changed, w.lead.recording_changed, w.lead.device_changed, w.runs.state_changed, w.runs.changed):
+        for signal in (
+            w.devices_changed,
+            w.chosen_changed,
+            w.script_changed,
+            w.lead.recording_changed,
+            w.lead.device_changed,
+            w.runs.state_changed,
+            w.runs.changed,
+        ):
             signal.connect(self._refresh)
         w.lead.recording_changed.connect(self._recording)
         w.lead.saved.connect(lambda _path: self.show_page(1))
@@ -199,8 +207,12 @@ class MainWindow(QMainWindow):
         builds = {lane.build for lane in w.runs.lanes.lanes if lane.build}
         build = f"build {next(iter(builds))}" if len(builds) == 1 else ""
         if page == 1:
-            return " · ".join(x for x in (w.loaded.script.name if w.loaded else w.project.name, w.loaded.script.app if w.loaded else "", build) if x)
-        when = time.strftime("%d %b, %H:%M", time.localtime(w.runs.folder.stat().st_mtime)) if w.runs.folder and w.runs.folder.exists() else ""
+            return " · ".join(
+                x for x in (w.loaded.script.name if w.loaded else w.project.name, w.loaded.script.app if w.loaded else "", build) if x
+            )
+        when = (
+            time.strftime("%d %b, %H:%M", time.localtime(w.runs.folder.stat().st_mtime)) if w.runs.folder and w.runs.folder.exists() else ""
+        )
         return " · ".join(x for x in (w.runs.title, build, f"run of {when}" if when else "") if x)
 
     def _recording(self) -> None:

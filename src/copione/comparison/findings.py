@@ -91,9 +91,9 @@ def what_sets_apart(failing: Sequence[DeviceProfile], passing: Sequence[DevicePr
     for trait in _NUMBERS:
         bad, good = [trait.value(d) for d in failing], [trait.value(d) for d in passing]
         if max(bad) < min(good):
-            parts.append(f"{trait.words(max(bad))}{' or less' if len(set(bad)) > 1 else ''} (the others {trait.words(min(good)).removeprefix('text at ')}{_more(good)})")
+            parts.append(_apart(trait, max(bad), len(set(bad)) > 1, min(good), len(set(good)) > 1, ("or less", "and more")))
         elif min(bad) > max(good):
-            parts.append(f"{trait.words(min(bad))}{' or more' if len(set(bad)) > 1 else ''} (the others {trait.words(max(good)).removeprefix('text at ')}{_less(good)})")
+            parts.append(_apart(trait, min(bad), len(set(bad)) > 1, max(good), len(set(good)) > 1, ("or more", "and less")))
     for name, value in _WORDS.items():
         bad_words, good_words = {value(d) for d in failing}, {value(d) for d in passing}
         if len(bad_words) == 1 and not bad_words & good_words:
@@ -104,12 +104,11 @@ def what_sets_apart(failing: Sequence[DeviceProfile], passing: Sequence[DevicePr
     return f"{who} with: {'; '.join(parts[:MOST_TRAITS])}."
 
 
-def _more(values: list[float]) -> str:
-    return " and more" if len(set(values)) > 1 else ""
-
-
-def _less(values: list[float]) -> str:
-    return " and less" if len(set(values)) > 1 else ""
+def _apart(trait: _Trait, bad: float, bad_spread: bool, good: float, good_spread: bool, words: tuple[str, str]) -> str:
+    """`text at 130 % (the others 100 %)`."""
+    failing = trait.words(bad) + (f" {words[0]}" if bad_spread else "")
+    passing = trait.words(good).removeprefix("text at ") + (f" {words[1]}" if good_spread else "")
+    return f"{failing} (the others {passing})"
 
 
 def _and(names: Sequence[str]) -> str:

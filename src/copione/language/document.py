@@ -45,7 +45,9 @@ class Document:
                 named = named or line.item.kind == "script"
             elif isinstance(line.item, Step) and not in_scene:
                 column = len(line.text) - len(line.text.lstrip()) + 1
-                found.append(Problem(number, column, 'A step stands in a scene: put scene "..." above it.', line.text, len(line.text.strip())))
+                found.append(
+                    Problem(number, column, 'A step stands in a scene: put scene "..." above it.', line.text, len(line.text.strip()))
+                )
                 in_scene = True
         if not named and not found:
             found.append(Problem(1, 1, 'The script has no name: begin with script "...".', self.lines[0].text if self.lines else ""))

@@ -111,8 +111,9 @@ class _Build(Transformer[Token, object]):
         return Step("note", value=_text(parts[0]))
 
     def check(self, parts: list[object]) -> Step:
-        relation, value = parts[1]  # type: ignore[misc]
-        return Step("check", _target(parts[0]), value=value, relation=relation)
+        judged = parts[1]
+        assert isinstance(judged, tuple)
+        return Step("check", _target(parts[0]), value=judged[1], relation=judged[0])
 
     def is_shown(self, _parts: list[object]) -> tuple[str, str]:
         return "is shown", ""

@@ -14,7 +14,9 @@ from ..model.errors import FileTrouble
 def trouble(error: OSError, path: Path) -> FileTrouble:
     """The sentence for what the file system said."""
     if error.errno in (errno.ENOSPC, errno.EDQUOT):
-        return FileTrouble(f"The disk is full: {path.name} could not be written. Free some room; what was written before is still there.", path=path)
+        return FileTrouble(
+            f"The disk is full: {path.name} could not be written. Free some room; what was written before is still there.", path=path
+        )
     if isinstance(error, FileNotFoundError):
         return FileTrouble(f"There is no file {path}.", path=path)
     if isinstance(error, PermissionError):

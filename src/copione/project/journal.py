@@ -198,6 +198,4 @@ def _kept(record: dict[str, Any], folder: Path, screens: dict[str, Screen]) -> K
             continue
         portraits.append((key, Portrait(screens[stem], row, record["scene"], picture, value, share)))
     mark = tuple((float(x), float(y)) for x, y in record["mark"])
-    return Kept(
-        record["uid"], record["scene"], item, tuple(portraits), record["shot"], mark, record["scrolled"], record["bars"]
-    )
+    return Kept(record["uid"], record["scene"], item, tuple(portraits), record["shot"], mark, record["scrolled"], record["bars"])

@@ -107,7 +107,9 @@ def load_portraits(path: Path) -> Portraits:
             found[key] = tuple(portraits)
         return found
     except (KeyError, ValueError, TypeError, AttributeError, IndexError) as error:
-        raise FileTrouble(f"{path.name} is damaged and was left alone: targets are found by role and name only.", error=str(error)) from error
+        raise FileTrouble(
+            f"{path.name} is damaged and was left alone: targets are found by role and name only.", error=str(error)
+        ) from error
 
 
 def save_portraits(path: Path, portraits: Mapping[str, Iterable[Portrait]]) -> None:

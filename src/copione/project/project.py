@@ -48,7 +48,7 @@ class Project:
         self.folder = folder.resolve()
         record = _toml(self.folder / MARK)
         self.name = str(record.get("name", self.folder.name))
-        self.apps = {word: App(word, {k: str(v) for k, v in facts.items()}) for word, facts in record.get("apps", {}).items()}
+        self.apps: dict[str, App] = {word: App(word, {k: str(v) for k, v in facts.items()}) for word, facts in record.get("apps", {}).items()}
 
     @classmethod
     def create(cls, folder: Path, name: str) -> Project:
@@ -108,14 +108,16 @@ class Project:
         app = self.apps.get(word)
         package = app.packages.get(platform) if app else None
         if package is None:
-            raise FileTrouble(f"{MARK} does not say which {platform} app {word} is. Record once on such a device, or add it under [apps.{word}].")
+            raise FileTrouble(
+                f"{MARK} does not say which {platform} app {word} is. Record once on such a device, or add it under [apps.{word}]."
+            )
         return package
 
     def learn_app(self, package: str, platform: str) -> str:
         """The word for a package, kept in project.toml; a new one is made from the package's last part."""
         for word, app in self.apps.items():
             if app.packages.get(platform) == package:
-                return word
+                return str(word)
         word = slug(package.rpartition(".")[2])
         packages = dict(self.apps[word].packages) if word in self.apps else {}
         self.apps[word] = App(word, packages | {platform: package})

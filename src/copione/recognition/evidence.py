@@ -46,7 +46,7 @@ def neighbours(element: Element) -> tuple[str, ...]:
     dx = np.maximum(0.0, np.maximum(box.left - found[:, 2], found[:, 0] - box.right))
     dy = np.maximum(0.0, np.maximum(box.top - found[:, 3], found[:, 1] - box.bottom))
     away = np.hypot(dx, dy)
-    words = []
+    words: list[str] = []
     for i in np.argsort(away, kind="stable")[: NEAR_COUNT * 3]:
         if away[i] > NEAR_LIMIT or len(words) >= NEAR_COUNT:
             break
@@ -74,6 +74,8 @@ class Piece:
     def uniqueness(self) -> str:
         if self.kind == "place":
             return "last resort"
+        if self.kind == "size":
+            return ""
         return "only one" if self.count <= 1 else f"1 of {self.count} here"
 
 

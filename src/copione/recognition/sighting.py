@@ -70,7 +70,9 @@ def sight(
     return last if portraits and last is not None and not target.name else _by_words(screen, target, roles, allowed, last)
 
 
-def _by_words(screen: Screen, target: Target, roles: Sequence[str], allowed: npt.NDArray[np.bool_], last: Unseen | None) -> Sighting | Unseen:
+def _by_words(
+    screen: Screen, target: Target, roles: Sequence[str], allowed: npt.NDArray[np.bool_], last: Unseen | None
+) -> Sighting | Unseen:
     """By role and name alone: the only element of that role and name, or nothing."""
     wanted = fold(target.name)
     named = [e for e in screen if allowed[e.row] and fold(e.name) == wanted]

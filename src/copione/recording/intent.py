@@ -45,7 +45,9 @@ def target_of(element: Element) -> Target:
     word = role_word(element.role)
     name = element.name or element.id.replace("_", " ")
     same = [
-        e for e in element.screen if e.role in roles_of(word) and fold(e.name) == fold(name) and not (e.within(element) or element.within(e))
+        e
+        for e in element.screen
+        if e.role in roles_of(word) and fold(e.name) == fold(name) and not (e.within(element) or element.within(e))
     ]
     if same:
         for holder in element.ancestors():

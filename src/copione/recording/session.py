@@ -41,9 +41,7 @@ class Session:
         self._moment: Moment | None = None
         self._stem = ""
         if recovered is not None:
-            steps = tuple(
-                RecordedStep(k.uid, k.scene, k.step, k.portraits, k.shot, k.mark, k.scrolled, k.bars) for k in recovered.steps
-            )
+            steps = tuple(RecordedStep(k.uid, k.scene, k.step, k.portraits, k.shot, k.mark, k.scrolled, k.bars) for k in recovered.steps)
             self.recording.app = recovered.app or app
             self.recording.restore(steps, recovered.scene)
 
@@ -60,7 +58,10 @@ class Session:
         return self._moment
 
     def seen(self, png: bytes) -> Moment:
-        """The moment of a picture that is shown: the newest one, or a fresh one when the picture is newer. Holds a gesture back until then."""
+        """The moment of a picture that is shown: the newest one, or a fresh one when the picture is newer.
+
+        Holds a gesture back until then.
+        """
         return self.moment if self.moment.png == png else self.look()
 
     def launch(self) -> None:
@@ -143,5 +144,3 @@ def throw_away(unfinished: Unfinished) -> None:
     """Do not offer a recovered recording again; its files stay."""
     journal = Journal(unfinished.folder.parent, unfinished.app, unfinished.folder)
     journal.done("thrown away")
-
-

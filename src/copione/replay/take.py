@@ -149,7 +149,14 @@ class Take:
         return tuple(sorted(found, key=lambda p: p.scene != scene))
 
     def _find(
-        self, step: Step, act: _Act, scene: str, *, eager: bool = False, patience: float | None = None, at: Callable[[Element], Reach] = reach
+        self,
+        step: Step,
+        act: _Act,
+        scene: str,
+        *,
+        eager: bool = False,
+        patience: float | None = None,
+        at: Callable[[Element], Reach] = reach,
     ) -> Found | None:
         target = step.target
         assert target is not None

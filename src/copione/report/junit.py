@@ -42,7 +42,9 @@ def junit(lanes: Lanes, script: str) -> bytes:
             )
             tag = {Outcome.DIFFERS: "failure", Outcome.STUCK: "error", Outcome.UNREACHED: "skipped"}.get(result.outcome)
             if tag:
-                etree.SubElement(case, tag, message=clean(result.reason), **({} if tag == "skipped" else {"type": result.outcome.value}))
+                said = etree.SubElement(case, tag, message=clean(result.reason))
+                if tag != "skipped":
+                    said.set("type", result.outcome.value)
             elif result.outcome is Outcome.ADAPTED:
                 etree.SubElement(case, "system-out").text = clean(f"adapted: {result.reason}")
     return bytes(etree.tostring(root, xml_declaration=True, encoding="UTF-8", pretty_print=True))

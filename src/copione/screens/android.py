@@ -113,7 +113,7 @@ def _bounds(words: str) -> tuple[int, int, int, int]:
 
 def _roles(classes: list[str], texts: tuple[str, ...], parents: np.ndarray) -> tuple[str, ...]:
     """Roles by class; what stands directly in a list is its listitem."""
-    roles = []
+    roles: list[str] = []
     for row, name in enumerate(classes):
         role = ROLES.get(name.rpartition(".")[2], "")
         parent = int(parents[row])

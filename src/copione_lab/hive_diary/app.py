@@ -193,9 +193,7 @@ class HiveDiary:
             children=[
                 column(
                     row(text("Brood frames", grow=1), text(str(draft.frames), id="frames_value", weight="Bold"), gap=8),
-                    Node(
-                        "slider", id="frames", value=draft.frames, top_value=MOST_FRAMES, on_value=lambda v: self._set("frames", int(v))
-                    ),
+                    Node("slider", id="frames", value=draft.frames, top_value=MOST_FRAMES, on_value=lambda v: self._set("frames", int(v))),
                     gap=2,
                 ),
                 row(

@@ -11,9 +11,7 @@ QUIET = "#6B7267"
 
 
 def bar(title: str, id: str = "toolbar_title") -> Node:
-    return row(
-        Node("heading", id=id, text=title, size=19, weight="Medium", ink=WHITE, grow=1), fill=LEAF, pad=(16, 16), height=None
-    )
+    return row(Node("heading", id=id, text=title, size=19, weight="Medium", ink=WHITE, grow=1), fill=LEAF, pad=(16, 16), height=None)
 
 
 def button(words: str, id: str, tap: Callable[[], None], *, quiet: bool = False) -> Node:
@@ -38,9 +36,7 @@ def caption(words: str) -> Node:
 
 def fact(words: str, value: str, id: str) -> Node:
     """A line of a hive's page: what it is, and its value at the right."""
-    return row(
-        text(words, grow=1), text(value, id=id, weight="Medium"), fill=WHITE, border=LEAF_PALE, radius=8, pad=(14, 12), gap=8
-    )
+    return row(text(words, grow=1), text(value, id=id, weight="Medium"), fill=WHITE, border=LEAF_PALE, radius=8, pad=(14, 12), gap=8)
 
 
 def hive_row(name: str, seen: str, due: bool, tap: Callable[[], None]) -> Node:

@@ -176,5 +176,5 @@ _PLACE: dict[str, Callable[[Layout, Node, Box], None]] = {
     "radiogroup": Layout._place_flow,
     "scroll": Layout._place_scroll,
     "list": Layout._place_scroll,
-    **{kind: Layout._place_leaf for kind in _LEAVES},
+    **dict.fromkeys(_LEAVES, Layout._place_leaf),
 }

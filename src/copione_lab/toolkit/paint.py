@@ -124,7 +124,11 @@ def _field(painter: Painter, node: Node) -> None:
     top = node.box.top + max(node.pad[1], (48 - step) / 2)
     for line in node.lines:
         painter.draw.text(
-            ((node.box.left + node.pad[0]) * metrics.density, (top + step / 2) * metrics.density), line, font=face, fill=node.ink, anchor="lm"
+            ((node.box.left + node.pad[0]) * metrics.density, (top + step / 2) * metrics.density),
+            line,
+            font=face,
+            fill=node.ink,
+            anchor="lm",
         )
         top += step
 

@@ -73,12 +73,19 @@ class DeviceTile(QWidget):
         painter.setFont(theme.font(theme.BODY, 600))
         y = max(8.0, min(glass.top(), glass.bottom() - 50))
         name_room = width - 22 if ready else width
-        painter.drawText(QRectF(left, y, name_room, 18), Qt.AlignmentFlag.AlignLeft, painter.fontMetrics().elidedText(self.device.name, Qt.TextElideMode.ElideRight, int(name_room)))
+        painter.drawText(
+            QRectF(left, y, name_room, 18),
+            Qt.AlignmentFlag.AlignLeft,
+            painter.fontMetrics().elidedText(self.device.name, Qt.TextElideMode.ElideRight, int(name_room)),
+        )
         painter.setFont(theme.font(theme.CAPTION))
         painter.setPen(theme.MUTED)
         p = self.device.profile
         if p is not None:
-            lines = [_said(self.device), f"{p.width:.0f} dp" + (f" · text {p.text_scale:.0%}".replace("%", " %") if p.text_scale != 1 else "")]
+            lines = [
+                _said(self.device),
+                f"{p.width:.0f} dp" + (f" · text {p.text_scale:.0%}".replace("%", " %") if p.text_scale != 1 else ""),
+            ]
             for i, words in enumerate(lines):
                 painter.drawText(QRectF(left, y + 17 + 13 * i, width, 14), Qt.AlignmentFlag.AlignLeft, words)
             if self.doing:
@@ -99,7 +106,11 @@ class DeviceTile(QWidget):
         """A small play mark: filled when the device takes part in replays."""
         box = self.mark_box()
         middle = box.center()
-        shape = [QPointF(middle.x() - 3.5, middle.y() - 5), QPointF(middle.x() + 5.5, middle.y()), QPointF(middle.x() - 3.5, middle.y() + 5)]
+        shape = [
+            QPointF(middle.x() - 3.5, middle.y() - 5),
+            QPointF(middle.x() + 5.5, middle.y()),
+            QPointF(middle.x() - 3.5, middle.y() + 5),
+        ]
         painter.setPen(QPen(theme.INK if self.part else theme.MUTED, 1.2))
         painter.setBrush(theme.INK if self.part else Qt.BrushStyle.NoBrush)
         painter.drawPolygon(shape)
@@ -218,11 +229,18 @@ class BenchView(QWidget):
         lead = self.workspace.lead.device
         for address, tile in self.tiles.items():
             worker = tile.device.worker
-            if worker is None or address in self._asked or (lead is not None and lead.listed.address == address) or self.workspace.runs.running:
+            if (
+                worker is None
+                or address in self._asked
+                or (lead is not None and lead.listed.address == address)
+                or self.workspace.runs.running
+            ):
                 continue
             self._asked.add(address)
             self.workspace.courier.follow(
-                worker.submit(lambda link: link.picture()), lambda png, a=address: self._arrived(a, png), lambda error, a=address: self._failed(a, error)
+                worker.submit(lambda link: link.picture()),
+                lambda png, a=address: self._arrived(a, png),
+                lambda error, a=address: self._failed(a, error),
             )
 
     def _arrived(self, address: str, png: bytes) -> None:
@@ -244,4 +262,3 @@ class BenchView(QWidget):
         size = tile._glass().size().toSize() * 2
         tile.thumb = full.scaled(QSize(size), Qt.AspectRatioMode.KeepAspectRatio, Qt.TransformationMode.SmoothTransformation)
         tile.update()
-

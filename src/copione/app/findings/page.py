@@ -53,7 +53,9 @@ class FindingsPage(QWidget):
             words = _COUNTS[len(found)] if len(found) < len(_COUNTS) else f"{len(found)} things differ"
             self._headline.setText(f"{words} between devices")
             counts = lanes.counts()
-            self._counts.setText(" · ".join([f"{sum(counts.values())} outcomes", *(f"{counts[o]} {o.value}" for o in Outcome if counts[o])]))
+            self._counts.setText(
+                " · ".join([f"{sum(counts.values())} outcomes", *(f"{counts[o]} {o.value}" for o in Outcome if counts[o])])
+            )
         while (item := self._list.takeAt(0)) is not None:
             if item.widget() is not None:
                 item.widget().deleteLater()
@@ -63,9 +65,12 @@ class FindingsPage(QWidget):
 
     def _card(self, finding: Finding) -> QFrame:
         card = QFrame(objectName="card")
+        card.setMaximumWidth(900)
         flag = QLabel(finding.outcome.value)
         ink = theme.OUTCOMES[finding.outcome].name()
-        flag.setStyleSheet(f"background: {ink}; color: {theme.SHEET.name()}; border-radius: 3px; padding: 1px 7px; font-size: 11px; font-weight: 600;")
+        flag.setStyleSheet(
+            f"background: {ink}; color: {theme.SHEET.name()}; border-radius: 3px; padding: 1px 7px; font-size: 11px; font-weight: 600;"
+        )
         title = QLabel(finding.title, objectName="title")
         title.setWordWrap(True)
         title.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)

@@ -154,7 +154,9 @@ class LanesView(QAbstractScrollArea):
         painter.drawText(QRectF(x - 4, 30, wide + 8, 14), Qt.AlignmentFlag.AlignHCenter, verb)
         painter.setPen(theme.INK if current else theme.MUTED)
         painter.setFont(theme.font(theme.CAPTION, 700 if current else 400))
-        painter.drawText(QRectF(x - 4, 43, wide + 8, 30), Qt.AlignmentFlag.AlignHCenter | Qt.TextFlag.TextWordWrap, _two_lines(painter, rest, wide + 8))
+        painter.drawText(
+            QRectF(x - 4, 43, wide + 8, 30), Qt.AlignmentFlag.AlignHCenter | Qt.TextFlag.TextWordWrap, _two_lines(painter, rest, wide + 8)
+        )
 
     def _name(self, painter: QPainter, area: QRectF, lane: Lane, first: bool) -> None:
         painter.fillRect(area, theme.SHEET)
@@ -174,7 +176,9 @@ class LanesView(QAbstractScrollArea):
             words.append(f"text {device.text_scale:.0%}".replace("%", " %"))
         if any(other.row > 1 for other in self.runs.lanes.lanes):
             words.append(f"row {lane.row}")
-        painter.drawText(QRectF(12, middle, area.width(), 16), Qt.AlignmentFlag.AlignVCenter, " · ".join(["lead", *words[:1]] if first else words))
+        painter.drawText(
+            QRectF(12, middle, area.width(), 16), Qt.AlignmentFlag.AlignVCenter, " · ".join(["lead", *words[:1]] if first else words)
+        )
 
     def _cell(self, painter: QPainter, cell: QRectF, lane: Lane, result: Result | None, longest: float) -> None:
         outcome = result.outcome if result else None
@@ -274,7 +278,9 @@ class LanesView(QAbstractScrollArea):
             lane = self.runs.lanes.lanes[found[0]]
             if found[1] < len(lane.results):
                 result = lane.results[found[1]]
-                words = f"{lane.device.name}: {result.step}\n{result.outcome.value}, {result.seconds:.2f} s" + (f"\n{result.reason}" if result.reason else "")
+                words = f"{lane.device.name}: {result.step}\n{result.outcome.value}, {result.seconds:.2f} s" + (
+                    f"\n{result.reason}" if result.reason else ""
+                )
         self.viewport().setToolTip(words)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:

@@ -121,7 +121,9 @@ class _Times(QWidget):
             painter.setBrush(theme.OUTCOMES[result.outcome])
             painter.drawRoundedRect(QRectF(92, y + 3, wide, 10), 3, 3)
             painter.setPen(theme.MUTED)
-            words = "gave up" if result.outcome is Outcome.STUCK else "–" if result.outcome is Outcome.UNREACHED else f"{result.seconds:.2f} s"
+            words = (
+                "gave up" if result.outcome is Outcome.STUCK else "–" if result.outcome is Outcome.UNREACHED else f"{result.seconds:.2f} s"
+            )
             painter.drawText(QRectF(98 + wide, y, 60, 16), Qt.AlignmentFlag.AlignVCenter, words)
 
 

@@ -118,7 +118,9 @@ class ScriptEditor(QPlainTextEdit):
             cursor = QTextCursor(block)
             begin = min(problem.column - 1, max(0, block.length() - 2))
             cursor.setPosition(block.position() + begin)
-            cursor.setPosition(min(block.position() + begin + problem.length, block.position() + block.length() - 1), QTextCursor.MoveMode.KeepAnchor)
+            cursor.setPosition(
+                min(block.position() + begin + problem.length, block.position() + block.length() - 1), QTextCursor.MoveMode.KeepAnchor
+            )
             wave.cursor = cursor
             marked.append(wave)
         self.setExtraSelections(marked)
@@ -201,5 +203,12 @@ class ScriptEditor(QPlainTextEdit):
                 break
             number = block.blockNumber() + 1
             painter.setPen(QColor("#B3341B") if number in wrong else theme.MUTED)
-            painter.drawText(0, int(area.top()), widget.width() - 6, int(area.height()), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, str(number))
+            painter.drawText(
+                0,
+                int(area.top()),
+                widget.width() - 6,
+                int(area.height()),
+                Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter,
+                str(number),
+            )
             block = block.next()

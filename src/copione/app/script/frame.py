@@ -57,7 +57,9 @@ class FrameView(QWidget):
         portrait = self.portrait
         if portrait is None:
             painter.setPen(theme.MUTED)
-            painter.drawText(QRectF(self.rect()).adjusted(24, 24, -24, -24), Qt.AlignmentFlag.AlignHCenter | Qt.TextFlag.TextWordWrap, self._empty)
+            painter.drawText(
+                QRectF(self.rect()).adjusted(24, 24, -24, -24), Qt.AlignmentFlag.AlignHCenter | Qt.TextFlag.TextWordWrap, self._empty
+            )
             return
         glass = self.glass()
         painter.setPen(QPen(theme.INK, 2))

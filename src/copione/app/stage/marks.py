@@ -57,6 +57,3 @@ def outline(painter: QPainter, box: QRectF, ink: QColor, width: float = 2.0, *, 
     painter.setPen(pen)
     painter.setBrush(Qt.BrushStyle.NoBrush)
     painter.drawRoundedRect(box.adjusted(-2, -2, 2, 2), 5, 5)
-
-
-

@@ -246,7 +246,12 @@ class Mirror(QWidget):
         elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self._typing_now():
             self._type()
             self.lead.press("enter")
-        elif event.text() and event.text().isprintable() and not event.modifiers() & Qt.KeyboardModifier.ControlModifier and self._typing_now():
+        elif (
+            event.text()
+            and event.text().isprintable()
+            and not event.modifiers() & Qt.KeyboardModifier.ControlModifier
+            and self._typing_now()
+        ):
             self._letters += event.text()
             self._typing.start()
         else:

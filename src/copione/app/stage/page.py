@@ -137,9 +137,7 @@ class StagePage(QWidget):
         if not ready:
             words = self.workspace.server_trouble or "No phone is ready. Plug one in, or press Connect a device."
         else:
-            words = (
-                "Open the app on the phone, press Record, and use the app as its user would. Each thing you do is written down here as a step."
-            )
+            words = "Open the app on the phone, press Record, and use it as its user would. What you do is written down here, step by step."
         self.empty.setText(words)
 
     def _ask(self, element: Element, at: QPointF) -> None:

@@ -96,7 +96,9 @@ class StepDelegate(QStyledItemDelegate):
         card = area.adjusted(34, 3, -14, -3)
         painter.setFont(theme.font(theme.CAPTION))
         painter.setPen(theme.MUTED)
-        painter.drawText(QRectF(area.left() + 4, area.top(), 24, area.height()), Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight, str(number))
+        painter.drawText(
+            QRectF(area.left() + 4, area.top(), 24, area.height()), Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight, str(number)
+        )
         painter.setPen(QPen(theme.CHECK if selected else theme.RULE, 1.6 if selected else 1))
         painter.setBrush(theme.SHEET)
         painter.drawRoundedRect(card, 7, 7)
@@ -122,8 +124,8 @@ class StepDelegate(QStyledItemDelegate):
         path = folder / f"{step.shot}.png"
         ratio = painter.device().devicePixelRatioF()
         if element is None:
-            part = (0.0, 0.0, 1.0, 1.0)
-            pixmap = self.pictures.get(path, (crop.size() * ratio).toSize(), None)
+            part = (0.0, 0.0, 1.0, 0.24)  # the head of the page
+            pixmap = self.pictures.get(path, (crop.size() * ratio).toSize(), part)
         else:
             part = crop_part(element.box, element.screen.width, element.screen.height)
             pixmap = self.pictures.get(path, (crop.size() * ratio).toSize(), part)

@@ -130,7 +130,9 @@ class AdbServer:
                 try:
                     data = connection.recv(CHUNK)
                 except TimeoutError as error:
-                    raise LinkError(f"The phone {serial} has said nothing for {self.patience:g} s. Is it hanging?", service=service) from error
+                    raise LinkError(
+                        f"The phone {serial} has said nothing for {self.patience:g} s. Is it hanging?", service=service
+                    ) from error
                 except OSError as error:
                     raise DeviceGone(f"The connection to the phone {serial} broke.", serial=serial) from error
                 if not data:
@@ -164,7 +166,9 @@ def _granted(status: bool | Refused | None, serial: str) -> bool:
         return status is True
     reason = status.reason
     if "unauthorized" in reason:
-        raise DeviceNotReady(f"The phone {serial} has not approved this computer. Unlock it and approve the dialog it shows.", reason=reason)
+        raise DeviceNotReady(
+            f"The phone {serial} has not approved this computer. Unlock it and approve the dialog it shows.", reason=reason
+        )
     if "offline" in reason:
         raise DeviceNotReady(f"The phone {serial} is offline. Unplug the cable and plug it in again.", reason=reason)
     if "not found" in reason or "no devices" in reason:

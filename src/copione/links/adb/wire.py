@@ -113,7 +113,7 @@ class ShellStream:
 
 def parse_listing(block: bytes) -> list[tuple[str, str, dict[str, str]]]:
     """`devices-l` lines as (serial, state, facts). The state may be several words: `no permissions (...)`."""
-    found = []
+    found: list[tuple[str, str, dict[str, str]]] = []
     for line in block.decode("utf-8", "replace").splitlines():
         serial, _, rest = line.strip().partition("\t" if "\t" in line else " ")
         rest = rest.strip()

@@ -1,0 +1,57 @@
+# Everything on a new machine: `make demo` (a window), or `make example` (no monitor); and `make test`.
+PYTHON ?= python3
+VENV := .venv
+BIN := $(VENV)/bin
+CORE := .venv-core
+STAMP := $(VENV)/.ready
+CORE_STAMP := $(CORE)/.ready
+
+.PHONY: venv demo example test check check-core screenshots bench record clean
+
+venv: $(STAMP)
+
+$(STAMP): pyproject.toml
+	@$(PYTHON) -c 'import sys; sys.exit(sys.version_info < (3, 11))' || { echo "Copione needs Python 3.11 or newer: apt-get install python3"; exit 1; }
+	@$(PYTHON) -c 'import venv, ensurepip' 2>/dev/null || { echo "Python cannot make virtual environments here: apt-get install python3-venv"; exit 1; }
+	$(PYTHON) -m venv $(VENV)
+	$(BIN)/pip install --quiet --disable-pip-version-check --upgrade pip
+	$(BIN)/pip install --quiet --disable-pip-version-check -e '.[app,dev]'
+	@$(BIN)/python -c 'import PySide6.QtWidgets' || { echo "Qt misses a library of the system: apt-get install libegl1 libgl1 libxkbcommon0 libdbus-1-3 libfontconfig1"; exit 1; }
+	@touch $@
+
+$(CORE_STAMP): pyproject.toml
+	$(PYTHON) -m venv $(CORE)
+	$(CORE)/bin/pip install --quiet --disable-pip-version-check -e .
+	@touch $@
+
+demo: $(STAMP)
+	$(BIN)/python -m copione demo
+
+example: $(STAMP)
+	$(BIN)/python examples/show.py out
+
+test: $(STAMP)
+	QT_QPA_PLATFORM=offscreen $(BIN)/python -m tests
+
+check: $(STAMP) check-core
+	$(BIN)/ruff check .
+	$(BIN)/ruff format --check .
+	$(BIN)/mypy
+	$(BIN)/lint-imports --no-cache
+
+# The core's tests where PySide6 is not installed.
+check-core: $(CORE_STAMP)
+	$(CORE)/bin/python -m tests --core
+
+screenshots: $(STAMP)
+	QT_QPA_PLATFORM=offscreen $(BIN)/python docs/screenshots.py
+
+bench: $(STAMP)
+	QT_QPA_PLATFORM=offscreen $(BIN)/python -m benchmarks
+
+# The demo script, recorded anew.
+record: $(STAMP)
+	$(BIN)/python examples/record.py
+
+clean:
+	rm -rf $(VENV) $(CORE) out

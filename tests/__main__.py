@@ -1,0 +1,39 @@
+"""`python -m tests [--core] [NAME ...]`: all tests, or those of the core alone, with warnings as errors."""
+
+from __future__ import annotations
+
+import sys
+import unittest
+import warnings
+from pathlib import Path
+
+HERE = Path(__file__).parent
+
+
+def main() -> int:
+    warnings.simplefilter("error")
+    names = [a for a in sys.argv[1:] if not a.startswith("-")]
+    core = "--core" in sys.argv
+    loader = unittest.TestLoader()
+    suite = unittest.TestSuite()
+    for path in sorted(HERE.rglob("test_*.py")):
+        module = ".".join(path.relative_to(HERE.parent).with_suffix("").parts)
+        if (core and ".app." in module) or (names and not any(n in module for n in names)):
+            continue
+        suite.addTests(loader.loadTestsFromName(module))
+    if core:
+        for banned in ("PySide6", "shiboken6"):
+            try:
+                __import__(banned)
+            except ImportError:
+                continue
+            print(f"{banned} is installed here: these tests are to run without it.")
+            return 1
+    result = unittest.TextTestRunner(verbosity=1, warnings="error").run(suite)
+    print(f"{result.testsRun - len(result.failures) - len(result.errors) - len(result.skipped)} passed, "
+          f"{len(result.failures) + len(result.errors)} failed, {len(result.skipped)} skipped")
+    return 0 if result.wasSuccessful() and result.testsRun else 1
+
+
+if __name__ == "__main__":
+    sys.exit(main())
