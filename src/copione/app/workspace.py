@@ -80,7 +80,8 @@ class Workspace(QObject):
         return sorted(ready, key=lambda d: lead is None or d.listed.address != lead.listed.address)
 
     def take_part(self, device: Device, part: bool) -> None:
-        (self.left_out.discard if part else self.left_out.add)(device.listed.address)
+        address = device.listed.address
+        self.left_out = self.left_out - {address} if part else self.left_out | {address}
         self.chosen_changed.emit()
 
     def open_project(self, folder: Path) -> None:

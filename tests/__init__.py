@@ -1,0 +1,1 @@
+"""The tests: behaviour, over real wires where there is one."""

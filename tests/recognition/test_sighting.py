@@ -1,0 +1,178 @@
+import unittest
+from dataclasses import replace
+
+from copione.language.words import roles_of
+from copione.model.geometry import Box
+from copione.model.portrait import Portrait, Sighting, Unseen
+from copione.model.screen import Flag, Screen
+from copione.model.step import Target
+from copione.recognition.evidence import pieces, rarity
+from copione.recognition.reach import reach
+from copione.recognition.sighting import ease, sight
+
+from ..benches import LabCase, elements, named
+
+PAGES = ("home", "hives", "hive", "form", "saved")
+ROLES = ("button", "switch", "slider", "radio", "textbox", "radiogroup", "listitem")
+
+
+def changed(screen: Screen, **columns: object) -> Screen:
+    """A screen with some columns replaced; caches are not carried over."""
+    return replace(screen, **columns)
+
+
+def look(screen: Screen, portrait: Portrait, name: str | None = None) -> Sighting | Unseen:
+    role = portrait.element.role
+    return sight(screen, Target("", portrait.element.name if name is None else name), (role,), [portrait])
+
+
+class AcrossModels(LabCase):
+    def test_every_control_is_found_as_itself_or_not_at_all(self) -> None:
+        wrong, lost, tried = [], [], 0
+        for page in PAGES:
+            screens = {name: self.screen(name, page) for name in ("Alder 5", "Wren mini", "Plateau 10")}
+            for here in screens.values():
+                for element in elements(here, *ROLES):
+                    for where, there in screens.items():
+                        if not any((e.role, e.name) == (element.role, element.name) for e in there):
+                            self.assertIsInstance(look(there, Portrait(here, element.row)), Unseen)
+                            continue
+                        tried += 1
+                        found = look(there, Portrait(here, element.row))
+                        if isinstance(found, Unseen):
+                            lost.append((page, where, element.role, element.name, found.reason))
+                        elif (found.element.role, found.element.name) != (element.role, element.name):
+                            wrong.append((page, where, element.name, found.element.name))
+        self.assertEqual(wrong, [])
+        self.assertLessEqual(len(lost), 0.03 * tried, lost)
+
+    def test_another_row_is_found_by_what_it_says(self) -> None:
+        recorded = self.screen("Alder 5", "hives")
+        portrait = Portrait(recorded, named(recorded, "listitem", "Hive 3").row)
+        found = look(self.screen("Plateau 10", "hives"), portrait, "Hive 12")
+        assert isinstance(found, Sighting)
+        self.assertEqual(found.element.name, "Hive 12")
+        self.assertIsInstance(look(recorded, portrait, "Hive 99"), Unseen)
+
+
+class Evidence(LabCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.form = self.screen("Alder 5", "form")
+        self.save = Portrait(self.form, named(self.form, "button", "Save inspection").row)
+
+    def test_a_translated_label_is_found_by_its_id_and_says_so(self) -> None:
+        german = {"Save inspection": "Durchsicht speichern", "Brood frames": "Brutwaben", "Notes": "Notizen", "Queen seen": "Königin gesehen"}
+
+        def say(words: tuple[str, ...]) -> tuple[str, ...]:
+            return tuple(german.get(w, w) for w in words)
+
+        there = changed(self.form, texts=say(self.form.texts), names=say(self.form.names))
+        found = look(there, self.save)
+        assert isinstance(found, Sighting)
+        self.assertEqual(found.by[0], "id")
+        self.assertEqual(found.weaker, "it reads “Durchsicht speichern”")
+
+    def test_without_ids_it_is_found_by_its_words_and_says_so(self) -> None:
+        there = changed(self.form, ids=("",) * len(self.form))
+        found = look(there, self.save)
+        assert isinstance(found, Sighting)
+        self.assertEqual(found.by[0], "text")
+        self.assertEqual(found.weaker, "its id is gone")
+
+    def test_neither_id_nor_words_is_not_enough(self) -> None:
+        texts = tuple("" if t == "Save inspection" else t for t in self.form.texts)
+        names = tuple("" if t == "Save inspection" else t for t in self.form.names)
+        there = changed(self.form, ids=("",) * len(self.form), texts=texts, names=names)
+        self.assertIsInstance(look(there, self.save), Unseen)
+
+    def test_its_neighbour_is_never_taken_for_it(self) -> None:
+        gone = self.save.row
+        keep = [i for i in range(len(self.form)) if i != gone]
+
+        def pick(column: tuple[str, ...]) -> tuple[str, ...]:
+            return tuple(column[i] for i in keep)
+
+        f = self.form
+        there = changed(
+            f, roles=pick(f.roles), names=pick(f.names), texts=pick(f.texts), labels=pick(f.labels), ids=pick(f.ids),
+            boxes=f.boxes[keep], flags=f.flags[keep], parents=f.parents[keep],
+        )
+        self.assertIsInstance(look(there, self.save), Unseen)
+
+    def test_two_alike_are_told_apart_by_nothing_and_both_named(self) -> None:
+        f = self.form
+        twin = named(f, "radio", "Calm").row
+        rename = lambda column, value: tuple(value if i in (twin, twin + 1) else v for i, v in enumerate(column))  # noqa: E731
+        there = changed(f, names=rename(f.names, "Calm"), texts=rename(f.texts, "Calm"), ids=rename(f.ids, "temper"))
+        found = sight(there, Target("radio", "Calm"), ("radio",))
+        assert isinstance(found, Unseen)
+        self.assertTrue(found.ambiguous)
+        self.assertIn("2 elements are", found.reason)
+
+    def test_by_hand_role_and_name_are_enough_and_a_container_narrows(self) -> None:
+        found = sight(self.form, Target("slider", "brood  FRAMES"), roles_of("slider"))
+        assert isinstance(found, Sighting)
+        self.assertEqual(found.by, ("role and name",))
+        group = named(self.form, "radiogroup", "Temper")
+        self.assertIsInstance(sight(self.form, Target("button", "Save inspection"), roles_of("button"), inside=group), Unseen)
+        self.assertIsInstance(sight(self.form, Target("radio", "Hot"), roles_of("radio"), inside=group), Sighting)
+
+    def test_a_portrait_lists_its_evidence_strongest_first(self) -> None:
+        found = {p.kind: p for p in pieces(self.save)}
+        self.assertEqual(list(found)[:2], ["id", "text"])
+        self.assertEqual(found["id"].uniqueness, "only one")
+        self.assertEqual(found["near"].value, "Notes")
+        self.assertEqual(found["place"].uniqueness, "last resort")
+
+    def test_how_easy_it_will_be_to_find_again(self) -> None:
+        hives = self.screen("Alder 5", "hives")
+        self.assertEqual(ease(named(self.form, "button", "Save inspection")), 3)
+        self.assertEqual(ease(next(e for e in hives if e.text == "due")), 1)
+
+    def test_what_everything_shares_identifies_nothing(self) -> None:
+        self.assertEqual([rarity(1, 50), rarity(50, 50)], [1.0, 0.0])
+        self.assertGreater(rarity(2, 50), rarity(20, 50))
+
+
+class Reaching(LabCase):
+    def test_what_keeps_a_finger_away_is_said(self) -> None:
+        form = self.screen("Alder 5", "form")
+        save = named(form, "button", "Save inspection")
+        x, y = reach(save).point or (0, 0)
+        self.assertTrue(save.box.contains(x, y))
+        keyboard = changed(form, keyboard=Box(0, save.box.top - 4, form.width, form.height))
+        self.assertEqual(reach(keyboard.element(save.row)).reason, "covered by the keyboard")
+        below = form.boxes.copy()
+        below[save.row] += (0, 900, 0, 900)
+        self.assertEqual(reach(changed(form, boxes=below).element(save.row)).reason, "off the screen")
+        dead = form.flags.copy()
+        dead[save.row] &= ~int(Flag.ENABLED)
+        self.assertEqual(reach(changed(form, flags=dead).element(save.row)).reason, "disabled")
+
+    def test_a_dialog_over_it_is_named(self) -> None:
+        form = self.screen("Alder 5", "form")
+        save, last = named(form, "button", "Save inspection"), len(form) - 1
+        boxes, flags, parents = form.boxes.copy(), form.flags.copy(), form.parents.copy()
+        names = (*form.names[:last], "Update now")
+        if last == save.row:  # the button is the last of the tree: let the first text lie over it instead
+            over = named(form, "radio", "Hot").row
+            boxes[over], flags[over] = save.box, int(Flag.CLICKABLE | Flag.ENABLED)
+            last, names = over, form.names
+        there = changed(form, boxes=boxes, flags=flags, parents=parents, names=names)
+        self.assertIsNotNone(reach(there.element(save.row)).point)
+        order = [i for i in range(len(form)) if i != last] + [last]
+        moved = {old: new for new, old in enumerate(order)}
+        lifted = changed(
+            there,
+            roles=tuple(there.roles[i] for i in order), names=tuple(there.names[i] for i in order), texts=tuple(there.texts[i] for i in order),
+            labels=tuple(there.labels[i] for i in order), ids=tuple(there.ids[i] for i in order), boxes=boxes[order], flags=flags[order],
+            parents=parents[order] * 0 - 1,
+        )
+        self.assertIn("covered by radio", reach(lifted.element(moved[save.row])).reason)
+
+
+class Screens(unittest.TestCase):
+    def test_an_unknown_role_word_stands_for_itself(self) -> None:
+        self.assertEqual(roles_of("tree"), ("tree",))
+        self.assertEqual(roles_of(""), ())
