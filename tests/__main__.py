@@ -30,8 +30,10 @@ def main() -> int:
             print(f"{banned} is installed here: these tests are to run without it.")
             return 1
     result = unittest.TextTestRunner(verbosity=1, warnings="error").run(suite)
-    print(f"{result.testsRun - len(result.failures) - len(result.errors) - len(result.skipped)} passed, "
-          f"{len(result.failures) + len(result.errors)} failed, {len(result.skipped)} skipped")
+    print(
+        f"{result.testsRun - len(result.failures) - len(result.errors) - len(result.skipped)} passed, "
+        f"{len(result.failures) + len(result.errors)} failed, {len(result.skipped)} skipped"
+    )
     return 0 if result.wasSuccessful() and result.testsRun else 1
 
 

@@ -7,7 +7,7 @@ from copione.language.problems import nearest
 from copione.model.errors import ScriptBroken
 from copione.model.step import Step, Target
 
-TEXT = '''# what the spring round does
+TEXT = """# what the spring round does
 script "Spring inspection"   # a name
 app hive-diary
 patience 8 s
@@ -41,7 +41,7 @@ scene "After saving"
     check switch "Queen seen" is on
     check label "Brood frames" reads the same on every device
     quit
-'''
+"""
 
 
 def script(line: str) -> str:
@@ -67,7 +67,7 @@ class Reading(unittest.TestCase):
             'tap "Save"': Step("tap", Target("", "Save")),
             'tap button "Save" within 2 s': Step("tap", Target("button", "Save"), within=2.0),
             'find item "Hive 7" in list "Hives"': Step("find", Target("item", "Hive 7", hives)),
-            "type {note} into field \"Notes\"": Step("type", notes, "{note}"),
+            'type {note} into field "Notes"': Step("type", notes, "{note}"),
             'type 12 into field "Notes"': Step("type", notes, "12"),
             'set slider "Frames" to 6': Step("set", Target("slider", "Frames"), "6"),
             'switch off "Queen seen"': Step("switch", Target("switch", "Queen seen"), "off"),
@@ -87,8 +87,10 @@ class Reading(unittest.TestCase):
     def test_a_step_prints_as_it_is_read(self) -> None:
         for _, step in parse(TEXT).script.steps():
             again = [s for _, s in parse(script(step_words(step))).script.steps()]
-            self.assertEqual([(s.verb, s.target, s.value, s.relation, s.within) for s in again],
-                             [(step.verb, step.target, step.value, step.relation, step.within)])
+            self.assertEqual(
+                [(s.verb, s.target, s.value, s.relation, s.within) for s in again],
+                [(step.verb, step.target, step.value, step.relation, step.within)],
+            )
 
     def test_formatting_changes_spacing_only_and_once(self) -> None:
         once = formatted(TEXT)

@@ -62,7 +62,12 @@ class Evidence(LabCase):
         self.save = Portrait(self.form, named(self.form, "button", "Save inspection").row)
 
     def test_a_translated_label_is_found_by_its_id_and_says_so(self) -> None:
-        german = {"Save inspection": "Durchsicht speichern", "Brood frames": "Brutwaben", "Notes": "Notizen", "Queen seen": "Königin gesehen"}
+        german = {
+            "Save inspection": "Durchsicht speichern",
+            "Brood frames": "Brutwaben",
+            "Notes": "Notizen",
+            "Queen seen": "Königin gesehen",
+        }
 
         def say(words: tuple[str, ...]) -> tuple[str, ...]:
             return tuple(german.get(w, w) for w in words)
@@ -95,8 +100,15 @@ class Evidence(LabCase):
 
         f = self.form
         there = changed(
-            f, roles=pick(f.roles), names=pick(f.names), texts=pick(f.texts), labels=pick(f.labels), ids=pick(f.ids),
-            boxes=f.boxes[keep], flags=f.flags[keep], parents=f.parents[keep],
+            f,
+            roles=pick(f.roles),
+            names=pick(f.names),
+            texts=pick(f.texts),
+            labels=pick(f.labels),
+            ids=pick(f.ids),
+            boxes=f.boxes[keep],
+            flags=f.flags[keep],
+            parents=f.parents[keep],
         )
         self.assertIsInstance(look(there, self.save), Unseen)
 
@@ -165,8 +177,13 @@ class Reaching(LabCase):
         moved = {old: new for new, old in enumerate(order)}
         lifted = changed(
             there,
-            roles=tuple(there.roles[i] for i in order), names=tuple(there.names[i] for i in order), texts=tuple(there.texts[i] for i in order),
-            labels=tuple(there.labels[i] for i in order), ids=tuple(there.ids[i] for i in order), boxes=boxes[order], flags=flags[order],
+            roles=tuple(there.roles[i] for i in order),
+            names=tuple(there.names[i] for i in order),
+            texts=tuple(there.texts[i] for i in order),
+            labels=tuple(there.labels[i] for i in order),
+            ids=tuple(there.ids[i] for i in order),
+            boxes=boxes[order],
+            flags=flags[order],
             parents=parents[order] * 0 - 1,
         )
         self.assertIn("covered by radio", reach(lifted.element(moved[save.row])).reason)

@@ -18,7 +18,9 @@ def node(kind: str, bounds: str, inner: str = "", **facts: str) -> str:
 
 
 def screen(inner: str) -> Screen:
-    xml = f'<?xml version="1.0"?><hierarchy rotation="0">{node("FrameLayout", "[0,0][800,1600]", inner, package="org.example.x")}</hierarchy>'
+    xml = (
+        f'<?xml version="1.0"?><hierarchy rotation="0">{node("FrameLayout", "[0,0][800,1600]", inner, package="org.example.x")}</hierarchy>'
+    )
     return read_android(xml.encode() + TAIL, 800, 1600, 320)
 
 
@@ -66,10 +68,25 @@ class Names(unittest.TestCase):
             ("label before text", node("Button", "[0,0][9,9]", text="x", content_desc="Close"), "button", "Close"),
             ("caption above a slider", caption + value + node("SeekBar", "[20,70][760,140]", text="6.0"), "slider", "Brood frames"),
             ("caption beside a switch", caption + node("Switch", "[600,10][760,70]"), "switch", "Brood frames"),
-            ("caption above a field, not its content", caption + node("EditText", "[20,70][760,140]", text="six"), "textbox", "Brood frames"),
+            (
+                "caption above a field, not its content",
+                caption + node("EditText", "[20,70][760,140]", text="six"),
+                "textbox",
+                "Brood frames",
+            ),
             ("hint of a field without caption", node("EditText", "[20,70][760,140]", hint="Notes"), "textbox", "Notes"),
-            ("first words inside a button", node("Button", "[0,0][99,99]", node("TextView", "[9,9][80,40]", text="Save")), "button", "Save"),
-            ("heading over a list", node("TextView", "[20,20][300,60]", text="Hives") + node("ListView", "[0,100][800,900]"), "list", "Hives"),
+            (
+                "first words inside a button",
+                node("Button", "[0,0][99,99]", node("TextView", "[9,9][80,40]", text="Save")),
+                "button",
+                "Save",
+            ),
+            (
+                "heading over a list",
+                node("TextView", "[20,20][300,60]", text="Hives") + node("ListView", "[0,100][800,900]"),
+                "list",
+                "Hives",
+            ),
             ("no caption a screen away", caption + node("SeekBar", "[20,900][760,960]"), "slider", ""),
         ]
         for claim, inner, role, name in table:

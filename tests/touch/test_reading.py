@@ -25,7 +25,9 @@ class OneFinger(unittest.TestCase):
             elif kind == "hold":
                 made = Contact(0, tuple((i * 0.05, x, y) for i in range(15)), chance.uniform(0.6, 1.5))
             else:
-                made = swipe(x, y, x + chance.choice([-1, 1]) * chance.uniform(30, 200), y + chance.uniform(-20, 20), chance.uniform(0.08, 0.8))
+                made = swipe(
+                    x, y, x + chance.choice([-1, 1]) * chance.uniform(30, 200), y + chance.uniform(-20, 20), chance.uniform(0.08, 0.8)
+                )
             wrong += read_contacts([jittered(made, chance, 1.5)]).kind != kind
         self.assertEqual(wrong, 0)
 

@@ -79,7 +79,10 @@ class Lead(QObject):
             self._timer.stop()
 
     def close(self) -> None:
+        """Stop looking. The workers have ended; a recording that goes on is left in its journal and offered again."""
         self._timer.stop()
+        if self._session is not None:
+            self._session.journal.close()
 
     # the live screen
 

@@ -16,6 +16,12 @@ def fits(letters: str, words: str) -> bool:
     return all(c in rest for c in letters.casefold() if not c.isspace())
 
 
+def rank(letters: str, words: str) -> int:
+    """Lower is nearer: the words begin so, hold it in one piece, or only letter by letter."""
+    wanted, said = letters.casefold().strip(), words.casefold()
+    return 0 if said.startswith(wanted) else 1 if wanted in said else 2
+
+
 class Palette(QDialog):
     """Opens over the window; Enter does the chosen action, Escape closes."""
 
@@ -39,11 +45,10 @@ class Palette(QDialog):
 
     def _filter(self, letters: str) -> None:
         self.list.clear()
-        for entry in self.entries:
-            if fits(letters, entry.words):
-                item = QListWidgetItem(f"{entry.words}    {entry.keys}" if entry.keys else entry.words)
-                item.setData(Qt.ItemDataRole.UserRole, entry)
-                self.list.addItem(item)
+        for entry in sorted((e for e in self.entries if fits(letters, e.words)), key=lambda e: rank(letters, e.words)):
+            item = QListWidgetItem(f"{entry.words}    {entry.keys}" if entry.keys else entry.words)
+            item.setData(Qt.ItemDataRole.UserRole, entry)
+            self.list.addItem(item)
         self.list.setCurrentRow(0)
         self.list.setFixedHeight(min(10, max(1, self.list.count())) * 28 + 6)
         self.adjustSize()

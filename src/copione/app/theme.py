@@ -12,7 +12,7 @@ from ..model.outcome import Outcome
 PAPER = QColor("#F6F3EC")
 SHEET = QColor("#FFFDF8")
 INK = QColor("#22262F")
-MUTED = QColor("#6E7079")
+MUTED = QColor("#676972")  # a little darker than pencil grey: 4.5:1 on paper too
 RULE = QColor("#DDD7CA")
 DESK = QColor("#ECE8DD")
 TOUCH = QColor("#D5552C")

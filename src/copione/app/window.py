@@ -5,7 +5,7 @@ from __future__ import annotations
 import time
 from pathlib import Path
 
-from PySide6.QtCore import QSettings, Qt, QTimer
+from PySide6.QtCore import QSettings, QSize, Qt, QTimer
 from PySide6.QtGui import QCloseEvent
 from PySide6.QtWidgets import (
     QButtonGroup,
@@ -364,16 +364,20 @@ class MainWindow(QMainWindow):
     # coming back
 
     def _restore(self) -> None:
-        geometry = self.settings.value("geometry")
-        if geometry is not None:
-            self.restoreGeometry(geometry)
+        size = self.settings.value("size")
+        if isinstance(size, QSize):
+            self.resize(size)
+        if self.settings.value("full", "false") == "true":
+            self.setWindowState(Qt.WindowState.WindowMaximized)
         for name, splitter in (("stage", self.stage.splitter), ("script", self.script.splitter)):
             state = self.settings.value(f"splitter/{name}")
             if state is not None:
                 splitter.restoreState(state)
 
     def closeEvent(self, event: QCloseEvent) -> None:
-        self.settings.setValue("geometry", self.saveGeometry())
+        self.settings.setValue("full", "true" if self.isMaximized() else "false")
+        if not self.isMaximized():
+            self.settings.setValue("size", self.size())
         self.settings.setValue("splitter/stage", self.stage.splitter.saveState())
         self.settings.setValue("splitter/script", self.script.splitter.saveState())
         self.settings.setValue("project", str(self.workspace.project.folder))

@@ -56,8 +56,8 @@ class Workspace(QObject):
 
     def close(self) -> None:
         self.runs.cancel()
-        self.lead.close()
         self.bench.close()
+        self.lead.close()
         self.courier.close()
 
     def _listed(self, devices: list[Device], trouble: str) -> None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import errno
 import os
 import re
@@ -42,7 +43,8 @@ def write_whole(path: Path, data: bytes) -> None:
         aside.write_bytes(data)
         aside.replace(path)
     except OSError as error:
-        aside.unlink(missing_ok=True)
+        with contextlib.suppress(OSError):
+            aside.unlink()
         raise trouble(error, path) from error
 
 

@@ -48,7 +48,9 @@ class Project:
         self.folder = folder.resolve()
         record = _toml(self.folder / MARK)
         self.name = str(record.get("name", self.folder.name))
-        self.apps: dict[str, App] = {word: App(word, {k: str(v) for k, v in facts.items()}) for word, facts in record.get("apps", {}).items()}
+        self.apps: dict[str, App] = {
+            word: App(word, {k: str(v) for k, v in facts.items()}) for word, facts in record.get("apps", {}).items()
+        }
 
     @classmethod
     def create(cls, folder: Path, name: str) -> Project:

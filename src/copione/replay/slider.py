@@ -10,7 +10,7 @@ TRIES = 4
 def aim(wanted: float, known: list[tuple[float, float]]) -> float:
     """Where along the slider (0..1) to put the finger for `wanted`, from (share, value) pairs seen so far, newest last.
 
-    With two different values a straight line through the two nearest ones; with one, the range is taken to begin at nought.
+    With two different values a straight line through the two nearest ones; with one above nought, the range is taken to begin there.
     """
     distinct: dict[float, float] = {}
     for share, value in known:
@@ -20,8 +20,9 @@ def aim(wanted: float, known: list[tuple[float, float]]) -> float:
         return min(1.0, max(0.0, s0 + (wanted - v0) * (s1 - s0) / (v1 - v0)))
     if distinct:
         value, share = next(iter(distinct.items()))
-        if value > 0 and share > 0:
+        if value > 0 and share > 0 and wanted >= 0:
             return min(1.0, max(0.0, share * wanted / value))
+        return 0.95 if wanted > value else 0.05  # a second point far from the first, to draw the line through
     return 0.5
 
 

@@ -76,7 +76,8 @@ class Fingers:
         finger.path.append((x, y, at))
         if not finger.dragging:
             away = max(abs(x - finger.down[0]), abs(y - finger.down[1]))
-            if away <= SLOP or finger.held:
+            taken = finger.held and finger.target is not None and finger.target.on_hold
+            if away <= SLOP or taken:
                 return
             finger.dragging = True
             last = finger.down

@@ -1,0 +1,163 @@
+"""`python -m benchmarks`: what the product costs beside the bare work, as ratios of one run, with what dominates each."""
+
+from __future__ import annotations
+
+import os
+import statistics
+import subprocess
+import sys
+import tempfile
+import time
+from collections.abc import Callable
+from pathlib import Path
+
+from rich.console import Console
+from rich.table import Table
+
+from copione.links.adb.server import AdbServer, Output
+from copione.links.bench import Bench, Device
+from copione.model.clock import SystemClock
+from copione.project.project import Project
+from copione.replay.run import Run
+from copione_lab.spawn import LabProcess
+
+ROOT = Path(__file__).resolve().parent.parent
+SCRIPT = ROOT / "examples" / "hive-diary" / "scripts" / "spring-inspection.copione"
+ROUNDS = 5
+
+
+class Silent:
+    """A run's listener that does nothing."""
+
+    def take_started(self, take: object, profile: object) -> None: ...
+
+    def step_done(self, take: object, result: object) -> None: ...
+
+    def take_ended(self, take: object, trouble: str) -> None: ...
+
+
+class Recorder(AdbServer):
+    """An adb server client that notes every wire command, so that the same can be sent bare."""
+
+    def __init__(self, port: int) -> None:
+        super().__init__(port=port)
+        self.noted: list[tuple[str, str, str, bool]] = []
+
+    def shell(self, serial: str, command: str, *, v2: bool = True) -> Output:
+        self.noted.append(("shell", serial, command, v2))
+        return super().shell(serial, command, v2=v2)
+
+    def execute(self, serial: str, command: str) -> bytes:
+        self.noted.append(("exec", serial, command, True))
+        return super().execute(serial, command)
+
+    def again(self) -> float:
+        """Send everything noted once more, bare; the seconds it took."""
+        since = time.perf_counter()
+        for kind, serial, command, v2 in list(self.noted):
+            if kind == "shell":
+                super().shell(serial, command, v2=v2)
+            else:
+                super().execute(serial, command)
+        return time.perf_counter() - since
+
+
+def timed(act: Callable[[], object]) -> float:
+    since = time.perf_counter()
+    act()
+    return time.perf_counter() - since
+
+
+def replay(devices: list[Device], runs: Path) -> Callable[[], None]:
+    project = Project.around(SCRIPT)
+
+    def act() -> None:
+        run = Run(project, project.load(SCRIPT), devices, Silent(), SystemClock(), runs)
+        run.start()
+        run.wait()
+
+    return act
+
+
+def a_take_beside_its_wire(port: int, runs: Path) -> tuple[float, str]:
+    """The same commands, in the same order, with nothing looked at."""
+    server = Recorder(port)
+    bench = Bench(server)
+    device = next(d for d in bench.look() if d.name == "Alder 5")
+    act = replay([device], runs)
+    act()
+    ratios, takes = [], []
+    for _ in range(ROUNDS):
+        server.noted.clear()
+        take = timed(act)
+        bare = server.again()
+        ratios.append(take / bare)
+        takes.append(take)
+    bench.close()
+    return statistics.median(ratios), f"{statistics.median(takes):.2f} s a take, {len(server.noted)} commands; the rest is parsing trees and archiving pictures"
+
+
+def three_beside_the_slowest(port: int, runs: Path) -> tuple[float, str]:
+    bench = Bench(AdbServer(port=port))
+    devices = bench.look()
+    for device in devices:
+        replay([device], runs)()
+    ratios, slowest = [], ""
+    for _ in range(ROUNDS):
+        alone = {d.name: timed(replay([d], runs)) for d in devices}
+        together = timed(replay(devices, runs))
+        slowest = max(alone, key=lambda name: alone[name])
+        ratios.append(together / alone[slowest])
+    bench.close()
+    return statistics.median(ratios), f"slowest alone: {slowest}; together the one process that paints all three phones is the bottleneck"
+
+
+def first_paint(port: int) -> tuple[float, str]:
+    """From starting Python to the first paint: the window on the demo project beside an empty PySide6 window."""
+    empty = "from PySide6.QtWidgets import QApplication, QWidget; a = QApplication([]); w = QWidget(); w.resize(1280, 800); w.show(); w.grab()"
+    ours = f"""
+import sys
+from pathlib import Path
+from PySide6.QtCore import QSettings
+from PySide6.QtWidgets import QApplication
+from copione.app import theme
+from copione.app.main import build
+from copione.links.adb.server import AdbServer
+from copione.project.project import Project
+a = QApplication([]); theme.apply(a)
+w = build(AdbServer(port={port}), Project(Path({str(SCRIPT.parent.parent)!r})), QSettings('/nonexistent/w.ini', QSettings.Format.IniFormat))
+w.show(); w.grab(); import os; os._exit(0)
+"""
+    environment = os.environ | {"QT_QPA_PLATFORM": "offscreen"}
+    command = [sys.executable, "-c"]
+    pairs = []
+    for code in (empty, ours):
+        subprocess.run([*command, code], check=True, env=environment)
+    for _ in range(ROUNDS):
+        bare = timed(lambda: subprocess.run([*command, empty], check=True, env=environment))
+        window = timed(lambda: subprocess.run([*command, ours], check=True, env=environment))
+        pairs.append((window / bare, window))
+    middle = sorted(pairs)[len(pairs) // 2]
+    return middle[0], f"{middle[1]:.2f} s; importing numpy, lxml, lark and rapidfuzz takes most of what is on top"
+
+
+def main() -> int:
+    table = Table("measured in one run", "ratio", "bar", "what dominates", header_style="bold")
+    with tempfile.TemporaryDirectory() as scratch:
+        runs = Path(scratch)
+        fault_free = runs / "none"
+        fault_free.mkdir()
+        with LabProcess(faults=str(fault_free)) as lab:
+            for words, bar, measure in (
+                ("a take beside the same wire commands sent bare", "1.2", lambda: a_take_beside_its_wire(lab.port, runs)),
+                ("three phones at once beside the slowest alone", "1.3", lambda: three_beside_the_slowest(lab.port, runs)),
+                ("the window's first paint beside an empty one's", "2", lambda: first_paint(lab.port)),
+            ):
+                ratio, note = measure()
+                table.add_row(words, f"{ratio:.2f}", bar, note)
+    Console(width=150).print(table)
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,87 @@
+import unittest
+from dataclasses import replace
+
+from copione.comparison.findings import findings, what_sets_apart
+from copione.comparison.lanes import Lane, lay
+from copione.model.device import DeviceProfile
+from copione.model.outcome import Outcome, Result
+
+ALDER = DeviceProfile("Alder 5", "android", "14", 824, 1784, 320, 1.0, "en-GB")
+WREN = DeviceProfile("Wren mini", "android", "12", 480, 960, 240, 1.3, "en-GB")
+PLATEAU = DeviceProfile("Plateau 10", "android", "14", 1200, 1920, 240, 1.0, "en-GB")
+BRAMBLE = replace(ALDER, name="Bramble", locale="de-DE")
+MOTH = replace(ALDER, name="Moth 2", width_px=720, release="9")
+
+
+def result(number: int, outcome: Outcome = Outcome.HELD, reason: str = "", step: str = 'tap button "Save"', read: str = "") -> Result:
+    return Result(number, number, "One", step, "tap", "", outcome, reason=reason, read=read, seconds=0.5)
+
+
+def lane(device: DeviceProfile, *results: Result, row: int = 1) -> Lane:
+    return Lane(device, row, results)
+
+
+class LanesLaid(unittest.TestCase):
+    SAME = 'check label "Frames" reads the same on every device'
+
+    def test_the_lead_stands_first_and_columns_are_the_longest_takes(self) -> None:
+        lanes = lay([lane(WREN, result(1)), lane(ALDER, result(1), result(2))], "Alder 5")
+        self.assertEqual([x.device.name for x in lanes.lanes], ["Alder 5", "Wren mini"])
+        self.assertEqual(len(lanes.columns), 2)
+        self.assertEqual(lanes.counts()[Outcome.HELD], 3)
+
+    def test_a_check_across_devices_is_judged_row_by_row_against_the_first(self) -> None:
+        lanes = lay(
+            [
+                lane(ALDER, result(1, step=self.SAME, read="6")),
+                lane(PLATEAU, result(1, step=self.SAME, read="7")),
+                lane(WREN, result(1, step=self.SAME, read="6")),
+                lane(PLATEAU, result(1, step=self.SAME, read="2"), row=2),
+            ],
+            "Alder 5",
+        )
+        outcomes = {(x.device.name, x.row): x.results[0].outcome for x in lanes.lanes}
+        self.assertIs(outcomes["Plateau 10", 1], Outcome.DIFFERS)
+        self.assertIs(outcomes["Plateau 10", 2], Outcome.HELD)
+        self.assertIs(outcomes["Wren mini", 1], Outcome.HELD)
+        self.assertEqual(lanes.lanes[1].results[0].reason, "reads “7” here, “6” on Alder 5")
+        self.assertIs(lanes.lanes[1].worst, Outcome.DIFFERS)
+
+
+class Findings(unittest.TestCase):
+    def test_one_finding_a_step_and_reason_gathered_over_devices_and_rows_worst_first(self) -> None:
+        stuck = result(2, Outcome.STUCK, "covered by the keyboard")
+        lanes = lay(
+            [
+                lane(ALDER, result(1), result(2), result(3)),
+                lane(WREN, result(1, Outcome.DIFFERS, "reads “x”"), stuck, result(3, Outcome.UNREACHED)),
+                lane(WREN, result(1, Outcome.DIFFERS, "reads “y”"), stuck, result(3, Outcome.UNREACHED), row=2),
+                lane(PLATEAU, result(1), result(2), result(3)),
+            ],
+            "Alder 5",
+        )
+        first, second = findings(lanes)
+        self.assertEqual(first.title, 'Stuck on Wren mini: tap button "Save"')
+        self.assertEqual(first.detail, "Step 2, on 1 of 3 devices, 2 of 2 data rows. Covered by the keyboard.")
+        self.assertEqual((second.outcome, second.number, len(second.lanes)), (Outcome.DIFFERS, 1, 2))
+
+    def test_nothing_wrong_gives_none(self) -> None:
+        self.assertEqual(findings(lay([lane(ALDER, result(1), result(2, Outcome.ADAPTED))], "Alder 5")), [])
+
+    def test_what_sets_the_failing_devices_apart(self) -> None:
+        table = [
+            (
+                [WREN],
+                [ALDER, PLATEAU],
+                "The only device with: 320 dp wide (the others 412 dp wide and more); text at 130 % (the others 100 %); "
+                "release Android 12.",
+            ),
+            ([BRAMBLE], [ALDER, PLATEAU], "The only device with: language de-DE."),
+            ([PLATEAU], [ALDER, MOTH], "The only device with: 800 dp wide (the others 412 dp wide and less)."),
+            ([WREN, MOTH], [ALDER], "The only devices with: 360 dp wide or less (the others 412 dp wide)."),
+            ([ALDER], [replace(ALDER, name="Twin")], ""),
+            ([ALDER], [], ""),
+        ]
+        for failing, passing, words in table:
+            with self.subTest(words):
+                self.assertEqual(what_sets_apart(failing, passing), words)

@@ -1,0 +1,193 @@
+import struct
+import unittest
+
+from copione_lab import shell
+from copione_lab.bench import Bench
+from copione_lab.model import load_faults, load_models
+from copione_lab.phone import Phone
+from copione_lab.toolkit.fingers import LONG_PRESS, SLOP, Fingers
+from copione_lab.toolkit.layout import Layout, Metrics
+from copione_lab.toolkit.node import Box, Node, column, row, text
+
+from ..benches import APP
+
+MODELS = {m.key: m for m in load_models()}
+
+
+class Hands:
+    """A clock and a phone at real pace whose time is moved by hand."""
+
+    def __init__(self, key: str = "alder-5", faults: tuple[str, ...] = ()) -> None:
+        self.time = 100.0
+        self.phone = Phone(MODELS[key], faults, "real", clock=lambda: self.time, sleep=self.pass_time)
+
+    def pass_time(self, seconds: float) -> None:
+        self.time += seconds
+
+
+class Touching(unittest.TestCase):
+    def setUp(self) -> None:
+        self.events: list[str] = []
+        button = Node("button", on_tap=lambda: self.events.append("tap"), on_hold=lambda: self.events.append("hold"))
+        scroller = Node("scroll", key="s")
+        self.fingers = Fingers(
+            lambda x, y: (button if y < 100 else None, scroller), lambda node, way, fling: self.events.append(f"{way:.0f}+{fling:.0f}")
+        )
+
+    def stroke(self, *points: tuple[float, float, float]) -> None:
+        for i, (t, x, y) in enumerate(points):
+            self.fingers.event("down" if i == 0 else "up" if i == len(points) - 1 else "move", 0, x, y, t)
+
+    def test_slop_long_press_drag_and_fling(self) -> None:
+        table = [
+            ("within the slop it taps", [(0, 50, 50), (0.1, 50 + SLOP, 50), (0.2, 50, 50)], ["tap"]),
+            ("resting it is a long press", [(0, 50, 50), (LONG_PRESS + 0.1, 50, 50)], ["hold"]),
+            ("past the slop it scrolls by what the finger went", [(0, 50, 50), (0.1, 50, 20), (0.4, 50, 20)], ["30+0", "0+0"]),
+            ("slow at the end nothing is flung", [(0, 50, 300), (1, 50, 200), (1.5, 50, 200)], ["100+0", "0+0"]),
+        ]
+        for claim, points, events in table:
+            with self.subTest(claim):
+                self.events.clear()
+                self.stroke(*points)
+                self.assertEqual([e for e in self.events if e != "0+0"], [e for e in events if e != "0+0"])
+
+    def test_fast_at_the_end_it_is_flung_on(self) -> None:
+        self.stroke((0, 50, 300), (0.05, 50, 250), (0.1, 50, 200))
+        self.assertGreater(float(self.events[-1].split("+")[1]), 300)
+
+
+class Laying(unittest.TestCase):
+    def test_what_grows_shares_the_room_and_text_wraps(self) -> None:
+        long = text("one two three four five six seven eight nine ten eleven twelve")
+        page = column(row(text("a", grow=1), text("b")), Node("scroll", key="s", grow=1, children=[long]), text("end"))
+        Layout(Metrics(2.0, 1.3), {}).run(page, Box(0, 0, 200, 400))
+        self.assertEqual(page.children[2].box.bottom, 400)
+        self.assertAlmostEqual(page.children[0].children[1].box.right, 200, delta=0.1)
+        self.assertGreater(len(long.lines), 1)
+
+    def test_larger_text_takes_more_room(self) -> None:
+        heights = []
+        for scale in (1.0, 1.3):
+            words = text("Brood frames")
+            Layout(Metrics(2.0, scale), {}).run(column(words), Box(0, 0, 300, 300))
+            heights.append(words.box.height)
+        self.assertAlmostEqual(heights[1] / heights[0], 1.3, places=2)
+
+
+class Phones(unittest.TestCase):
+    def test_at_real_pace_a_page_takes_its_time_and_a_dump_waits_for_it(self) -> None:
+        hands = Hands()
+        hands.phone.launch(APP)
+        before = hands.time
+        hands.phone.dump()
+        self.assertGreater(hands.time - before, 0.5)
+
+    def test_a_held_finger_is_a_long_press_before_it_lifts(self) -> None:
+        hands = Hands()
+        hands.phone.launch(APP)
+        held: list[bool] = []
+        button = next(n for n in hands.phone.frame().page.walk() if n.id == "open_hives")
+        button.on_hold = lambda: held.append(True)
+        k = hands.phone.model.density
+        hands.phone.pointer("down", 0, (button.box.left + 20) * k, (button.box.top + 20) * k, hands.time)
+        hands.time += 1
+        hands.phone.frame()
+        self.assertEqual(held, [True])
+
+    def test_a_fling_glides_to_its_end(self) -> None:
+        hands = Hands()
+        hands.phone.launch(APP)
+        hands.phone._app(APP).go("hives")
+        hands.phone._changed()
+        shell.run(hands.phone, "input swipe 400 1400 400 1000 120")
+        on_the_way = hands.phone._scroll["hives"]
+        hands.time += 0.3
+        hands.phone.frame()
+        later = hands.phone._scroll["hives"]
+        hands.time += 1
+        hands.phone.frame()
+        self.assertLess(on_the_way, later)
+        self.assertLess(later, hands.phone._scroll["hives"])
+        self.assertIsNone(hands.phone.frame().until)
+
+    def test_the_passing_message_passes(self) -> None:
+        hands = Hands()
+        hands.phone.launch(APP)
+        app = hands.phone._app(APP)
+        app.open_hive(app.hives[0])
+        app.begin()
+        app.save()
+        hands.phone._changed()
+        self.assertIn(b"Inspection saved", hands.phone.dump())
+        hands.time += 5
+        self.assertNotIn(b"Inspection saved", hands.phone.dump())
+
+    def test_keys_on_the_glass_type(self) -> None:
+        hands = Hands()
+        phone = hands.phone
+        phone.launch(APP)
+        app = phone._app(APP)
+        app.open_hive(app.hives[0])
+        app.begin()
+        phone.focus("notes")
+        for letter in "hi":
+            key = next(n for n in phone.frame().keys.walk() if n.text == letter)
+            x, y = (key.box.left + 5) * phone.model.density, (key.box.top + 5) * phone.model.density
+            phone.pointer("down", 0, x, y, hands.time)
+            phone.pointer("up", 0, x, y, hands.time + 0.05)
+        self.assertEqual(app.draft.note, "hi")
+
+    def test_the_seeded_fault_keeps_the_window_under_the_keyboard(self) -> None:
+        bottoms = []
+        for faults in ((), ("keyboard-covers",)):
+            phone = Hands("wren-mini", faults).phone
+            phone.launch(APP)
+            app = phone._app(APP)
+            app.open_hive(app.hives[0])
+            app.begin()
+            phone.focus("notes")
+            bottoms.append(phone.frame().page.box.bottom)
+        self.assertLess(bottoms[0], phone.height - 200)
+        self.assertEqual(bottoms[1], phone.height)
+
+
+class ShellCommands(unittest.TestCase):
+    def setUp(self) -> None:
+        self.phone = Phone(MODELS["alder-5"])
+
+    def test_commands_are_joined_and_quoted_as_in_a_shell(self) -> None:
+        table = {
+            "echo a; echo b": b"a\nb\n",
+            "echo 'a; b' && echo c": b"a; b\nc\n",
+            "nosuch && echo no || echo yes": b"/system/bin/sh: nosuch: inaccessible or not found\nyes\n",
+            "echo 'open": b"/system/bin/sh: syntax error: No closing quotation\n",
+        }
+        for line, output in table.items():
+            self.assertEqual(shell.run(self.phone, line)[0], output)
+
+    def test_wrong_use_fails_as_on_a_phone(self) -> None:
+        for line in (
+            "input swipe 1 2",
+            "input tap a b",
+            "input text é",
+            "am start -n org.no/.Main",
+            "pm clear org.no",
+            "wm",
+            "uiautomator",
+            "cmd x",
+            "input fly",
+            "am",
+            "settings put",
+            "pm",
+        ):
+            with self.subTest(line):
+                self.assertNotEqual(shell.run(self.phone, line)[1], 0)
+
+    def test_the_raw_picture_has_its_header(self) -> None:
+        raw, _ = shell.run(self.phone, "screencap")
+        self.assertEqual(struct.unpack_from("<IIII", raw), (824, 1784, 1, 1))
+        self.assertEqual(len(raw), 16 + 824 * 1784 * 4)
+
+    def test_faults_are_seeded_on_their_models_only(self) -> None:
+        bench = Bench(MODELS.values(), load_faults())
+        self.assertEqual({p.model.key for p in bench.phones.values() if p.faults}, {"wren-mini"})

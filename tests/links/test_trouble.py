@@ -1,0 +1,103 @@
+import socket
+import threading
+
+from copione.links.adb.server import AdbServer
+from copione.links.bench import Bench
+from copione.links.worker import DeviceWorker
+from copione.model.device import Readiness
+from copione.model.errors import CopioneError, DeviceGone, DeviceNotReady, LinkError, NoServer
+
+from ..benches import SERIALS, LabCase
+
+
+class Trouble(LabCase):
+    def test_no_server_at_the_port(self) -> None:
+        with socket.socket() as free:
+            free.bind(("127.0.0.1", 0))
+            port = free.getsockname()[1]
+        with self.assertRaises(NoServer) as caught:
+            AdbServer(port=port).devices()
+        self.assertIn(f"No adb server answers at 127.0.0.1:{port}. Start one", caught.exception.sentence)
+
+    def test_something_else_at_the_port(self) -> None:
+        with socket.create_server(("127.0.0.1", 0)) as listener:
+
+            def answer() -> None:
+                connection, _ = listener.accept()
+                connection.recv(100)
+                connection.sendall(b"HTTP/1.1 400 Bad Request\r\n\r\n")
+                connection.close()
+
+            thread = threading.Thread(target=answer)
+            thread.start()
+            with self.assertRaises(LinkError) as caught:
+                AdbServer(port=listener.getsockname()[1]).version()
+            thread.join()
+        self.assertIn("is not an adb server", caught.exception.sentence)
+
+    def test_a_phone_that_says_nothing(self) -> None:
+        with socket.create_server(("127.0.0.1", 0)) as listener, self.assertRaises(LinkError) as caught:
+            AdbServer(port=listener.getsockname()[1], patience=0.05).version()
+        self.assertIn("said nothing for 0.05 s", caught.exception.sentence)
+
+    def test_each_state_says_what_to_do(self) -> None:
+        table = {"unauthorized": (Readiness.UNAPPROVED, "approve"), "offline": (Readiness.OFFLINE, "Unplug the cable")}
+        link = self.link("Alder 5")
+        for state, (readiness, words) in table.items():
+            self.lab.set_state(SERIALS["Alder 5"], state)
+            listed = next(d for d in self.server.devices() if d.address == SERIALS["Alder 5"])
+            self.assertIs(listed.readiness, readiness)
+            self.assertIn(words, listed.advice)
+            with self.assertRaises(DeviceNotReady) as caught:
+                link.picture()
+            self.assertIn(words, caught.exception.sentence)
+        self.lab.unplug(SERIALS["Alder 5"])
+        with self.assertRaises(DeviceGone):
+            link.picture()
+
+    def test_a_tree_that_fails_leaves_the_picture_and_the_reason(self) -> None:
+        link = self.link("Alder 5")
+        for broken, words in ((b"ERROR: could not get idle state.\n", "idle state"), (b"<hierarchy><node></hierarchy>", "not well-formed")):
+            self.lab.failing_dumps[SERIALS["Alder 5"]] = broken
+            moment = link.moment()
+            self.assertIsNone(moment.screen)
+            self.assertIn(words, moment.trouble)
+            self.assertTrue(moment.png)
+
+    def test_the_bench_follows_what_is_plugged_and_unplugged(self) -> None:
+        bench = Bench(self.server)
+        self.addCleanup(bench.close)
+        seen = threading.Condition()
+        states: list[dict[str, bool]] = []
+
+        def changed(devices: list[object], trouble: str) -> None:
+            with seen:
+                states.append({d.name: d.ready for d in devices} if not trouble else {"trouble": True})
+                seen.notify_all()
+
+        def wait_for(state: dict[str, bool]) -> None:
+            with seen:
+                self.assertTrue(seen.wait_for(lambda: state in states, 10), states)
+
+        bench.changed = changed
+        bench.watch()
+        wait_for({"Alder 5": True, "Wren mini": True, "Plateau 10": True})
+        self.lab.unplug(SERIALS["Wren mini"])
+        wait_for({"Alder 5": True, "Plateau 10": True})
+        self.lab.set_state(SERIALS["Alder 5"], "unauthorized")
+        wait_for({SERIALS["Alder 5"]: False, "Plateau 10": True})
+        self.face.close()
+        wait_for({"trouble": True})
+
+
+class Workers(LabCase):
+    def test_jobs_come_in_order_and_errors_in_their_futures(self) -> None:
+        worker = DeviceWorker("Alder 5", self.link("Alder 5"))
+        done: list[int] = []
+        futures = [worker.submit(lambda link, i=i: done.append(i)) for i in range(50)]
+        failed = worker.submit(lambda link: link.launch("org.nowhere"))
+        self.assertIsInstance(failed.exception(10), CopioneError)
+        self.assertEqual(done, list(range(50)))
+        self.assertTrue(all(f.done() for f in futures))
+        worker.close()
+        self.assertTrue(worker.submit(lambda link: None).cancelled())

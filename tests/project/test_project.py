@@ -1,0 +1,165 @@
+import json
+import tempfile
+import unittest
+from pathlib import Path
+
+from copione.model.errors import FileTrouble
+from copione.model.geometry import Box
+from copione.model.outcome import Outcome, Result
+from copione.model.screen import Moment
+from copione.project.archive import RunWriter, read_run, result_from, result_record, runs_in
+from copione.project.data import load_rows
+from copione.project.files import read_text, slug, write_whole
+from copione.project.portraits import dump_portraits, load_portraits
+from copione.project.project import Project, portraits_path, problems_of
+
+from ..benches import EXAMPLE
+from ..comparison.test_findings import ALDER
+
+
+class FolderCase(unittest.TestCase):
+    def setUp(self) -> None:
+        scratch = tempfile.TemporaryDirectory()
+        self.addCleanup(scratch.cleanup)
+        self.folder = Path(scratch.name)
+
+
+class Data(FolderCase):
+    def rows(self, text: str) -> list[dict[str, str]]:
+        path = self.folder / "hives.csv"
+        path.write_text(text, "utf-8")
+        return load_rows(path)
+
+    def test_rows_are_text_by_column_and_empty_lines_do_not_count(self) -> None:
+        self.assertEqual(self.rows('\ufeffhive,note\nHive 7,"a, b"\n\n'), [{"hive": "Hive 7", "note": "a, b"}])
+
+    def test_what_is_wrong_is_said_with_its_line(self) -> None:
+        table = {
+            "": "is empty",
+            "hive,hive\na,b\n": "two columns named hive",
+            "hive,note\na\n": "line 2 has 1 values for 2 columns",
+            "hive\n": "no rows",
+        }
+        for text, words in table.items():
+            with self.subTest(text), self.assertRaises(FileTrouble) as caught:
+                self.rows(text)
+            self.assertIn(words, caught.exception.sentence)
+
+
+class Portraits(FolderCase):
+    def test_what_is_written_is_read_back_and_written_the_same(self) -> None:
+        path = portraits_path(EXAMPLE / "scripts" / "spring-inspection.copione")
+        portraits = load_portraits(path)
+        self.assertEqual(dump_portraits(portraits), path.read_text("utf-8"))
+        save = portraits['button "Save inspection"'][0]
+        self.assertEqual((save.element.role, save.element.id, save.scene), ("button", "save_inspection", "Note what was seen"))
+
+    def test_a_damaged_file_is_said_and_the_script_works_without(self) -> None:
+        good = portraits_path(EXAMPLE / "scripts" / "spring-inspection.copione").read_text("utf-8")
+        record = json.loads(good)
+        record["targets"]['button "Hives"'][0]["row"] = 9999
+        damaged = [good[:500], "[]", '{"format": 1}', good.replace('"format": 1', '"format": 7', 1), json.dumps(record), "null"]
+        script = self.folder / "scripts" / "a.copione"
+        write_whole(script, b'script "a"\nscene "b"\n    launch\n')
+        for text in damaged:
+            portraits_path(script).write_text(text, "utf-8")
+            loaded = Project(self.folder).load(script)
+            self.assertEqual((loaded.portraits, len(loaded.notes)), ({}, 1))
+            self.assertIn("a.portraits.json is", loaded.notes[0])
+
+
+class Projects(FolderCase):
+    def test_a_new_one_learns_the_app_once_for_each_platform(self) -> None:
+        project = Project.create(self.folder / "p", "Bees")
+        self.assertEqual(project.learn_app("org.example.hive_diary", "android"), "hive-diary")
+        self.assertEqual(project.learn_app("org.example.hive_diary", "android"), "hive-diary")
+        project.learn_app("com.example.hive-diary", "ios")
+        again = Project(self.folder / "p")
+        self.assertEqual((again.name, again.package("hive-diary", "ios")), ("Bees", "com.example.hive-diary"))
+        with self.assertRaises(FileTrouble) as caught:
+            again.package("hive-diary", "other")
+        self.assertIn("does not say which other app hive-diary is", caught.exception.sentence)
+
+    def test_a_script_finds_its_project_from_anywhere_below(self) -> None:
+        project = Project.around(EXAMPLE / "scripts" / "spring-inspection.copione")
+        self.assertEqual(project.folder, EXAMPLE.resolve())
+        self.assertEqual(Project.around(self.folder / "lone.copione").apps, {})
+
+    def test_trouble_with_files_has_sentences(self) -> None:
+        (self.folder / "project.toml").write_text("name = ", "utf-8")
+        (self.folder / "latin.copione").write_bytes(b"\xe4")
+        table = [
+            (lambda: Project(self.folder), "not valid TOML"),
+            (lambda: read_text(self.folder / "none"), "There is no file"),
+            (lambda: read_text(self.folder / "latin.copione"), "is not UTF-8 text (byte 0)"),
+            (lambda: write_whole(self.folder / "project.toml" / "x", b""), "could not be used"),
+        ]
+        for act, words in table:
+            with self.assertRaises(FileTrouble) as caught:
+                act()
+            self.assertIn(words, caught.exception.sentence)
+
+    def test_a_column_that_is_missing_is_a_problem_of_its_line(self) -> None:
+        script = EXAMPLE / "scripts" / "spring-inspection.copione"
+        write_whole(self.folder / "data" / "hives.csv", b"hive,frame,note\na,b,c\n")
+        write_whole(self.folder / "scripts" / script.name, script.read_bytes())
+        problems = problems_of(Project(self.folder).load(self.folder / "scripts" / script.name))
+        self.assertEqual({p.message for p in problems}, {"The data has no column frames."})
+        self.assertEqual({p.near for p in problems}, {"frame"})
+
+    def test_names_become_file_names(self) -> None:
+        self.assertEqual(
+            [slug(w) for w in ("Spring inspection", "Königin/Ä", "..", "")], ["spring-inspection", "konigin-a", "untitled", "untitled"]
+        )
+
+
+class Archive(FolderCase):
+    RESULT = Result(
+        3, 9, "One", "tap", "tap", "button", Outcome.ADAPTED, "id", 0.5, "why", "6", Box(1, 2, 3, 4), "a.png", mark=((1.0, 2.0),)
+    )
+
+    def test_a_result_comes_back_as_it_was(self) -> None:
+        self.assertEqual(result_from(json.loads(json.dumps(result_record(self.RESULT)))), self.RESULT)
+
+    def test_a_run_cut_short_is_read_up_to_its_last_whole_line(self) -> None:
+        run = RunWriter(self.folder, "Spring", "text", "bees", "Alder 5")
+        take = run.take(ALDER, 1, {"hive": "x"}, "2.4")
+        for _ in range(3):
+            take.step(self.RESULT)
+        stem = take.moment(Moment(0.0, b"png", None, "", b"<x/>"))
+        take.close()
+        path = take.folder / "steps.jsonl"
+        path.write_bytes(path.read_bytes()[:-20])
+        record = read_run(run.folder)
+        self.assertEqual((len(record.takes[0].results), record.complete, record.takes[0].values), (2, False, {"hive": "x"}))
+        self.assertEqual(record.takes[0].picture(f"{stem}.png").read_bytes(), b"png")
+        run.finish(1.5)
+        self.assertEqual(read_run(run.folder).seconds, 1.5)
+
+    def test_runs_and_takes_of_one_name_do_not_meet(self) -> None:
+        first, second = (RunWriter(self.folder, "Spring", "", "", "") for _ in range(2))
+        self.assertNotEqual(first.folder, second.folder)
+        takes = [first.take(ALDER, 1, {}, "") for _ in range(2)]
+        self.assertNotEqual(takes[0].folder, takes[1].folder)
+        for take in takes:
+            take.close()
+        self.assertEqual(len(runs_in(self.folder)), 2)
+
+    def test_a_damaged_run_is_said(self) -> None:
+        write_whole(self.folder / "r" / "run.json", b'{"script": 1}')
+        with self.assertRaises(FileTrouble) as caught:
+            read_run(self.folder / "r")
+        self.assertIn("is damaged", caught.exception.sentence)
+
+    def test_a_full_disk_is_said_and_what_was_written_stays(self) -> None:
+        run = RunWriter(self.folder, "Spring", "", "", "")
+        take = run.take(ALDER, 1, {}, "")
+        take.step(self.RESULT)
+        take.close()
+        take._steps = Path("/dev/full").open("w", encoding="utf-8")  # noqa: SIM115
+        with self.assertRaises(FileTrouble) as caught:
+            take.step(self.RESULT)
+        self.assertIn("The disk is full", caught.exception.sentence)
+        with self.assertRaises(OSError):
+            take.close()
+        self.assertEqual(len(read_run(run.folder).takes[0].results), 1)

@@ -1,0 +1,264 @@
+import json
+import os
+import signal
+import subprocess
+import sys
+import textwrap
+import time
+from pathlib import Path
+
+from copione.language.document import parse
+from copione.model.errors import CopioneError, FileTrouble
+from copione.model.geometry import Box
+from copione.model.step import Step
+from copione.project.journal import JOURNAL, Journal, unfinished
+from copione.project.portraits import load_portraits
+from copione.project.project import Project, portraits_path
+from copione.recording.intent import checkable, likely_checks
+from copione.recording.recording import Recording
+from copione.recording.session import Session, throw_away
+from copione.touch.making import hold, swipe, tap
+
+from ..benches import APP, LabCase, named
+
+WRITTEN = """script "Spring inspection"
+app hive-diary
+patience 8 s
+
+scene "Scene 1"
+    launch afresh
+    tap button "Hives"
+    find item "Hive 17" in list "Hives"
+    tap item "Hive 17"
+    tap button "New inspection"
+    set slider "Brood frames" to 6
+    switch on "Queen seen"
+    choose "Calm" in radiogroup "Temper"
+    type "Fresh comb" into field "Notes"
+    tap button "Save inspection"
+    check label "Last seen" reads "Today"
+    press back
+"""
+
+
+class Recorded(LabCase):
+    def begin(self, name: str = "Alder 5") -> Session:
+        self.project = Project.create(self.scratch / "project", "Bees")
+        session = Session(self.link(name), self.project, APP)
+        self.addCleanup(session.journal.close)
+        session.launch()
+        return session
+
+    def tap(self, session: Session, role: str, name: str) -> None:
+        session.touch([tap(*named(session.moment.screen, role, name).box.centre)])
+
+    def words(self, session: Session) -> list[str]:
+        return [s.words for s in session.recording.steps]
+
+    def form(self, session: Session) -> None:
+        for role, name in (("button", "Hives"), ("listitem", "Hive 2"), ("button", "New inspection")):
+            self.tap(session, role, name)
+
+    def whole(self, session: Session) -> None:
+        self.tap(session, "button", "Hives")
+        while not any(e.name == "Hive 17" and e.box.height > 50 for e in session.moment.screen):
+            session.touch([swipe(200, 760, 200, 500, 0.5)])
+        self.tap(session, "listitem", "Hive 17")
+        self.tap(session, "button", "New inspection")
+        box = named(session.moment.screen, "slider", "Brood frames").box
+        begin, end = box.left + 12, box.right - 12
+        session.touch([swipe(begin + 0.3 * (end - begin), box.centre[1], begin + 0.6 * (end - begin), box.centre[1])])
+        self.tap(session, "switch", "Queen seen")
+        self.tap(session, "radio", "Calm")
+        self.tap(session, "textbox", "Notes")
+        session.type("Fresh c")
+        session.type("x")
+        session.erase()
+        session.type("omb")
+        self.tap(session, "button", "Save inspection")
+        session.check(likely_checks(named(session.moment.screen, "text", "Today"))[0])
+        session.press("back")
+
+    def test_using_the_app_writes_the_script_a_person_would(self) -> None:
+        session = self.begin()
+        self.whole(session)
+        path = session.save("Spring inspection")
+        self.assertEqual(path.read_text("utf-8"), WRITTEN)
+        self.assertEqual(parse(WRITTEN).problems, ())
+        self.assertEqual(self.project.apps["hive-diary"].packages, {"android": APP})
+
+    def test_the_same_on_a_tablet_with_two_panes(self) -> None:
+        session = self.begin("Plateau 10")
+        self.whole(session)
+        steps = [line for line in WRITTEN.splitlines()[5:] if "find" not in line]
+        self.assertEqual(["    " + w for w in self.words(session) if not w.startswith("find")], steps)
+
+    def test_nothing_in_script_or_portraits_names_a_device_or_a_pixel(self) -> None:
+        session = self.begin()
+        self.whole(session)
+        path = session.save("Spring inspection")
+        for file in (path, portraits_path(path)):
+            text = file.read_text("utf-8")
+            for banned in ("LABALDER5", "Alder", "824", "1784", "px", "android.widget"):
+                self.assertNotIn(banned, text)
+        portraits = load_portraits(portraits_path(path))
+        self.assertEqual({k for k in portraits if "Hive 17" in k}, {'item "Hive 17"', 'item "Hive 17" in list "Hives"'})
+        frames = {p.picture for several in portraits.values() for p in several}
+        self.assertTrue(all((path.with_suffix("").with_name("spring-inspection.frames") / f).exists() for f in frames if f))
+
+    def test_a_hold_and_a_sideways_swipe_stay_what_they_are(self) -> None:
+        session = self.begin()
+        session.touch([hold(*named(session.moment.screen, "button", "About").box.centre)])
+        session.press("back")
+        self.tap(session, "button", "Hives")
+        box = named(session.moment.screen, "listitem", "Hive 2").box
+        session.touch([swipe(box.right - 30, box.centre[1], box.left + 30, box.centre[1])])
+        self.assertEqual(self.words(session)[-1], 'swipe left on item "Hive 2"')
+        self.assertIn('hold button "About"', self.words(session))
+
+    def test_letters_typed_on_the_glass_are_typing_too(self) -> None:
+        session = self.begin()
+        self.form(session)
+        self.tap(session, "textbox", "Notes")
+        keys = self.lab.phones["LABALDER5"].frame().keys
+        for letter in "ok":
+            key = next(n for n in keys.walk() if n.text == letter)
+            session.touch([tap(key.box.left + 5, key.box.top + 5)])
+        self.assertEqual(self.words(session)[-1], 'type "ok" into field "Notes"')
+        self.assertNotIn('tap field "Notes"', self.words(session))
+
+    def test_a_gesture_is_read_against_the_screen_the_hand_saw(self) -> None:
+        session = self.begin()
+        old = session.moment
+        self.lab.phones["LABALDER5"].pointer("down", 0, 400, 1000, 0)
+        self.lab.phones["LABALDER5"].key("HOME")
+        session.touch([tap(5, 700)], png=self.link().picture())
+        self.assertIsNot(session.moment, old)
+        self.assertEqual(session.moment.screen.app, "org.example.launcher")
+
+    def test_without_a_tree_the_gesture_is_done_and_said_not_to_be_recorded(self) -> None:
+        session = self.begin()
+        self.lab.failing_dumps["LABALDER5"] = b"ERROR: could not get idle state.\n"
+        session.look()
+        with self.assertRaises(CopioneError) as caught:
+            session.touch([tap(100, 700)])
+        self.assertIn("not recorded: The device gave no element tree", caught.exception.sentence)
+
+    def test_checks_are_worded_with_the_present_value(self) -> None:
+        session = self.begin()
+        self.form(session)
+        screen = session.moment.screen
+        table = {
+            ("switch", "Queen seen"): "is off",
+            ("slider", "Brood frames"): "reads",
+            ("button", "Save inspection"): "is shown",
+        }
+        for (role, name), relation in table.items():
+            self.assertEqual(likely_checks(named(screen, role, name))[0].step.relation, relation)
+        self.assertEqual(checkable(screen, *named(screen, "slider", "Brood frames").box.centre).role, "slider")
+        self.assertIsNone(checkable(screen, -5, 4))
+
+    def test_two_elements_of_one_name_are_told_apart_by_where_they_are(self) -> None:
+        session = self.begin("Plateau 10")
+        self.tap(session, "button", "Hives")
+        self.tap(session, "listitem", "Hive 2")
+        self.assertEqual(self.words(session)[-1], 'tap item "Hive 2"')
+
+
+class Changing(LabCase):
+    def test_undo_redo_delete_rename_and_variables(self) -> None:
+        recording = Recording("bees")
+        screen = self.screen("Alder 5", "form")
+        for element in (named(screen, "button", "Save inspection"), named(screen, "radio", "Calm")):
+            recording.add(likely_checks(element)[0])
+        words = [s.words for s in recording.steps]
+        recording.delete(recording.steps[0].uid)
+        self.assertEqual([s.words for s in recording.steps], words[1:])
+        recording.undo()
+        self.assertEqual([s.words for s in recording.steps], words)
+        recording.redo()
+        recording.rename_scene("Scene 1", "Form")
+        self.assertEqual(recording.script("x").scenes[0].name, "Form")
+        recording.vary("Calm", "temper")
+        self.assertIn("{temper}", recording.steps[0].words)
+        self.assertIn(recording.steps[0].step.key(), recording.portraits())
+        recording.change(recording.steps[0].uid, Step("note", value="n"))
+        self.assertEqual(recording.take_back().words, 'note "n"')
+        self.assertIsNone(recording.take_back())
+
+
+class Journals(Recorded):
+    def test_a_recording_that_was_cut_short_is_offered_back_whole(self) -> None:
+        session = self.begin()
+        self.whole(session)
+        (kept,) = unfinished(self.project.recordings_folder)
+        again = Session(self.link(), self.project, APP, recovered=kept)
+        self.addCleanup(again.journal.close)
+        self.assertEqual(self.words(again), self.words(session))
+        self.assertEqual(again.save("Again").read_text("utf-8").splitlines()[1:], WRITTEN.splitlines()[1:])
+        self.assertEqual(unfinished(self.project.recordings_folder), [])
+
+    def test_one_that_was_thrown_away_is_not(self) -> None:
+        self.begin()
+        (kept,) = unfinished(self.project.recordings_folder)
+        throw_away(kept)
+        self.assertEqual(unfinished(self.project.recordings_folder), [])
+
+    def test_a_line_cut_in_the_middle_loses_only_itself(self) -> None:
+        session = self.begin()
+        self.form(session)
+        path = session.journal.folder / JOURNAL
+        whole = path.read_bytes()
+        for cut in (1, 30, 200):
+            path.write_bytes(whole[:-cut])
+            (kept,) = unfinished(self.project.recordings_folder)
+            self.assertGreaterEqual(len(kept.steps), len(session.recording.steps) - 1)
+
+    def test_a_full_disk_is_said(self) -> None:
+        folder = self.scratch / "full"
+        folder.mkdir()
+        (folder / JOURNAL).symlink_to("/dev/full")
+        journal = Journal(self.scratch, "bees", folder)
+        with self.assertRaises(FileTrouble) as caught:
+            journal.steps((), "Scene 1")
+        self.assertIn("The disk is full", caught.exception.sentence)
+        with self.assertRaises(OSError):
+            journal.close()
+
+    def test_kill_9_at_any_step_keeps_every_finished_one(self) -> None:
+        project = Project.create(self.scratch / "killed", "Bees")
+        code = f"""
+            from copione.links.adb.server import AdbServer
+            from copione.links.adb.link import AdbLink
+            from copione.project.project import Project
+            from copione.recording.session import Session
+            from copione.touch.making import tap
+            from pathlib import Path
+            session = Session(AdbLink(AdbServer(port={self.face.port}), "LABALDER5"), Project(Path({str(project.folder)!r})), {APP!r})
+            session.launch()
+            print(len(session.recording.steps), flush=True)
+            while True:
+                for name in ("About", "back"):
+                    if name == "back":
+                        session.press("back")
+                    else:
+                        e = next(e for e in session.moment.screen if e.name == name and e.role == "button")
+                        session.touch([tap(*e.box.centre)])
+                    print(len(session.recording.steps), flush=True)
+        """
+        process = subprocess.Popen([sys.executable, "-c", textwrap.dedent(code)], stdout=subprocess.PIPE, text=True)
+        assert process.stdout is not None
+        told = 0
+        while told < 9:
+            told = int(process.stdout.readline())
+        os.kill(process.pid, signal.SIGKILL)
+        rest = process.stdout.read().split()
+        process.stdout.close()
+        process.wait()
+        (kept,) = unfinished(project.recordings_folder)
+        self.assertGreaterEqual(len(kept.steps), int(rest[-1]) if rest else told)
+        self.assertTrue(all(p.element.box != Box(0, 0, 0, 0) for s in kept.steps for _, p in s.portraits))
+        self.assertLess(kept.started, time.time())
+        first = json.loads((kept.folder / JOURNAL).read_text("utf-8").splitlines()[0])
+        self.assertEqual(first["app"], "hive-diary")
+        self.assertIsInstance(kept.folder, Path)

@@ -1,0 +1,305 @@
+import os
+import shutil
+import signal
+import subprocess
+import sys
+import threading
+import unittest
+
+from copione.model.clock import SteppedClock, SystemClock
+from copione.model.errors import ScriptBroken
+from copione.model.outcome import Outcome, Result
+from copione.project.archive import read_run, runs_in
+from copione.project.project import Project
+from copione.replay.run import Run, TakeName
+from copione.replay.slider import TRIES, aim, settle
+
+from ..benches import APP, EXAMPLE, SERIALS, Heard, LabCase
+
+GOOD = {Outcome.HELD, Outcome.ADAPTED}
+
+
+class RunCase(LabCase):
+    """Replays scripts on the lab's phones with a clock whose waits take no time."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        shutil.copytree(EXAMPLE, self.scratch / "project", ignore=shutil.ignore_patterns("runs", "recordings"))
+        self.project = Project(self.scratch / "project")
+        self.demo = self.project.scripts()[0]
+
+    def script(self, *steps: str, patience: float = 2) -> None:
+        """Make the demo script another one, without portraits or data."""
+        lines = "\n    ".join(steps)
+        self.demo = self.project.script_path("other")
+        self.demo.write_text(f'script "Other"\napp hive-diary\npatience {patience} s\nscene "One"\n    {lines}\n', "utf-8")
+
+    def run_on(self, *names: str, heard: Heard | None = None, clock: object = None) -> Heard:
+        heard = heard or Heard()
+        run = Run(self.project, self.project.load(self.demo), self.devices(*names), heard, clock or SteppedClock())
+        self.run_made = run
+        run.start()
+        run.wait()
+        return heard
+
+    def one(self, *steps: str, on: str = "Alder 5") -> list[Result]:
+        self.script(*steps)
+        return self.run_on(on).results[on]
+
+
+class Demo(RunCase):
+    def test_without_faults_every_step_holds_or_adapts_on_every_phone(self) -> None:
+        heard = self.run_on()
+        for name, results in heard.results.items():
+            self.assertEqual([r for r in results if r.outcome not in GOOD], [], name)
+        wren = heard.results["Wren mini"]
+        save = next(r for r in wren if "Save" in r.step)
+        self.assertEqual((save.outcome, save.reason), (Outcome.ADAPTED, "scrolled to it"))
+
+    def test_the_archive_holds_what_was_heard_line_by_line(self) -> None:
+        heard = self.run_on("Alder 5", "Plateau 10")
+        record = read_run(self.run_made.folder)
+        self.assertTrue(record.complete)
+        self.assertEqual(record.text, self.demo.read_text("utf-8"))
+        for take in record.takes:
+            self.assertEqual([r.step for r in take.results], [r.step for r in heard.results[take.device.name]])
+            self.assertEqual(take.build, "2.4")
+            for r in take.results:
+                self.assertTrue(take.picture(r.after).exists() and take.picture(r.before or r.after).exists())
+            self.assertIn("page hives", (take.folder / "device.log").read_text("utf-8"))
+        self.assertEqual(runs_in(self.project.runs_folder), [self.run_made.folder])
+
+    def test_each_data_row_is_a_take(self) -> None:
+        (self.project.folder / "data" / "hives.csv").write_text("hive,frames,note\nHive 3,2,a\nHive 20,9,b\n", "utf-8")
+        self.run_on("Alder 5")
+        takes = read_run(self.run_made.folder).takes
+        self.assertEqual([t.row for t in takes], [1, 2])
+        self.assertEqual([next(r.read for r in t.results if r.verb == "set") for t in takes], ["2", "9"])
+        self.assertTrue(all(r.outcome in GOOD for t in takes for r in t.results))
+
+
+class Faulty(RunCase):
+    faults = True
+
+    def test_the_seeded_fault_is_found_and_nothing_else(self) -> None:
+        heard = self.run_on()
+        bad = [
+            (name, r.step, r.outcome, r.reason)
+            for name, rs in heard.results.items()
+            for r in rs
+            if r.outcome not in GOOD and r.outcome is not Outcome.UNREACHED
+        ]
+        self.assertEqual(bad, [("Wren mini", 'tap button "Save inspection"', Outcome.STUCK, "covered by the keyboard")])
+        self.assertNotIn("saved inspection", "".join(words for _, words in self.lab.phones[SERIALS["Wren mini"]].log_lines))
+
+
+class Steps(RunCase):
+    OPEN = ("launch afresh", 'tap button "Hives"', 'tap item "Hive 2"')
+    FORM = (*OPEN, 'tap button "New inspection"')
+
+    def test_acts_read_back_what_they_did(self) -> None:
+        results = self.one(
+            *self.FORM,
+            'set slider "Brood frames" to 9',
+            'set slider "Brood frames" to 0',
+            'switch on "Queen seen"',
+            'switch on "Queen seen"',
+            'choose "Hot" in radiogroup "Temper"',
+            'type "one" into field "Notes"',
+            'type "two" into field "Notes"',
+            'check field "Notes" reads "two"',
+            'clear field "Notes"',
+            'check field "Notes" reads ""',
+        )
+        self.assertEqual([r for r in results if r.outcome is not Outcome.HELD], [])
+        self.assertEqual([r.read for r in results[4:10]], ["9", "0", "on", "on", "Hot", "one"])
+
+    def test_acts_that_cannot_be_done_are_stuck_and_the_rest_unreached(self) -> None:
+        table = {
+            'tap button "Sve inspection"': "it is not on this screen",
+            'set slider "Brood frames" to many': "many is not a number",
+            'set slider "Brood frames" to 99': "it reads 10 after 4 tries",
+            'choose "Mild" in radiogroup "Temper"': "“Mild”: it is not on this screen",
+            'tap item "{hive}"': "The data has no column hive",
+            'type "Königin" into field "Notes"': "cannot type 'ö'",
+        }
+        for step, reason in table.items():
+            with self.subTest(step):
+                step = step.replace("to many", 'to "many"')
+                *_, stuck, after = self.one(*self.FORM, step, "press back")
+                self.assertEqual((stuck.outcome, after.outcome), (Outcome.STUCK, Outcome.UNREACHED))
+                self.assertIn(reason, stuck.reason)
+
+    def test_checks_differ_and_the_take_goes_on(self) -> None:
+        table = {
+            'check label "Temper" reads "Calm"': (Outcome.DIFFERS, "reads “Nervous”, expected reads “Calm”"),
+            'check label "Temper" contains "erv"': (Outcome.HELD, ""),
+            'check text "Winter" is shown': (Outcome.DIFFERS, "not shown: it is not on this screen"),
+            'check text "Temper" is not shown': (Outcome.DIFFERS, "it is shown"),
+            'check text "Winter" is not shown': (Outcome.HELD, ""),
+            'check label "Winter" reads "x"': (Outcome.STUCK, "it is not on this screen"),
+        }
+        results = self.one(*self.OPEN, *table, 'tap button "New inspection"')
+        for result, (outcome, reason) in zip(results[3:-1], table.values(), strict=True):
+            self.assertEqual((result.outcome, result.reason), (outcome, reason), result.step)
+        self.assertIs(results[-1].outcome, Outcome.HELD)
+
+    def test_an_item_far_down_and_back_up_is_found_by_scrolling(self) -> None:
+        results = self.one(
+            "launch afresh",
+            'tap button "Hives"',
+            'find item "Hive 24" in list "Hives"',
+            'find item "Hive 1" in list "Hives"',
+            'tap item "Hive 15"',
+        )
+        self.assertEqual([r.outcome for r in results[2:]], [Outcome.HELD, Outcome.HELD, Outcome.ADAPTED])
+        self.assertEqual(self.lab.phones[SERIALS["Alder 5"]]._app(APP).hive.name, "Hive 15")
+
+    def test_hold_swipe_keys_quit_and_notes(self) -> None:
+        results = self.one(
+            "launch",
+            'hold button "About"',
+            "press home",
+            "launch",
+            "press back",
+            'tap button "Hives"',
+            'swipe up on list "Hives"',
+            "press back",
+            'note "a remark"',
+            "quit",
+        )
+        self.assertEqual({r.outcome for r in results}, {Outcome.HELD})
+        self.assertEqual(self.link().front()[0], "org.example.launcher")
+
+    def test_it_waits_with_patience_for_what_comes_later(self) -> None:
+        phone = self.lab.phones[SERIALS["Alder 5"]]
+        self.script("launch afresh", 'tap button "Hives"', 'tap item "Hive 2"', 'check button "Late" is shown within 5 s')
+        clock = _Nudging(lambda: phone._app(APP).go("form"), after=6)
+        self.demo.write_text(self.demo.read_text("utf-8").replace('"Late"', '"Save inspection"'), "utf-8")
+        results = self.run_on("Alder 5", clock=clock).results["Alder 5"]
+        self.assertIs(results[-1].outcome, Outcome.HELD)
+        self.assertGreater(results[-1].seconds, 0.5)
+
+
+class _Nudging(SteppedClock):
+    """Makes something happen on the phone while the take waits."""
+
+    def __init__(self, act: object, after: int) -> None:
+        super().__init__()
+        self.act, self.left = act, after
+
+    def sleep(self, seconds: float) -> None:
+        super().sleep(seconds)
+        self.left -= 1
+        if self.left == 0:
+            self.act()
+
+
+class Trouble(RunCase):
+    def test_a_phone_gone_in_the_middle_ends_its_take_and_the_others_go_on(self) -> None:
+        def pull(take: TakeName, result: Result) -> None:
+            if take.device == "Wren mini" and result.number == 5:
+                self.lab.unplug(SERIALS["Wren mini"])
+
+        heard = self.run_on(heard=Heard(pull))
+        wren = heard.results["Wren mini"]
+        self.assertEqual([r.outcome for r in wren[4:7]], [Outcome.HELD, Outcome.STUCK, Outcome.UNREACHED])
+        self.assertIn("not connected any more", wren[5].reason)
+        self.assertEqual({r.outcome for r in heard.results["Plateau 10"]}, {Outcome.HELD})
+        self.assertEqual(len(read_run(self.run_made.folder).takes), 3)
+
+    def test_even_a_check_cannot_go_on_without_its_phone(self) -> None:
+        self.script("launch afresh", 'check button "Hives" is shown', 'check button "Nothing" is shown', 'check button "About" is shown')
+
+        def pull(take: TakeName, result: Result) -> None:
+            if result.number == 2:
+                self.lab.set_state(SERIALS["Alder 5"], "offline")
+
+        results = self.run_on("Alder 5", heard=Heard(pull)).results["Alder 5"]
+        self.assertEqual([r.outcome for r in results[2:]], [Outcome.STUCK, Outcome.UNREACHED])
+        self.assertIn("offline", results[2].reason)
+
+    def test_an_app_that_is_not_installed(self) -> None:
+        self.lab.phones[SERIALS["Alder 5"]].uninstall(APP)
+        results = self.run_on("Alder 5").results["Alder 5"]
+        self.assertIn("is not installed", results[0].reason)
+        self.assertEqual({r.outcome for r in results[1:]}, {Outcome.UNREACHED})
+        self.assertTrue(self.run_made.none_began)
+
+    def test_a_tree_that_always_fails_is_the_reason(self) -> None:
+        self.lab.failing_dumps[SERIALS["Alder 5"]] = b"ERROR: could not get idle state.\n"
+        results = self.run_on("Alder 5").results["Alder 5"]
+        self.assertIn("could not get idle state", results[0].reason)
+
+    def test_a_script_with_problems_is_not_begun(self) -> None:
+        self.script("tpa")
+        with self.assertRaises(ScriptBroken):
+            self.run_on("Alder 5")
+
+    def test_cancelled_takes_stop_at_their_next_look(self) -> None:
+        heard = Heard(lambda take, result: self.cancel() if result.number == 3 else None)
+        self.script(*["launch afresh"] * 8)
+        run = Run(self.project, self.project.load(self.demo), self.devices("Alder 5"), heard, SystemClock())
+        self.cancel = run.cancel
+        run.start()
+        run.wait()
+        outcomes = [r.outcome for r in heard.results["Alder 5"]]
+        self.assertEqual(outcomes[3:5], [Outcome.STUCK, Outcome.UNREACHED])
+        self.assertEqual(heard.results["Alder 5"][3].reason, "Stopped by you.")
+
+    def test_kill_9_in_a_run_keeps_every_finished_step(self) -> None:
+        command = [
+            sys.executable,
+            "-m",
+            "copione",
+            "replay",
+            str(self.demo),
+            "--on",
+            "all",
+            "--json",
+            "--adb",
+            f"127.0.0.1:{self.face.port}",
+        ]
+        process = subprocess.Popen(command, stdout=subprocess.PIPE, text=True)
+        lines = [process.stdout.readline() for _ in range(17)]
+        os.kill(process.pid, signal.SIGKILL)
+        lines += process.stdout.read().splitlines()
+        process.stdout.close()
+        process.wait()
+        (folder,) = runs_in(self.project.runs_folder)
+        record = read_run(folder)
+        self.assertFalse(record.complete)
+        kept = sum(len(t.results) for t in record.takes)
+        self.assertGreaterEqual(kept, sum(1 for line in lines if line.strip().endswith("}")))
+
+
+class Sliders(unittest.TestCase):
+    def test_a_range_that_begins_anywhere_is_met_in_four_tries(self) -> None:
+        for low, high in ((0, 10), (0, 100), (5, 25), (-20, 20), (0, 1000)):
+            for wanted in (low, low + (high - low) // 3, high):
+                for known in ([], [(0.5, (low + high) / 2)]):
+
+                    def slide(share: float, low: int = low, high: int = high) -> float:
+                        return float(round(low + (high - low) * min(1, max(0, (share - 0.03) / 0.94))))
+
+                    read, tries = settle(wanted, known, slide)
+                    self.assertLessEqual(tries, TRIES)
+                    self.assertLessEqual(abs((read or 0) - wanted), (high - low) / 100, (low, high, wanted, known, read))
+
+    def test_with_nothing_known_it_begins_in_the_middle(self) -> None:
+        self.assertEqual(aim(7, []), 0.5)
+        self.assertAlmostEqual(aim(6, [(0.3, 3.0)]), 0.6)
+        self.assertAlmostEqual(aim(6, [(0.2, 2.0), (0.8, 8.0)]), 0.6)
+
+    def test_a_value_that_cannot_be_read_ends_it(self) -> None:
+        self.assertEqual(settle(5, [], lambda share: None), (None, 1))
+
+
+class Threads(RunCase):
+    def test_no_thread_is_left_behind(self) -> None:
+        before = {t.name for t in threading.enumerate()}
+        bench = self.devices("Alder 5", "Wren mini")
+        for device in bench:
+            device.worker.close()
+        left = {t.name for t in threading.enumerate()} - before
+        self.assertEqual({n for n in left if n in ("device Alder 5", "device Wren mini")}, set())

@@ -1,0 +1,116 @@
+import json
+import shutil
+import subprocess
+import sys
+from pathlib import Path
+
+from click.testing import CliRunner, Result
+from lxml import etree
+
+from copione.cli import main
+
+from .benches import EXAMPLE, SERIALS, LabCase
+
+FIELDS = ["device", "row", "step", "line", "verb", "target", "outcome", "by", "seconds", "reason"]
+
+
+class CommandLine(LabCase):
+    def setUp(self) -> None:
+        super().setUp()
+        shutil.copytree(EXAMPLE, self.scratch / "project", ignore=shutil.ignore_patterns("runs", "recordings"))
+        self.script = self.scratch / "project" / "scripts" / "spring-inspection.copione"
+
+    def say(self, *words: object) -> Result:
+        adb = ["--adb", f"127.0.0.1:{self.face.port}"] if words[0] in ("replay", "devices") and "--adb" not in words else []
+        return CliRunner().invoke(main, [*map(str, words), *adb])
+
+    def quick(self, *steps: str) -> Path:
+        path = self.script.with_name("quick.copione")
+        lines = "\n    ".join(steps)
+        path.write_text(f'script "Quick"\napp hive-diary\npatience 0.2 s\nscene "One"\n    {lines}\n', "utf-8")
+        return path
+
+    def test_0_when_all_held_with_junit_and_archive_where_asked(self) -> None:
+        out, junit = self.scratch / "out", self.scratch / "deep" / "junit.xml"
+        said = self.say("replay", self.script, "--on", "all", "--out", out, "--junit", junit)
+        self.assertEqual(said.exit_code, 0, said.output)
+        self.assertIn("Nothing differs between the devices.", said.stdout)
+        self.assertEqual(len(etree.parse(str(junit)).findall("testsuite")), 3)
+        (run,) = out.iterdir()
+        report = self.say("report", run)
+        self.assertEqual(report.exit_code, 0)
+        self.assertIn("<html", (run / "report.html").read_text("utf-8"))
+
+    def test_3_when_something_differs_and_json_has_a_line_a_step(self) -> None:
+        said = self.say("replay", self.quick("launch afresh", 'tap button "Hvies"', "press back"), "--on", "Wren mini", "alder 5", "--json")
+        self.assertEqual(said.exit_code, 3)
+        lines = [json.loads(line) for line in said.stdout.splitlines()]
+        self.assertTrue(all(list(line) == FIELDS for line in lines))
+        self.assertEqual({(r["device"], r["step"]): r["outcome"] for r in lines}["Wren mini", 2], "stuck")
+        self.assertEqual({r["device"] for r in lines}, {"Wren mini", "Alder 5"})
+
+    def test_1_with_a_sentence_when_it_could_not_run(self) -> None:
+        broken = self.script.with_name("broken.copione")
+        broken.write_text('script "a"\nscene "b"\n    tpa button "x"\n', "utf-8")
+        self.lab.set_state(SERIALS["Wren mini"], "unauthorized")
+        table = [
+            (("replay", broken, "--on", "all"), ["has a problem; nothing was run", "line 3, column 5", "^^^", "Did you mean tap?"]),
+            (("replay", self.script.with_name("none.copione"), "--on", "all"), ["There is no file"]),
+            (("replay", self.script, "--on", "Moth 2"), ["No device is called Moth 2. Ready: Alder 5, Plateau 10."]),
+            (("replay", self.script, "--on", "Wren mini"), ["No device is called Wren mini"]),
+            (("replay", self.script, "--on", SERIALS["Wren mini"]), ["not approved on the phone. Unlock the phone"]),
+            (("replay", self.script, "--on", "all", "--adb", "127.0.0.1:1"), ["No adb server answers", "adb start-server"]),
+            (("devices", "--adb", "127.0.0.1:1"), ["No adb server answers"]),
+            (("lint", broken), ["No step begins with tpa."]),
+            (("report", self.scratch), ["There is no file"]),
+        ]
+        for words, expected in table:
+            with self.subTest(words[0]):
+                said = self.say(*words)
+                self.assertEqual(said.exit_code, 1, said.output)
+                for part in expected:
+                    self.assertIn(part, said.stderr)
+
+    def test_1_when_no_take_could_begin(self) -> None:
+        self.lab.phones[SERIALS["Alder 5"]].uninstall("org.example.hive_diary")
+        said = self.say("replay", self.script, "--on", "Alder 5")
+        self.assertEqual(said.exit_code, 1)
+        self.assertIn("is not installed on Alder 5", said.output)
+
+    def test_2_when_used_wrongly(self) -> None:
+        for words in (("replay", self.script), ("replay",), ("nosuch",), ("devices", "--adb", "here")):
+            self.assertEqual(self.say(*words).exit_code, 2)
+
+    def test_damaged_portraits_are_said_and_done_without(self) -> None:
+        self.script.with_name("spring-inspection.portraits.json").write_text("{", "utf-8")
+        said = self.say("replay", self.script, "--on", "Alder 5", "--json")
+        self.assertEqual(said.exit_code, 0)
+        self.assertIn("is damaged and was left alone", said.stderr)
+
+    def test_devices_in_words_and_as_json(self) -> None:
+        self.lab.set_state(SERIALS["Wren mini"], "offline")
+        said = self.say("devices")
+        self.assertIn("Alder 5: android 14, 412 x 892 dp, text 100%, en-GB", said.stdout)
+        self.assertIn("offline. Unplug the cable", said.stdout)
+        facts = [json.loads(line) for line in self.say("devices", "--json").stdout.splitlines()]
+        self.assertEqual([f["state"] for f in facts], ["ready", "offline", "ready"])
+        for serial in SERIALS.values():
+            self.lab.unplug(serial)
+        self.assertIn("No device is connected.", self.say("devices").stdout)
+        self.assertEqual(self.say("replay", self.script, "--on", "all").exit_code, 1)
+
+    def test_lint_counts_what_is_there(self) -> None:
+        self.assertIn("14 steps in 3 scenes, no problems", self.say("lint", self.script).stdout)
+
+    def test_the_lab_is_started_and_ended_by_one_command(self) -> None:
+        said = self.say("devices", "--lab")
+        self.assertEqual(said.exit_code, 0)
+        self.assertEqual(said.stdout.count("android"), 3)
+
+
+class Starting(LabCase):
+    def test_heavy_packages_are_imported_where_first_used(self) -> None:
+        heavy = ("cv2", "scipy", "PIL", "PySide6", "jinja2", "matplotlib", "copione_lab")
+        code = f"import sys, copione.cli; print([m for m in {heavy} if m in sys.modules])"
+        out = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True).stdout
+        self.assertEqual(out.strip(), "[]")
