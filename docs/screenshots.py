@@ -23,6 +23,7 @@ from copione.app import theme
 from copione.app.main import build
 from copione.app.window import MainWindow
 from copione.links.adb.server import AdbServer
+from copione.links.bench import Bench
 from copione.model.screen import Element
 from copione.project.project import Project
 from copione_lab.spawn import LabProcess
@@ -126,10 +127,10 @@ def main() -> int:
         place = Path(scratch) / "hive-diary"
         shutil.copytree(HERE.parent / "examples" / "hive-diary", place)
         settings = QSettings(str(Path(scratch) / "window.ini"), QSettings.Format.IniFormat)
-        window = build(AdbServer(port=lab.port), Project(place), settings)
+        window = build(Bench(AdbServer(port=lab.port), endpoints=lab.endpoints), Project(place), settings)
         window.show()
         window.workspace.begin()
-        until(lambda: len(window.workspace.devices) == 3 and window.workspace.lead.moment is not None)
+        until(lambda: len(window.workspace.devices) == len(lab.phones) and window.workspace.lead.moment is not None)
         _stage(window, folder)
         _replay(window, folder)
         window.close()

@@ -90,7 +90,7 @@ class CommandLine(LabCase):
     def test_devices_in_words_and_as_json(self) -> None:
         self.lab.set_state(SERIALS["Wren mini"], "offline")
         said = self.say("devices")
-        self.assertIn("Alder 5: android 14, 412 x 892 dp, text 100%, en-GB", said.stdout)
+        self.assertIn("Alder 5: Android 14, 412 x 892 dp, text 100%, en-GB", said.stdout)
         self.assertIn("offline. Unplug the cable", said.stdout)
         facts = [json.loads(line) for line in self.say("devices", "--json").stdout.splitlines()]
         self.assertEqual([f["state"] for f in facts], ["ready", "offline", "ready"])
@@ -105,7 +105,7 @@ class CommandLine(LabCase):
     def test_the_lab_is_started_and_ended_by_one_command(self) -> None:
         said = self.say("devices", "--lab")
         self.assertEqual(said.exit_code, 0)
-        self.assertEqual(said.stdout.count("android"), 3)
+        self.assertEqual((said.stdout.count("Android"), said.stdout.count("iOS")), (8, 3))
 
 
 class Starting(LabCase):

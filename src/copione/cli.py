@@ -45,8 +45,17 @@ class _Group(click.Group):
             ctx.exit(FAILED)
 
 
-def _server_option(command: Any) -> Any:
-    return click.option("--adb", metavar="HOST:PORT", help="Where the adb server listens (default: this computer's own).")(command)
+def _server_options(command: Any) -> Any:
+    """Where devices are looked for."""
+    for option in (
+        click.option("--adb", metavar="HOST:PORT", help="Where the adb server listens (default: this computer's own)."),
+        click.option(
+            "--endpoint", "endpoints", metavar="URL", multiple=True, help="A WebDriver remote end; as often as there are devices."
+        ),
+        click.option("--faults", default=None, metavar="DIR|none", help="With --lab: the seeded faults (default: those that ship)."),
+    ):
+        command = option(command)
+    return command
 
 
 def _address(adb: str | None) -> tuple[str, int]:
@@ -58,16 +67,24 @@ def _address(adb: str | None) -> tuple[str, int]:
 
 
 @contextmanager
-def _server(lab: bool, adb: str | None) -> Iterator[AdbServer]:
-    """The server to use: the stand-in phones', started for as long as needed, or a real one."""
+def _bench(lab: bool, adb: str | None, endpoints: tuple[str, ...] = (), faults: str | None = None) -> Iterator[Bench]:
+    """The bench to use: the stand-in phones', started for as long as needed, or that of a real server and the endpoints given."""
     if lab:
         from copione_lab.spawn import LabProcess
 
-        with LabProcess() as process:
-            yield AdbServer(port=process.port)
+        with LabProcess(faults=faults) as process:
+            bench = Bench(AdbServer(port=process.port), endpoints=(*process.endpoints, *endpoints))
+            try:
+                yield bench
+            finally:
+                bench.close()
     else:
         host, port = _address(adb)
-        yield AdbServer(host, port)
+        bench = Bench(AdbServer(host, port), endpoints=endpoints)
+        try:
+            yield bench
+        finally:
+            bench.close()
 
 
 @click.group(cls=_Group, invoke_without_command=True, context_settings={"help_option_names": ["-h", "--help"]})
@@ -76,16 +93,16 @@ def _server(lab: bool, adb: str | None) -> Iterator[AdbServer]:
 def main(context: click.Context) -> None:
     """Record touch gestures and checks on one phone, replay them on others, see where they part ways."""
     if context.invoked_subcommand is None:
-        host, port = _address(None)
-        context.exit(_window(AdbServer(host, port), None))
+        with _bench(False, None) as bench:
+            context.exit(_window(bench, None))
 
 
-def _window(server: AdbServer, project: Path | None) -> int:
+def _window(bench: Bench, project: Path | None) -> int:
     try:
         from .app.main import run
     except ImportError as error:
         raise CopioneError(f"The window needs PySide6 ({error}). Install it with `pip install 'copione[app]'`.") from error
-    return int(run(server, project))
+    return int(run(bench, project))
 
 
 @main.command()
@@ -94,11 +111,11 @@ def _window(server: AdbServer, project: Path | None) -> int:
 )
 def demo(project: Path | None) -> None:
     """The window with the stand-in phones and the demo project."""
-    with tempfile.TemporaryDirectory(prefix="copione-demo-") as scratch, _server(True, None) as server:
+    with tempfile.TemporaryDirectory(prefix="copione-demo-") as scratch, _bench(True, None) as bench:
         folder = project or Path(scratch) / "hive-diary"
         if not folder.exists():
             shutil.copytree(demo_project(), folder, ignore=shutil.ignore_patterns("*.py", "__pycache__"))
-        sys.exit(_window(server, folder))
+        sys.exit(_window(bench, folder))
 
 
 def demo_project() -> Path:
@@ -113,15 +130,11 @@ def demo_project() -> Path:
 @main.command()
 @click.option("--lab", is_flag=True, help="List the stand-in phones.")
 @click.option("--json", "as_json", is_flag=True, help="One JSON object a line.")
-@_server_option
-def devices(lab: bool, as_json: bool, adb: str | None) -> None:
+@_server_options
+def devices(lab: bool, as_json: bool, adb: str | None, endpoints: tuple[str, ...], faults: str | None) -> None:
     """What is connected, and what to do about what is not ready."""
-    with _server(lab, adb) as server:
-        bench = Bench(server)
-        try:
-            found = bench.look()
-        finally:
-            bench.close()
+    with _bench(lab, adb, endpoints, faults) as bench:
+        found = bench.look()
     if as_json:
         for device in found:
             click.echo(json.dumps(_device_facts(device), ensure_ascii=False))
@@ -133,7 +146,7 @@ def devices(lab: bool, as_json: bool, adb: str | None) -> None:
         profile = device.profile
         if profile is not None:
             click.echo(
-                f"{device.name}: {profile.platform} {profile.release}, {profile.width:.0f} x {profile.height:.0f} dp, "
+                f"{device.name}: {profile.system}, {profile.width:.0f} x {profile.height:.0f} dp, "
                 f"text {profile.text_scale:.0%}, {profile.locale}"
             )
         else:
@@ -161,7 +174,7 @@ def _device_facts(device: Device) -> dict[str, Any]:
 @click.option("--junit", type=click.Path(path_type=Path, dir_okay=False), help="Write JUnit XML here.")
 @click.option("--out", type=click.Path(path_type=Path, file_okay=False), help="Keep the run here instead of in the project's runs/.")
 @click.option("--json", "as_json", is_flag=True, help="One JSON object a step, as it happens.")
-@_server_option
+@_server_options
 @click.pass_context
 def replay(
     context: click.Context,
@@ -173,19 +186,17 @@ def replay(
     out: Path | None,
     as_json: bool,
     adb: str | None,
+    endpoints: tuple[str, ...],
+    faults: str | None,
 ) -> None:
     """Replay SCRIPT on devices, all at once."""
     project = Project.around(script)
     loaded = _sound(project, script)
     for note in loaded.notes:
         click.echo(f"copione: {note}", err=True)
-    with _server(lab, adb) as server:
-        bench = Bench(server)
-        try:
-            chosen = choose(bench.look(), [*names, *more])
-            context.exit(_replay(project, loaded, chosen, junit, out, as_json))
-        finally:
-            bench.close()
+    with _bench(lab, adb, endpoints, faults) as bench:
+        chosen = choose(bench.look(), [*names, *more])
+        context.exit(_replay(project, loaded, chosen, junit, out, as_json))
 
 
 def _sound(project: Project, script: Path) -> Loaded:
@@ -331,12 +342,20 @@ def lint(script: Path) -> None:
 @click.option("--port", type=int, default=0, help="Loopback port to listen on (default: a free one).")
 @click.option("--pace", type=click.Choice(["brisk", "real"]), default="real", help="How fast the phones are.")
 @click.option("--faults", default=None, metavar="DIR|none", help="A folder of seeded faults, or none (default: those that ship).")
-def lab(port: int, pace: str, faults: str | None) -> None:
+@click.option("--models", multiple=True, metavar="DIR", help="A folder with more models.")
+@click.option("--list-faults", is_flag=True, help="Which model shows which fault, and nothing else.")
+def lab(port: int, pace: str, faults: str | None, models: tuple[str, ...], list_faults: bool) -> None:
     """Just the stand-in phones, until Ctrl+C."""
+    from copione_lab.model import answer_sheet
     from copione_lab.spawn import LabProcess
 
-    with LabProcess(port, pace, faults) as process:
-        click.echo(f"{', '.join(process.phones)} on port {process.port}. Reach them with --adb 127.0.0.1:{process.port}. Ctrl+C ends them.")
+    if list_faults:
+        click.echo(answer_sheet(models, faults), nl=False)
+        return
+    with LabProcess(port, pace, faults, models) as process:
+        click.echo(f"{', '.join(process.phones)}.")
+        where = " ".join([f"--adb 127.0.0.1:{process.port}", *(f"--endpoint {url}" for url in process.endpoints)])
+        click.echo(f"Reach them with {where}\nCtrl+C ends them.")
         try:
             threading.Event().wait()
         except KeyboardInterrupt:

@@ -29,6 +29,14 @@ class System(Protocol):
 
     def focused(self) -> str | None: ...
 
+    def busy(self, seconds: float) -> None:
+        """The page takes so long to come to rest."""
+        ...
+
+    def crash(self, reason: str) -> None:
+        """The app ends with an entry in the log."""
+        ...
+
     def log(self, tag: str, words: str) -> None: ...
 
 

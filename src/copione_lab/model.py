@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import tomllib
+from collections.abc import Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -42,10 +43,10 @@ class Fault:
     words: str
 
 
-def load_models(folder: Path = SHIPPED / "models") -> list[Model]:
-    """All models of a folder, by their `order`. Raises ValueError naming the file that is wrong."""
+def load_models(*folders: Path) -> list[Model]:
+    """All models of the folders, those that ship without any, by their `order`. Raises ValueError naming the file that is wrong."""
     found: list[tuple[int, Model]] = []
-    for path in sorted(folder.glob("*.toml")):
+    for path in sorted(path for folder in folders or (SHIPPED / "models",) for path in folder.glob("*.toml")):
         try:
             facts = tomllib.loads(path.read_text("utf-8"))
             order = facts.pop("order", 100)
@@ -65,3 +66,11 @@ def load_faults(folder: Path | None = SHIPPED / "faults") -> list[Fault]:
         except (tomllib.TOMLDecodeError, KeyError) as error:
             raise ValueError(f"{path}: {error}") from error
     return found
+
+
+def answer_sheet(models: Sequence[str] = (), faults: str | None = None) -> str:
+    """Which model shows which fault, a line each: what a replay ought to find."""
+    known = load_models(SHIPPED / "models", *map(Path, models))
+    seeded = load_faults(None if faults == "none" else Path(faults) if faults else SHIPPED / "faults")
+    lines = [f"{model.name}: {fault.kind}. {fault.words}" for model in known for fault in seeded if model.key in fault.models]
+    return "".join(f"{line}\n" for line in lines) or "No model shows a fault.\n"

@@ -14,7 +14,7 @@ from dataclasses import dataclass
 
 from PIL import Image, ImageDraw
 
-from . import keyboard, tree
+from . import keyboard, source, tree
 from .app import App, Surroundings
 from .hive_diary import HiveDiary
 from .launcher import LAUNCHER, Launcher
@@ -89,6 +89,14 @@ class Phone:
 
     def log(self, tag: str, words: str) -> None:
         self.log_lines.append((time.time(), f"I {tag}: {words}"))
+
+    def busy(self, seconds: float) -> None:
+        self._busy_until = max(self._busy_until, self.now() + seconds)
+
+    def crash(self, reason: str) -> None:
+        package = self._front
+        self.log_lines.append((time.time(), f"E AndroidRuntime: FATAL EXCEPTION: main Process: {package} {reason}"))
+        self.stop(package)
 
     def focused(self) -> str | None:
         return self._focus
@@ -227,6 +235,15 @@ class Phone:
         with self.lock:
             app = self._app(self._front)
             return tree.dump(self.frame().page, app.package, self.model, self._focus)
+
+    def source(self) -> bytes:
+        """The element tree as the second platform prints it, once the screen rests."""
+        self.rest()
+        if self.real:
+            self._sleep(DUMP_S)
+        with self.lock:
+            app, frame = self._app(self._front), self.frame()
+            return source.source(frame.page, app.package, app.label, self.model, self._focus, frame.keys)
 
     def rest(self) -> None:
         with self.lock:

@@ -5,16 +5,19 @@ from __future__ import annotations
 import json
 import subprocess
 import sys
+from collections.abc import Sequence
 from types import TracebackType
 
 
 class LabProcess:
     """Starts `python -m copione_lab`; `.port` is where its adb server listens. It ends with the parent."""
 
-    def __init__(self, port: int = 0, pace: str = "brisk", faults: str | None = None) -> None:
+    def __init__(self, port: int = 0, pace: str = "brisk", faults: str | None = None, models: Sequence[str] = ()) -> None:
         command = [sys.executable, "-m", "copione_lab", "--tied", "--port", str(port), "--pace", pace]
         if faults:
             command += ["--faults", faults]
+        for folder in models:
+            command += ["--models", folder]
         self._process = subprocess.Popen(command, stdin=subprocess.PIPE, stdout=subprocess.PIPE, text=True)
         assert self._process.stdout is not None
         line = self._process.stdout.readline()
@@ -23,6 +26,7 @@ class LabProcess:
         facts = json.loads(line)
         self.port = int(facts["port"])
         self.phones: list[str] = facts["phones"]
+        self.endpoints: list[str] = facts["endpoints"]
 
     def close(self) -> None:
         if self._process.stdin:

@@ -47,10 +47,10 @@ class Replaying(WindowCase):
 
         view = self.window.lanes.view
         self.window._open_finding(11)
-        self.assertEqual((view.lane, view.column), (0, 10))
+        self.assertEqual((view.lane, view.column), (1, 10))
         QTest.keyClick(view, Qt.Key.Key_Right)
         QTest.keyClick(view, Qt.Key.Key_Down)
-        self.assertEqual((view.lane, view.column), (1, 11))
+        self.assertEqual((view.lane, view.column), (2, 11))
         self.assertEqual(self.window.lanes.loupe.column, 11)
         view.choose(2, 0)
         row, column = view.at(view.cell(2, 0).center().toPoint())

@@ -12,6 +12,7 @@ from PySide6.QtWidgets import QApplication
 
 from copione.app import theme
 from copione.app.main import build
+from copione.links.bench import Bench
 from copione.model.screen import Element
 from copione.project.project import Project
 
@@ -45,7 +46,7 @@ class WindowCase(LabCase):
         self.window = self.open()
 
     def open(self):
-        window = build(self.server, Project.create(self.scratch / "project", "Hive Diary"), self.settings)
+        window = build(Bench(self.server), Project.create(self.scratch / "project", "Hive Diary"), self.settings)
         window.show()
         window.workspace.begin()
         self.until(lambda: len([d for d in window.workspace.devices if d.ready]) == 3 and window.workspace.lead.moment is not None)

@@ -1,19 +1,32 @@
 import io
 import unittest
 
+import httpx
 from PIL import Image
 
+from copione.links.adb.server import AdbServer
+from copione.links.bench import Bench
 from copione.links.link import Link
-from copione.model.errors import AppMissing, LinkError
+from copione.links.webdriver.link import WebDriverLink, look_up
+from copione.links.webdriver.wire import Refused, touch_actions, value_of
+from copione.model.device import Readiness
+from copione.model.errors import AppMissing, DeviceGone, LinkError
 from copione.model.gesture import Contact
 from copione.screens.reading import reads
 from copione.touch.making import drag, swipe, tap
+from copione_lab.bench import Bench as LabBench
+from copione_lab.faces.webdriver import WebDriverServer
+from copione_lab.model import load_models
 
 from ..benches import APP, LabCase, named
 
 
 class Conformance:
     """What every link does. A subclass gives `make`, a link to a phone with Hive Diary on it, and stands in a TestCase."""
+
+    NAME, PLATFORM, RELEASE, SIZE, GLASS = "Alder 5", "android", "14", (412, 892), 66
+    #: What this kind of link says it cannot do: an act and the words.
+    CANNOT: tuple[tuple[object, str], ...] = ((lambda link: link.press("F13"), "no key"),)
 
     def make(self) -> Link:
         raise NotImplementedError
@@ -28,11 +41,11 @@ class Conformance:
 
     FORM = (("button", "Hives"), ("listitem", "Hive 2"), ("button", "New inspection"))
 
-    def test_the_profile_is_read_from_the_device(self: "Conformance | unittest.TestCase") -> None:
+    def test_the_profile_is_read_from_the_device(self) -> None:
         p = self.make().profile()
-        self.assertEqual((p.name, p.platform, p.release, p.locale), ("Alder 5", "android", "14", "en-GB"))
-        self.assertEqual((p.width, p.height, p.text_scale), (412, 892, 1.0))
-        self.assertAlmostEqual(p.width_mm, 66, delta=0.5)
+        self.assertEqual((p.name, p.platform, p.release, p.locale), (self.NAME, self.PLATFORM, self.RELEASE, "en-GB"))
+        self.assertEqual((p.width, p.height, p.text_scale), (*self.SIZE, 1.0))
+        self.assertAlmostEqual(p.width_mm, self.GLASS, delta=0.5)
 
     def test_a_moment_is_picture_and_tree_of_the_same_screen(self) -> None:
         link = self.opened()
@@ -98,14 +111,9 @@ class Conformance:
 
     def test_what_it_cannot_do_is_said(self) -> None:
         link = self.make()
-        table = [
-            (lambda: link.type_text("Königin"), "cannot type 'ö'"),
-            (lambda: link.press("F13"), "no key"),
-            (lambda: link.touch([tap(1, 1), Contact(1, ((0, 9, 9),), 0.1)]), "one finger"),
-        ]
-        for act, words in table:
+        for act, words in self.CANNOT:
             with self.assertRaises(LinkError) as caught:
-                act()
+                act(link)
             self.assertIn(words, caught.exception.sentence)
 
     def test_the_log_holds_what_happened_since(self) -> None:
@@ -115,5 +123,98 @@ class Conformance:
 
 
 class AdbServerLink(Conformance, LabCase):
+    CANNOT = (
+        *Conformance.CANNOT,
+        (lambda link: link.type_text("Königin"), "cannot type 'ö'"),
+        (lambda link: link.touch([tap(1, 1), Contact(1, ((0, 9, 9),), 0.1)]), "one finger"),
+    )
+
     def make(self) -> Link:
         return self.link("Alder 5")
+
+
+class OverWebDriver(Conformance, unittest.TestCase):
+    NAME, PLATFORM, RELEASE, SIZE, GLASS = "Kestrel S", "ios", "17", (390, 844), 64
+    FORM = (("button", "Hives"), ("listitem", "Hive 2"), ("button", "New inspection"))
+
+    def setUp(self) -> None:
+        self.lab = LabBench([m for m in load_models() if m.platform == "ios"])
+        self.face = WebDriverServer(self.lab)
+        self.addCleanup(self.face.close)
+
+    def make(self) -> Link:
+        link = WebDriverLink(self.face.endpoints[0])
+        self.addCleanup(link.close)
+        return link
+
+    def test_letters_of_any_script_are_typed(self) -> None:
+        link = self.opened(*self.FORM, ("textbox", "Notes"))
+        link.type_text("Königin היום")
+        self.assertEqual(named(link.moment().screen, "textbox", "Notes").text, "Königin היום")
+
+    def test_a_session_that_was_lost_is_opened_again(self) -> None:
+        link = self.opened()
+        self.face.sessions.clear()
+        self.assertTrue(link.picture().startswith(b"\x89PNG"))
+
+    def test_what_goes_wrong_has_a_sentence(self) -> None:
+        link = self.opened()
+        kestrel = next(iter(self.lab.phones))
+        self.lab.failing_dumps[kestrel] = b"<Application"
+        self.assertIn("not well-formed", link.moment().trouble)
+        self.lab.set_state(kestrel, "unauthorized")
+        self.assertIs(look_up(self.face.endpoints[0]).readiness, Readiness.UNAPPROVED)
+        self.lab.unplug(kestrel)
+        nowhere, unknown = (WebDriverLink(f"http://127.0.0.1:{where}") for where in ("1/x", f"{self.face.port}/nosuch"))
+        self.addCleanup(nowhere.close)
+        self.addCleanup(unknown.close)
+        for act, kind, words in (
+            (link.picture, DeviceGone, "not connected any more"),
+            (nowhere.picture, DeviceGone, "Nothing answers"),
+            (unknown.picture, LinkError, "unknown command"),
+        ):
+            with self.assertRaises(kind) as caught:
+                act()
+            self.assertIn(words, caught.exception.sentence)
+        self.assertIs(look_up("http://127.0.0.1:1/x").readiness, Readiness.OFFLINE)
+        bench = Bench(AdbServer(port=1), endpoints=self.face.endpoints)
+        self.addCleanup(bench.close)
+        self.assertEqual([d.ready for d in bench.look()], [False, True, True])
+
+    def test_errors_are_worded_as_the_standard_words_them(self) -> None:
+        base = self.face.endpoints[0]
+        session = httpx.post(f"{base}/session", json={"capabilities": {}}).json()["value"]["sessionId"]
+        table = [
+            ("GET", f"/session/{session}/nosuch", None, 404, "unknown command"),
+            ("POST", f"/session/{session}/source", {}, 405, "unknown method"),
+            ("GET", "/session/none/source", None, 404, "invalid session id"),
+            ("POST", f"/session/{session}/actions", {}, 400, "invalid argument"),
+            ("POST", "/session", {"capabilities": {"alwaysMatch": {"platformName": "android"}}}, 500, "session not created"),
+        ]
+        for method, path, body, status, error in table:
+            answer = httpx.request(method, base + path, json=body)
+            self.assertEqual((answer.status_code, answer.json()["value"]["error"]), (status, error))
+        self.assertEqual(httpx.delete(f"{base}/session/{session}").status_code, 200)
+
+
+class WebDriverWire(unittest.TestCase):
+    def test_fingers_share_one_time_line(self) -> None:
+        one = Contact(0, ((0.0, 10, 10), (0.2, 10, 90)), 0.3)
+        two = Contact(1, ((0.1, 200, 10), (0.2, 200, 90)), 0.2)
+        sources = touch_actions([one, two])["actions"]
+        self.assertEqual({len(s["actions"]) for s in sources}, {8})
+        ticks = list(zip(*(s["actions"] for s in sources), strict=True))
+        total = sum(max(a.get("duration", 0) for a in tick) for tick in ticks)
+        self.assertEqual(total, 300)
+        self.assertEqual(
+            [a["type"] for a in sources[1]["actions"]],
+            ["pause", "pause", "pointerMove", "pointerDown", "pointerMove", "pointerUp", "pause", "pause"],
+        )
+
+    def test_answers_are_values_errors_or_no_answers(self) -> None:
+        self.assertEqual(value_of(200, b'{"value": 7}'), 7)
+        with self.assertRaises(Refused):
+            value_of(404, b'{"value": {"error": "no such element", "message": "m"}}')
+        for status, body in ((200, b"<html>"), (200, b"[]"), (500, b'{"value": 1}'), (200, b"")):
+            with self.assertRaises(ValueError):
+                value_of(status, body)

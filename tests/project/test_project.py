@@ -122,7 +122,7 @@ class Archive(FolderCase):
         self.assertEqual(result_from(json.loads(json.dumps(result_record(self.RESULT)))), self.RESULT)
 
     def test_a_run_cut_short_is_read_up_to_its_last_whole_line(self) -> None:
-        run = RunWriter(self.folder, "Spring", "text", "bees", "Alder 5")
+        run = RunWriter(self.folder, "Spring", "text", "bees", ["Alder 5"])
         take = run.take(ALDER, 1, {"hive": "x"}, "2.4")
         for _ in range(3):
             take.step(self.RESULT)
@@ -137,7 +137,7 @@ class Archive(FolderCase):
         self.assertEqual(read_run(run.folder).seconds, 1.5)
 
     def test_runs_and_takes_of_one_name_do_not_meet(self) -> None:
-        first, second = (RunWriter(self.folder, "Spring", "", "", "") for _ in range(2))
+        first, second = (RunWriter(self.folder, "Spring", "", "", []) for _ in range(2))
         self.assertNotEqual(first.folder, second.folder)
         takes = [first.take(ALDER, 1, {}, "") for _ in range(2)]
         self.assertNotEqual(takes[0].folder, takes[1].folder)
@@ -152,7 +152,7 @@ class Archive(FolderCase):
         self.assertIn("is damaged", caught.exception.sentence)
 
     def test_a_full_disk_is_said_and_what_was_written_stays(self) -> None:
-        run = RunWriter(self.folder, "Spring", "", "", "")
+        run = RunWriter(self.folder, "Spring", "", "", [])
         take = run.take(ALDER, 1, {}, "")
         take.step(self.RESULT)
         take.close()

@@ -187,8 +187,7 @@ class Lead(QObject):
 
         def job(link: Link) -> Session:
             package = link.front()[0]
-            known = {app.package for app in link.apps()}
-            if package not in known:
+            if package not in link.packages():
                 raise CopioneError("Open the app to be tested on the phone first, then press Record.")
             session = Session(link, project, package, shown, lambda state: None, recovered)
             session.recording.changed = lambda state: self._journal(session, state)

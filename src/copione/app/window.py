@@ -345,7 +345,9 @@ class MainWindow(QMainWindow):
 
     def _open_finding(self, number: int) -> None:
         self.show_page(2)
-        self.lanes.view.choose(0, number - 1)
+        finding = next((f for f in self.workspace.runs.findings if f.number == number), None)
+        lanes = list(self.workspace.runs.lanes.lanes)
+        self.lanes.view.choose(lanes.index(finding.lanes[0]) if finding is not None else 0, number - 1)
 
     def _open_script(self) -> None:
         path, _ = QFileDialog.getOpenFileName(self, "Open a script", str(self.workspace.project.scripts_folder), "Scripts (*.copione)")

@@ -7,7 +7,6 @@ from pathlib import Path
 from PySide6.QtCore import QObject, Signal
 
 from ..language.document import Document, parse
-from ..links.adb.server import AdbServer
 from ..links.bench import Bench, Device
 from ..model.errors import CopioneError, FileTrouble
 from ..model.portrait import Portrait
@@ -30,14 +29,14 @@ class Workspace(QObject):
     chosen_changed = Signal()
     told = Signal(str)
 
-    def __init__(self, server: AdbServer, project: Project) -> None:
+    def __init__(self, bench: Bench, project: Project) -> None:
         super().__init__()
         self.courier = Courier(self)
         self.project = project
         self.server_trouble = ""
         self.devices: list[Device] = []
         self.left_out: set[str] = set()
-        self.bench = Bench(server)
+        self.bench = bench
         self.bench.changed = lambda devices, trouble: self.courier.bring(lambda: self._listed(devices, trouble))
         self.lead = Lead(self.courier, self)
         self.runs = Runs(self.courier, self)

@@ -79,7 +79,7 @@ MOST_TRAITS = 3
 _WORDS: dict[str, Callable[[DeviceProfile], str]] = {
     "language": lambda d: d.locale,
     "platform": lambda d: d.platform,
-    "release": lambda d: f"{d.platform.capitalize()} {d.release}",
+    "release": lambda d: d.system,
 }
 
 

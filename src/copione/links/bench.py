@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import threading
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 
 from ..model.clock import Clock, SystemClock
@@ -11,9 +12,12 @@ from ..model.device import DeviceProfile, Listed, Readiness
 from ..model.errors import CopioneError, NoServer
 from .adb.link import AdbLink
 from .adb.server import AdbServer
+from .link import Link
+from .webdriver.link import WebDriverLink, look_up
 from .worker import DeviceWorker
 
 RETRY_S = 2.0
+OPEN_AT_ONCE = 8  # devices that are asked for their profile at the same time
 
 
 @dataclass(frozen=True)
@@ -37,33 +41,45 @@ class Device:
 class Bench:
     """Opens a link and a worker for every ready device. `changed` is called from the bench's own thread with all devices."""
 
-    def __init__(self, server: AdbServer, clock: Clock | None = None) -> None:
+    def __init__(self, server: AdbServer, clock: Clock | None = None, endpoints: Sequence[str] = ()) -> None:
         self.server = server
+        self.endpoints = tuple(endpoints)
+        self._adb: tuple[list[Listed], str] = ([], "")
+        self._seeing = threading.Lock()
+        self._threads: list[threading.Thread] = []
         self.clock = clock or SystemClock()
         self.changed: Callable[[list[Device], str], None] = lambda devices, trouble: None
         self._devices: dict[str, Device] = {}
         self._lock = threading.Lock()
         self._stop = threading.Event()
-        self._thread: threading.Thread | None = None
 
     def devices(self) -> list[Device]:
         with self._lock:
             return list(self._devices.values())
 
     def look(self) -> list[Device]:
-        """List once, now. Raises NoServer."""
-        self._seen(self.server.devices())
+        """List once, now. Raises NoServer, unless there are endpoints besides."""
+        listing, trouble = [], ""
+        try:
+            listing = self.server.devices()
+        except NoServer as error:
+            if not self.endpoints:
+                raise
+            trouble = error.sentence
+        self._seen(listing, trouble)
         return self.devices()
 
     def watch(self) -> None:
         """Keep looking until closed; a server that is away is tried again."""
-        self._thread = threading.Thread(target=self._follow, name="bench", daemon=True)
-        self._thread.start()
+        for name, target in (("bench", self._follow), ("endpoints", self._ask_endpoints)):
+            if name == "bench" or self.endpoints:
+                self._threads.append(threading.Thread(target=target, name=name, daemon=True))
+                self._threads[-1].start()
 
     def close(self) -> None:
         self._stop.set()
-        if self._thread is not None:
-            self._thread.join(5)
+        for thread in self._threads:
+            thread.join(5)
         for device in self.devices():
             if device.worker:
                 device.worker.close()
@@ -79,14 +95,25 @@ class Bench:
                 self._seen([], error.sentence)
                 self._stop.wait(RETRY_S)
 
+    def _ask_endpoints(self) -> None:
+        while not self._stop.wait(RETRY_S):
+            before = {a: d.listed for a, d in self._devices.items()}
+            if any(before.get(each.address) != each for each in map(look_up, self.endpoints)):
+                self._seen(*self._adb)
+
     def _seen(self, listing: list[Listed], trouble: str = "") -> None:
+        with self._seeing:
+            self._adb = listing, trouble
+            self._sort([*listing, *map(look_up, self.endpoints)], trouble)
+
+    def _sort(self, listing: list[Listed], trouble: str) -> None:
         gone = []
         with self._lock:
             before = self._devices
         now: dict[str, Device] = {}
-        for listed in listing:
-            held = before.get(listed.address)
-            now[listed.address] = held if held is not None and held.listed == listed and not held.trouble else self._open(listed)
+        with ThreadPoolExecutor(OPEN_AT_ONCE, "open") as pool:
+            for listed, device in zip(listing, pool.map(lambda each: self._kept(before, each), listing), strict=True):
+                now[listed.address] = device
         for address, device in before.items():
             if device.worker and (address not in now or now[address].worker is not device.worker):
                 gone.append(device.worker)
@@ -96,11 +123,19 @@ class Bench:
             worker.close(0.0)
         self.changed(self.devices(), trouble)
 
+    def _kept(self, before: dict[str, Device], listed: Listed) -> Device:
+        held = before.get(listed.address)
+        return held if held is not None and held.listed == listed and not held.trouble else self._open(listed)
+
     def _open(self, listed: Listed) -> Device:
         if listed.readiness is not Readiness.READY:
             return Device(listed)
         try:
-            link = AdbLink(self.server, listed.address, self.clock)
+            link: Link
+            if listed.address.startswith("http"):
+                link = WebDriverLink(listed.address, self.clock)
+            else:
+                link = AdbLink(self.server, listed.address, self.clock)
             profile = link.profile()
             return Device(listed, profile, DeviceWorker(profile.name, link))
         except CopioneError as error:

@@ -29,6 +29,10 @@ class Link(Protocol):
     @property
     def address(self) -> str: ...
 
+    def close(self) -> None:
+        """Give back what the link holds on the device."""
+        ...
+
     def profile(self) -> DeviceProfile: ...
 
     def picture(self) -> bytes:
@@ -55,7 +59,13 @@ class Link(Protocol):
         """Package and activity of the app in front."""
         ...
 
-    def apps(self) -> list[InstalledApp]: ...
+    def packages(self) -> list[str]:
+        """Packages of the apps that were installed besides the phone's own."""
+        ...
+
+    def apps(self) -> list[InstalledApp]:
+        """The same with their versions, which takes a question for each."""
+        ...
 
     def version(self, package: str) -> str:
         """Version of an installed app; raises AppMissing."""

@@ -48,3 +48,4 @@ class DeviceWorker:
                     future.set_result(job())
                 except BaseException as error:
                     future.set_exception(error)
+        self.link.close()

@@ -26,6 +26,11 @@ class DeviceProfile:
     height_mm: float = 0.0
 
     @property
+    def system(self) -> str:
+        """Platform and release as a person says them."""
+        return f"{SYSTEMS.get(self.platform, self.platform.capitalize())} {self.release}"
+
+    @property
     def density(self) -> float:
         return self.dpi / 160.0
 
@@ -38,6 +43,9 @@ class DeviceProfile:
     def height(self) -> float:
         """Height in dp."""
         return self.height_px / self.density
+
+
+SYSTEMS = {"ios": "iOS"}
 
 
 class Readiness(Enum):

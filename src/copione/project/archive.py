@@ -6,7 +6,7 @@ import dataclasses
 import json
 import threading
 import time
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import asdict, dataclass
 from pathlib import Path
 from typing import Any
@@ -91,14 +91,23 @@ class TakeWriter:
 class RunWriter:
     """A run's folder. Takes are announced before they start, so that a run that is killed can be read."""
 
-    def __init__(self, runs: Path, script: str, text: str, app: str, lead: str) -> None:
+    def __init__(self, runs: Path, script: str, text: str, app: str, devices: Sequence[str]) -> None:
+        lead = devices[0] if devices else ""
         stamp = time.strftime("%Y-%m-%d-%H%M%S")
         base = runs / f"{stamp}-{slug(script)}"
         self.folder, number = base, 2
         while self.folder.exists():
             self.folder, number = base.with_name(f"{base.name}-{number}"), number + 1
         self._lock = threading.Lock()
-        self._record: dict[str, Any] = {"script": script, "app": app, "lead": lead, "started": time.time(), "takes": [], "text": text}
+        self._record: dict[str, Any] = {
+            "script": script,
+            "app": app,
+            "lead": lead,
+            "devices": list(devices),
+            "started": time.time(),
+            "takes": [],
+            "text": text,
+        }
         self._save()
 
     def take(self, device: DeviceProfile, row: int, values: Mapping[str, str], build: str) -> TakeWriter:
@@ -156,6 +165,7 @@ def read_run(folder: Path) -> RunRecord:
             takes.append(
                 TakeRecord(place, DeviceProfile(**entry["device"]), entry["row"], entry["values"], entry.get("build", ""), _results(place))
             )
+        order = {name: place for place, name in enumerate(record.get("devices", ()))}
         return RunRecord(
             folder,
             record["script"],
@@ -164,7 +174,7 @@ def read_run(folder: Path) -> RunRecord:
             record["started"],
             record.get("seconds", 0.0),
             record["lead"],
-            tuple(takes),
+            tuple(sorted(takes, key=lambda t: (order.get(t.device.name, len(order)), t.row))),
             "seconds" in record,
         )
     except (KeyError, ValueError, TypeError) as error:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import tomllib
 from dataclasses import dataclass, field
 from pathlib import Path
@@ -48,15 +49,21 @@ class Project:
         self.folder = folder.resolve()
         record = _toml(self.folder / MARK)
         self.name = str(record.get("name", self.folder.name))
+        self.phrasebook: dict[str, dict[str, str]] = record.get("phrasebook", {})
         self.apps: dict[str, App] = {
             word: App(word, {k: str(v) for k, v in facts.items()}) for word, facts in record.get("apps", {}).items()
         }
+
+    def phrases(self, locale: str) -> dict[str, str]:
+        """The phrasebook for a locale (BCP 47): its language's phrases, then its own."""
+        language = locale.split("-")[0]
+        return self.phrasebook.get(language, {}) | (self.phrasebook.get(locale, {}) if locale != language else {})
 
     @classmethod
     def create(cls, folder: Path, name: str) -> Project:
         """A new project in an empty or new folder; an existing one is opened."""
         if not (folder / MARK).exists():
-            write_whole(folder / MARK, f'name = "{name}"\n'.encode())
+            write_whole(folder / MARK, f"name = {_quoted(name)}\n".encode())
         for part in ("scripts", "data", "runs", "recordings"):
             (folder / part).mkdir(parents=True, exist_ok=True)
         return cls(folder)
@@ -123,9 +130,11 @@ class Project:
         word = slug(package.rpartition(".")[2])
         packages = dict(self.apps[word].packages) if word in self.apps else {}
         self.apps[word] = App(word, packages | {platform: package})
-        lines = [f'name = "{self.name}"']
+        lines = [f"name = {_quoted(self.name)}"]
         for each in self.apps.values():
-            lines += ["", f"[apps.{each.word}]", *(f'{k} = "{v}"' for k, v in each.packages.items())]
+            lines += ["", f"[apps.{each.word}]", *(f"{k} = {_quoted(v)}" for k, v in each.packages.items())]
+        for locale, phrases in self.phrasebook.items():
+            lines += ["", f"[phrasebook.{locale}]", *(f"{_quoted(k)} = {_quoted(v)}" for k, v in phrases.items())]
         write_whole(self.folder / MARK, ("\n".join(lines) + "\n").encode())
         return word
 
@@ -135,6 +144,11 @@ def problems_of(loaded: Loaded) -> tuple[Problem, ...]:
     if loaded.document.script.data or loaded.script.variables():
         return (*loaded.document.problems, *data_problems(loaded.document, loaded.rows[0]))
     return loaded.document.problems
+
+
+def _quoted(words: str) -> str:
+    """A basic string of TOML."""
+    return json.dumps(words, ensure_ascii=False)
 
 
 def portraits_path(script: Path) -> Path:

@@ -166,8 +166,8 @@ def _is_caption(element: Element) -> bool:
 
 def _belongs(caption: Element, value: Element) -> bool:
     box, there = caption.box, value.box
-    beside = there.top < box.bottom and there.bottom > box.top and there.left >= box.right - 1
-    return beside and value_of_caption(caption) == value.text
+    level = there.top < box.bottom and there.bottom > box.top
+    return level and value_of_caption(caption) == value.text
 
 
 def likely_checks(element: Element) -> list[Meaning]:

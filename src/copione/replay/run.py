@@ -47,7 +47,7 @@ class Run:
         self.project, self.loaded, self.devices, self.listener, self.clock = project, loaded, list(devices), listener, clock
         script = loaded.document.sound()
         self.script = script
-        self.writer = RunWriter(runs or project.runs_folder, script.name, loaded.document.text, script.app, self.devices[0].name)
+        self.writer = RunWriter(runs or project.runs_folder, script.name, loaded.document.text, script.app, [d.name for d in self.devices])
         self._cancel = threading.Event()
         self._futures: list[Future[None]] = []
         self._began = threading.Event()
@@ -111,6 +111,7 @@ class Run:
             archive,
             lambda result: self.listener.step_done(name, result),
             self._cancel.is_set,
+            self.project.phrases(profile.locale),
         )
         self._began.set()
         take.run()

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 TRIES = 4
+SAME_PLACE = 0.02  # of a slider's length: two fingers so near set the same value
 
 
 def aim(wanted: float, known: list[tuple[float, float]]) -> float:
@@ -37,5 +38,8 @@ def settle(wanted: float, known: list[tuple[float, float]], slide: Callable[[flo
         read = slide(share)
         if read is None or read == wanted:
             return read, attempt
+        pairs = [p for p in pairs if abs(p[0] - share) > SAME_PLACE]  # a slider may run the other way here than where it was recorded
+        if len(pairs) < len(known):
+            pairs = []
         pairs.append((share, read))
     return read, TRIES

@@ -17,6 +17,7 @@ from ..model.screen import Element, Flag, Moment
 from ..model.step import Scene, Script, Step, Target
 from ..project.archive import TakeWriter
 from ..recognition.evidence import visible
+from ..recognition.phrases import Interpreter
 from ..recognition.reach import Reach, reach
 from ..screens.reading import reads
 from ..touch.making import hold, swipe, tap
@@ -68,7 +69,9 @@ class Take:
         archive: TakeWriter,
         listener: Callable[[Result], None],
         cancelled: Callable[[], bool] = lambda: False,
+        phrases: Mapping[str, str] | None = None,
     ) -> None:
+        self.interpreter = Interpreter(phrases or {})
         self.link, self.script, self.values, self.portraits, self.package = link, script, values, portraits, package
         self.clock, self.archive, self.listener = clock, archive, listener
         self.eye = Eye(link, clock, self._keep, cancelled)
@@ -113,7 +116,7 @@ class Take:
             if self._stem == "" and step.verb != "launch":
                 self.eye.look()
             act.before = self._stem
-            _VERBS[step.verb](self, filled, act, scene.name)
+            _VERBS[step.verb](self, self.interpreter.step(filled), act, scene.name)
         except FileTrouble:
             raise
         except CopioneError as error:
@@ -146,7 +149,7 @@ class Take:
     def _portraits(self, target: Target, scene: str) -> tuple[Portrait, ...]:
         """The target's portraits, those recorded in this scene first. A target filled from data is kept under its template."""
         found = self.portraits.get(target.words(), ())
-        return tuple(sorted(found, key=lambda p: p.scene != scene))
+        return tuple(self.interpreter.portrait(p) for p in sorted(found, key=lambda p: p.scene != scene))
 
     def _find(
         self,

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import unicodedata
 from collections.abc import Sequence
 
 import numpy as np
@@ -44,6 +45,11 @@ def name_all(
     return tuple(names)
 
 
+def runs_leftwards(words: str) -> bool:
+    """Are the words of a script that is read from right to left? By the bidirectional class of their letters (Unicode annex 9)."""
+    return any(unicodedata.bidirectional(c) in {"R", "AL"} for c in words)
+
+
 def _ends(parents: npt.NDArray[np.int32]) -> list[int]:
     """For each element the row behind its last descendant: in tree order a subtree is one stretch."""
     ends = list(range(1, len(parents) + 1))
@@ -83,16 +89,21 @@ def _caption(row: int, role: str, captions: npt.NDArray[np.int32], boxes: npt.ND
     left, top, right, bottom = boxes[row]
     found = boxes[captions]
     middle = (found[:, 1] + found[:, 3]) / 2
-    beside = (middle > top) & (middle < bottom) & (found[:, 2] <= left + 1)
+    level = (middle > top) & (middle < bottom)
+    before = level & (found[:, 2] <= left + 1)
+    after = level & (found[:, 0] >= right - 1) & np.array([runs_leftwards(texts[int(c)]) for c in captions])
+    beside = before | after
+    distance = np.where(before, left - found[:, 2], found[:, 0] - right)
     if role in {"switch", "checkbox"} and beside.any():
-        return texts[int(captions[np.where(beside, left - found[:, 2], np.inf).argmin()])]
+        return texts[int(captions[np.where(beside, distance, np.inf).argmin()])]
     gap = top - found[:, 3]
     limit = LIST_GAP if role == "list" else CAPTION_GAP
     above = (gap > -4) & (gap <= limit) & (found[:, 0] < right) & (found[:, 2] > left)
     if above.any():
-        away = np.where(above, gap + np.abs(found[:, 0] - left) * 0.5, np.inf)
+        aside = np.minimum(np.abs(found[:, 0] - left), np.abs(found[:, 2] - right))
+        away = np.where(above, gap + aside * 0.5, np.inf)
         return texts[int(captions[away.argmin()])]
     if beside.any() and role != "list":
-        away = np.where(beside, left - found[:, 2], np.inf)
+        away = np.where(beside, distance, np.inf)
         return texts[int(captions[away.argmin()])] if away.min() < 200 else ""
     return ""

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from ..model.screen import Element, Flag
+from .names import runs_leftwards
 
 VALUE_GAP = 32.0  # dp below a caption within which its value may stand when nothing is beside it
 
@@ -24,7 +25,8 @@ def reads(element: Element) -> str:
     if role == "radiogroup":
         return next((d.name for d in element.descendants() if d.has(Flag.CHECKED)), "")
     if role == "slider":
-        return number_words(element.text) if element.text else _beside_caption(element)
+        beside = _beside_caption(element) if not element.text or element.text.endswith("%") else ""
+        return beside or number_words(element.text)
     if role in {"textbox", "combobox", "progressbar"}:
         return element.text
     return element.text or element.name
@@ -35,12 +37,14 @@ def value_of_caption(caption: Element) -> str:
     box = caption.box
     beside: list[tuple[float, str]] = []
     below: list[tuple[float, str]] = []
+    leftwards = runs_leftwards(caption.text)
     for other in caption.screen:
         if other == caption or not other.text or other.role not in {"text", "textbox"}:
             continue
         there = other.box
-        if there.top < box.bottom and there.bottom > box.top and there.left >= box.right - 1:
-            beside.append((there.left - box.right, other.text))
+        ahead = box.left - there.right if leftwards else there.left - box.right
+        if there.top < box.bottom and there.bottom > box.top and ahead >= -1:
+            beside.append((ahead, other.text))
         elif 0 <= there.top - box.bottom <= VALUE_GAP and there.left < box.right and there.right > box.left:
             below.append((there.top - box.bottom, other.text))
     nearest = sorted(beside) or sorted(below)

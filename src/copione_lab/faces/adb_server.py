@@ -130,6 +130,8 @@ class AdbServer:
         lines = []
         for serial, state in self.bench.states().items():
             model = self.bench.phones[serial].model
+            if model.platform != "android":
+                continue
             more = f" product:{model.key.replace('-', '_')} model:{model.name.replace(' ', '_')} device:lab transport_id:1"
             lines.append(f"{serial:<22} {state}{more if state == 'device' else ''}" if long else f"{serial}\t{state}")
         return "".join(line + "\n" for line in lines)

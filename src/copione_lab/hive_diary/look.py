@@ -1,4 +1,4 @@
-"""The app's own widgets: how Hive Diary composes the toolkit's nodes."""
+"""The app's own widgets: how Hive Diary composes the toolkit's nodes on each platform."""
 
 from __future__ import annotations
 
@@ -10,11 +10,18 @@ from ..toolkit.paint import AMBER, LEAF, LEAF_PALE, PAPER, WHITE
 QUIET = "#6B7267"
 
 
-def bar(title: str, id: str = "toolbar_title") -> Node:
-    return row(Node("heading", id=id, text=title, size=19, weight="Medium", ink=WHITE, grow=1), fill=LEAF, pad=(16, 16), height=None)
+def bar(title: str, id: str, platform: str, back: Callable[[], object] | None = None) -> Node:
+    """The head of a page: dark, its title at the start; on the second platform pale, a way back, the title in the middle."""
+    if platform == "android":
+        return row(Node("heading", id=id, text=title, size=19, weight="Medium", ink=WHITE, grow=1), fill=LEAF, pad=(16, 16), height=None)
+    way = Node("space", width=48)
+    if back is not None:
+        way = Node("button", id="back", desc="Back", text="‹", on_tap=back, size=24, ink=LEAF, width=48)
+    middle = Node("heading", id=id, text=title, size=17, weight="Medium", grow=1, align="centre")
+    return row(way, middle, Node("space", width=48), kind="bar", fill="#E8EADD", pad=(6, 4))
 
 
-def button(words: str, id: str, tap: Callable[[], None], *, quiet: bool = False) -> Node:
+def button(words: str, id: str, tap: Callable[[], object], *, quiet: bool = False, height: float | None = None) -> Node:
     return Node(
         "button",
         id=id,
@@ -27,6 +34,7 @@ def button(words: str, id: str, tap: Callable[[], None], *, quiet: bool = False)
         align="centre",
         weight="Medium",
         pad=(20, 12),
+        height=height,
     )
 
 
@@ -35,15 +43,13 @@ def caption(words: str) -> Node:
 
 
 def fact(words: str, value: str, id: str) -> Node:
-    """A line of a hive's page: what it is, and its value at the right."""
+    """A line of a hive's page: what it is, and its value at the end."""
     return row(text(words, grow=1), text(value, id=id, weight="Medium"), fill=WHITE, border=LEAF_PALE, radius=8, pad=(14, 12), gap=8)
 
 
-def hive_row(name: str, seen: str, due: bool, tap: Callable[[], None]) -> Node:
-    words = column(
-        text(name, id="hive_name", weight="Medium", size=16), text(f"Last seen {seen}", id="hive_seen", size=13, ink=QUIET), gap=2, grow=1
-    )
-    mark = [text("due", id="hive_due", size=13, ink="#9A6A00", weight="Medium")] if due else []
+def hive_row(name: str, seen: str, due: str, tap: Callable[[], object]) -> Node:
+    words = column(text(name, id="hive_name", weight="Medium", size=16), text(seen, id="hive_seen", size=13, ink=QUIET), gap=2, grow=1)
+    mark = [text(due, id="hive_due", size=13, ink="#9A6A00", weight="Medium")] if due else []
     return row(words, *mark, id="hive_row", on_tap=tap, fill=WHITE, border=LEAF_PALE, radius=10, pad=(14, 12), gap=8, height=None)
 
 

@@ -11,7 +11,7 @@ MOST_FRAMES = 10
 @dataclass
 class Hive:
     name: str
-    seen: str
+    seen: int  # days ago; 0 is today
     frames: int
     temper: str
     weight_kg: int
@@ -34,7 +34,7 @@ def hives() -> list[Hive]:
     return [
         Hive(
             name=f"Hive {number}",
-            seen=f"{2 + number * 5 % 19} days ago",
+            seen=2 + number * 5 % 19,
             frames=3 + number * 7 % 6,
             temper=TEMPERS[number * 2 % 3],
             weight_kg=24 + number * 11 % 17,

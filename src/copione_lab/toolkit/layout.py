@@ -34,6 +34,9 @@ class Layout:
 
     def run(self, root: Node, box: Box) -> None:
         self._place(root, box, box)
+        if root.mirrored:
+            for node in root.walk():
+                node.box, node.clip, node.mirrored = node.box.mirrored(box), node.clip.mirrored(box), True
 
     # measuring
 
@@ -133,6 +136,17 @@ class Layout:
             self._place(child, Box(left, top, left + inner, top + height), inside)
             top += height + node.gap
 
+    def _place_stack(self, node: Node, clip: Box) -> None:
+        """Children over one another, each filling the whole."""
+        for child in node.children:
+            self._place(child, node.box, clip)
+
+    def _place_shifted(self, node: Node, clip: Box) -> None:
+        """Children pushed out of the screen sideways."""
+        away = clip.right - node.box.left + 4
+        for child in node.children:
+            self._place(child, Box(node.box.left + away, node.box.top, node.box.right + away, node.box.bottom), clip)
+
     def _place_leaf(self, node: Node, clip: Box) -> None:
         if node.text and not node.lines:
             self._measure_text(node, node.box.width)
@@ -166,12 +180,16 @@ _MEASURE: dict[str, Callable[[Layout, Node, float], tuple[float, float]]] = {
     "space": _fixed(0, 0),
     "image": _fixed(120, 120),
     "row": Layout._measure_row,
+    "bar": Layout._measure_row,
     "flow": Layout._measure_flow,
     "radiogroup": Layout._measure_flow,
 }
 _LEAVES = ("text", "heading", "button", "radio", "field", "slider", "switch", "space", "image")
 _PLACE: dict[str, Callable[[Layout, Node, Box], None]] = {
     "row": Layout._place_row,
+    "bar": Layout._place_row,
+    "stack": Layout._place_stack,
+    "shifted": Layout._place_shifted,
     "flow": Layout._place_flow,
     "radiogroup": Layout._place_flow,
     "scroll": Layout._place_scroll,

@@ -30,6 +30,11 @@ class Box(NamedTuple):
     def contains(self, x: float, y: float) -> bool:
         return self.left <= x < self.right and self.top <= y < self.bottom
 
+    def mirrored(self, about: Box) -> Box:
+        """Seen in a mirror that stands in the middle of `about`."""
+        turn = about.left + about.right
+        return Box(turn - self.right, self.top, turn - self.left, self.bottom)
+
     def clipped(self, other: Box) -> Box:
         return Box(max(self.left, other.left), max(self.top, other.top), min(self.right, other.right), min(self.bottom, other.bottom))
 
@@ -75,7 +80,7 @@ class Node:
     value: float = 0
     top_value: float = 10
     # behaviour
-    on_tap: Callable[[], None] | None = None
+    on_tap: Callable[[], object] | None = None
     on_hold: Callable[[], None] | None = None
     on_value: Callable[[float], None] | None = None
     on_text: Callable[[str], None] | None = None
@@ -84,6 +89,7 @@ class Node:
     clip: Box = EMPTY
     lines: list[str] = field(default_factory=list)
     reach: float = 0  # how far a scroll can go, dp
+    mirrored: bool = False  # laid out from right to left
 
     def walk(self) -> Iterator[Node]:
         yield self
@@ -99,8 +105,8 @@ def column(*children: Node, **more: object) -> Node:
     return Node("column", children=list(children), **more)  # type: ignore[arg-type]
 
 
-def row(*children: Node, **more: object) -> Node:
-    return Node("row", children=list(children), **more)  # type: ignore[arg-type]
+def row(*children: Node, kind: str = "row", **more: object) -> Node:
+    return Node(kind, children=list(children), **more)  # type: ignore[arg-type]
 
 
 def text(words: str, **more: object) -> Node:

@@ -18,6 +18,9 @@ GREY = "#8C9088"
 AMBER = "#E0A52B"
 
 
+_TURNED = {"left": "right", "right": "left"}
+
+
 class Painter:
     """Paints nodes onto an image of the device's pixels."""
 
@@ -75,9 +78,12 @@ class Painter:
         for line in node.lines:
             wide = fonts.width_px(line, node.weight, size_px) / metrics.density
             room = node.box.width - wide
-            left = node.box.left + {"left": node.pad[0], "centre": room / 2, "right": room - node.pad[0]}[node.align]
+            align = _TURNED.get(node.align, node.align) if node.mirrored else node.align
+            left = node.box.left + {"left": node.pad[0], "centre": room / 2, "right": room - node.pad[0]}[align]
             y = (top + step / 2) * metrics.density
-            self.draw.text((left * metrics.density, y), line, font=face, fill=ink or node.ink, anchor="lm")
+            self.draw.text(
+                (left * metrics.density, y), fonts.visual(line), font=fonts.face_for(line, face), fill=ink or node.ink, anchor="lm"
+            )
             top += step
 
     def circle(self, x: float, y: float, radius: float, fill: str, border: str | None = None) -> None:
@@ -98,21 +104,23 @@ def _switch(painter: Painter, node: Node) -> None:
     box = node.box
     painter.plate(box, LEAF if node.checked else LEAF_PALE, None, box.height / 2)
     middle = (box.top + box.bottom) / 2
-    x = box.right - box.height / 2 if node.checked else box.left + box.height / 2
+    far = bool(node.checked) != node.mirrored
+    x = box.right - box.height / 2 if far else box.left + box.height / 2
     painter.circle(x, middle, box.height / 2 - 4, WHITE)
 
 
 def track(node: Node) -> tuple[float, float]:
-    """Where a slider's stops begin and end, x in dp."""
-    return node.box.left + 12, node.box.right - 12
+    """Where a slider's stops begin and end, x in dp; from right to left where the page runs so."""
+    ends = node.box.left + 12, node.box.right - 12
+    return (ends[1], ends[0]) if node.mirrored else ends
 
 
 def _slider(painter: Painter, node: Node) -> None:
     begin, end = track(node)
     middle = (node.box.top + node.box.bottom) / 2
     x = begin + (end - begin) * node.value / node.top_value
-    painter.plate(Box(begin, middle - 2, end, middle + 2), LEAF_PALE, None, 2)
-    painter.plate(Box(begin, middle - 2, x, middle + 2), LEAF, None, 2)
+    painter.plate(Box(min(begin, end), middle - 2, max(begin, end), middle + 2), LEAF_PALE, None, 2)
+    painter.plate(Box(min(begin, x), middle - 2, max(begin, x), middle + 2), LEAF, None, 2)
     painter.circle(x, middle, 10, LEAF)
 
 
@@ -135,7 +143,7 @@ def _field(painter: Painter, node: Node) -> None:
 
 def _comb(painter: Painter, node: Node) -> None:
     """A patch of honeycomb."""
-    painter.plate(node.box, AMBER, None, node.radius)
+    painter.plate(node.box, AMBER if node.ink == "#22301F" else node.ink, None, node.radius)
     cell, tall = 14.0, 12.1
     y, odd = node.box.top + 8, False
     while y < node.box.bottom - 4:

@@ -12,16 +12,9 @@ from ...model.outcome import Outcome
 from .. import theme
 from ..workspace import Workspace
 
-MM = 0.36  # pixels a millimetre of glass
+ROOMY, CLOSE = (0.36, 58.0), (0.24, 48.0)  # pixels a millimetre of glass, and the least height of a tile: few devices, many devices
+MANY = 7
 THUMB_MS = 2500
-
-
-def _said(device: Device) -> str:
-    """Platform and width, as a person says them."""
-    p = device.profile
-    if p is None:
-        return ""
-    return f"{p.platform.capitalize()} {p.release}"
 
 
 class DeviceTile(QWidget):
@@ -30,9 +23,10 @@ class DeviceTile(QWidget):
     picked = Signal(object)
     toggled = Signal(object, bool)
 
-    def __init__(self, device: Device, parent: QWidget | None = None) -> None:
+    def __init__(self, device: Device, scale: tuple[float, float] = ROOMY, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.device = device
+        self.mm, self.least = scale
         self.lead = False
         self.part = True
         self.doing = ""
@@ -41,13 +35,13 @@ class DeviceTile(QWidget):
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setAccessibleName(f"Device {device.name}")
         self.setToolTip("Click: work on this device. Space: replay on it or leave it out.")
-        self.setFixedHeight(int(max(58.0, self._glass().height() + 16)) if device.ready else 104)
+        self.setFixedHeight(int(max(self.least, self._glass().height() + 12)) if device.ready else 104)
 
     def _glass(self) -> QRectF:
         p = self.device.profile
         if p is None:
             return QRectF(10, 10, 24, 46)
-        return QRectF(10, 8, p.width_mm * MM, p.height_mm * MM)
+        return QRectF(10, 6, p.width_mm * self.mm, p.height_mm * self.mm)
 
     def mark_box(self) -> QRectF:
         return QRectF(self.width() - 24, 10, 14, 14)
@@ -71,7 +65,7 @@ class DeviceTile(QWidget):
         width = self.width() - left - 6
         painter.setPen(theme.INK)
         painter.setFont(theme.font(theme.BODY, 600))
-        y = max(8.0, min(glass.top(), glass.bottom() - 50))
+        y = 4.0 if self.least < ROOMY[1] else 8.0
         name_room = width - 22 if ready else width
         painter.drawText(
             QRectF(left, y, name_room, 18),
@@ -83,15 +77,18 @@ class DeviceTile(QWidget):
         p = self.device.profile
         if p is not None:
             lines = [
-                _said(self.device),
+                p.system,
                 f"{p.width:.0f} dp" + (f" · text {p.text_scale:.0%}".replace("%", " %") if p.text_scale != 1 else ""),
             ]
+            if self.doing and self.least < ROOMY[1]:
+                lines = [f"{lines[0]} · {p.width:.0f} dp"]
             for i, words in enumerate(lines):
                 painter.drawText(QRectF(left, y + 17 + 13 * i, width, 14), Qt.AlignmentFlag.AlignLeft, words)
             if self.doing:
+                close = self.least < ROOMY[1]
                 painter.setPen(theme.TOUCH_TEXT)
                 painter.setFont(theme.font(theme.CAPTION, 600))
-                painter.drawText(QRectF(left, y + 43, width, 14), Qt.AlignmentFlag.AlignLeft, self.doing)
+                painter.drawText(QRectF(left, y + (30 if close else 43), width, 14), Qt.AlignmentFlag.AlignLeft, self.doing)
             self._paint_mark(painter)
         else:
             painter.setPen(theme.OUTCOME_WORDS[Outcome.STUCK])
@@ -199,7 +196,7 @@ class BenchView(QWidget):
         before = self.tiles
         self.tiles = {}
         for device in self.workspace.devices:
-            tile = DeviceTile(device)
+            tile = DeviceTile(device, CLOSE if len(self.workspace.devices) > MANY else ROOMY)
             tile.part = device.listed.address not in self.workspace.left_out
             if device.listed.address in before:
                 tile.thumb = before[device.listed.address].thumb

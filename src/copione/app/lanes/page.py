@@ -84,4 +84,6 @@ class LanesPage(QWidget):
         """After a run the worst column is chosen, so that the next look is where it matters."""
         self._refresh()
         if not self.runs.running and self.runs.findings:
-            self.view.choose(0, self.runs.findings[0].number - 1)
+            finding = self.runs.findings[0]
+            lanes = list(self.runs.lanes.lanes)
+            self.view.choose(lanes.index(finding.lanes[0]) if finding.lanes[0] in lanes else 0, finding.number - 1)

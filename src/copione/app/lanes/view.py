@@ -249,6 +249,11 @@ class LanesView(QAbstractScrollArea):
         shown = self.columns()
         if self.column in shown:
             cell = self.cell(self.lane, shown.index(self.column))
+            down = self.verticalScrollBar()
+            if cell.top() < self.head() + 8:
+                down.setValue(int(down.value() + cell.top() - self.head() - 14))
+            elif cell.bottom() + BAR > self.viewport().height():
+                down.setValue(int(down.value() + cell.bottom() + BAR + 8 - self.viewport().height()))
             bar = self.horizontalScrollBar()
             if cell.left() < NAMES:
                 bar.setValue(int(bar.value() + cell.left() - NAMES - 10))

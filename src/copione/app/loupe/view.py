@@ -188,6 +188,7 @@ class Loupe(QWidget):
             return
         column = lanes.columns[self.column]
         shown = [(lane, lane.results[self.column]) for lane in lanes.lanes if self.column < len(lane.results)]
+        shown = [*shown[:1], *sorted(shown[1:], key=lambda pair: pair[1].outcome.good)]  # the lead, then what went wrong
         self._caption.setText(f"Loupe · step {column.number}")
         self._title.setText(sentence(column.words))
         self._words.setText(self._explained(column.number, shown))

@@ -39,6 +39,9 @@ class AdbLink:
     def address(self) -> str:
         return self.serial
 
+    def close(self) -> None:
+        """Nothing is held: each command has a connection of its own."""
+
     # what it is
 
     def profile(self) -> DeviceProfile:
@@ -128,9 +131,11 @@ class AdbLink:
 
     # apps
 
+    def packages(self) -> list[str]:
+        return re.findall(r"^package:(\S+)", self._words("pm list packages -3"), re.M)
+
     def apps(self) -> list[InstalledApp]:
-        packages = re.findall(r"^package:(\S+)", self._words("pm list packages -3"), re.M)
-        return [InstalledApp(package, self.version(package)) for package in packages]
+        return [InstalledApp(package, self.version(package)) for package in self.packages()]
 
     def version(self, package: str) -> str:
         found = facts.version(self._words(f"dumpsys package {shlex.quote(package)}"))

@@ -1,0 +1,1 @@
+"""Devices behind a W3C WebDriver remote end."""

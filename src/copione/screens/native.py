@@ -1,0 +1,156 @@
+"""The XML source of a native app behind WebDriver into a `Screen`: typed elements with label, value and frame in points."""
+
+from __future__ import annotations
+
+import numpy as np
+from lxml import etree
+
+from ..model.errors import TreeUnreadable
+from ..model.geometry import Box
+from ..model.screen import Flag, Screen
+from .names import name_all
+
+#: Element types (their last part) to WAI-ARIA roles.
+ROLES = {
+    "Alert": "dialog",
+    "Button": "button",
+    "Cell": "listitem",
+    "CheckBox": "checkbox",
+    "CollectionView": "list",
+    "Image": "img",
+    "Link": "link",
+    "Picker": "combobox",
+    "ProgressIndicator": "progressbar",
+    "RadioButton": "radio",
+    "RadioGroup": "radiogroup",
+    "ScrollView": "region",
+    "SearchField": "textbox",
+    "SecureTextField": "textbox",
+    "Sheet": "dialog",
+    "Slider": "slider",
+    "StaticText": "text",
+    "Switch": "switch",
+    "Tab": "tab",
+    "TabBar": "tablist",
+    "Table": "list",
+    "TextField": "textbox",
+    "TextView": "textbox",
+    "Toggle": "switch",
+    "WebView": "document",
+}
+_CLICKABLE = frozenset({"button", "checkbox", "combobox", "link", "listitem", "radio", "slider", "switch", "tab", "textbox"})
+_SCROLLABLE = frozenset({"list", "region"})
+
+
+def _kind(element: etree._Element) -> str:
+    """The type without the framework's prefix: the longest known ending, else the whole."""
+    words = str(element.get("type") or element.tag)
+    return max((known for known in (*ROLES, "Keyboard") if words.endswith(known)), key=len, default=words)
+
+
+def read_native(source: bytes, width: float, height: float) -> Screen:
+    """The screen of a source document; `width`, `height` in dp. Elements that are not visible are left out.
+
+    Raises TreeUnreadable when it is not well-formed XML, or holds no element.
+    """
+    try:
+        root = etree.fromstring(source, etree.XMLParser(resolve_entities=False, huge_tree=True))
+    except (etree.XMLSyntaxError, ValueError) as error:
+        said = source.decode("utf-8", "replace").strip().splitlines()
+        raise TreeUnreadable(f"The device's element tree is not well-formed XML: {said[0][:120] if said else 'it is empty'}") from error
+    rows: list[tuple[etree._Element, int, str]] = []
+    keyboard: Box | None = None
+    pending: list[tuple[etree._Element, int]] = [(root, -1)]
+    while pending:
+        element, parent = pending.pop()
+        if not isinstance(element.tag, str) or element.get("visible") == "false":
+            continue
+        kind = _kind(element)
+        if kind == "Keyboard":
+            keyboard = Box(*_frame(element))
+            continue
+        rows.append((element, parent, kind))
+        here = len(rows) - 1
+        pending.extend((child, here) for child in reversed(element))
+    if len(rows) < 2:
+        raise TreeUnreadable("The device's element tree is empty.")
+    roles = tuple(ROLES.get(kind, "generic") for _, _, kind in rows)
+    values = [str(e.get("value") or "") for e, _, _ in rows]
+    said = [str(e.get("label") or "") for e, _, _ in rows]
+    texts = tuple(_text(role, label, value) for role, label, value in zip(roles, said, values, strict=True))
+    labels = tuple("" if role == "text" else label for role, label in zip(roles, said, strict=True))
+    flags = np.array([_flags(e, kind, role) for (e, _, kind), role in zip(rows, roles, strict=True)], np.int32)
+    boxes = np.array([_frame(e) for e, _, _ in rows], np.float64).reshape(len(rows), 4)
+    parents = np.array([parent for _, parent, _ in rows], np.int32)
+    boxes = _clipped(boxes, parents, roles, width, height)
+    return Screen(
+        width=width,
+        height=height,
+        app=str(root.get("bundle") or root.get("identifier") or ""),
+        activity="",
+        keyboard=keyboard,
+        roles=roles,
+        names=name_all(roles, texts, labels, ("",) * len(rows), boxes, parents, (flags & Flag.CLICKABLE) > 0),
+        texts=texts,
+        labels=labels,
+        ids=tuple("" if parent < 0 else str(e.get("identifier") or "") for e, parent, _ in rows),
+        boxes=boxes,
+        parents=parents,
+        flags=flags,
+    )
+
+
+def _text(role: str, label: str, value: str) -> str:
+    if role == "text":
+        return label or value
+    return value if role in {"textbox", "slider", "combobox", "progressbar"} else ""
+
+
+def _flags(element: etree._Element, kind: str, role: str) -> int:
+    flags = 0 if element.get("enabled") == "false" else int(Flag.ENABLED)
+    if role in _CLICKABLE:
+        flags |= Flag.CLICKABLE
+    if role in _SCROLLABLE:
+        flags |= Flag.SCROLLABLE
+    if role in {"switch", "checkbox", "radio"}:
+        flags |= Flag.CHECKABLE
+        if element.get("value") in {"1", "true"} or element.get("selected") == "true":
+            flags |= Flag.CHECKED
+    if element.get("focused") == "true":
+        flags |= Flag.FOCUSED
+    if kind == "SecureTextField":
+        flags |= Flag.PASSWORD
+    return int(flags)
+
+
+def _frame(element: etree._Element) -> tuple[float, float, float, float]:
+    try:
+        x, y, w, h = (float(element.get(name) or 0) for name in ("x", "y", "width", "height"))
+    except ValueError:
+        return (0.0, 0.0, 0.0, 0.0)
+    return x, y, x + w, y + h
+
+
+def _clipped(boxes: np.ndarray, parents: np.ndarray, roles: tuple[str, ...], width: float, height: float) -> np.ndarray:
+    """Frames reach out of their scroll containers; what shows of them is what a finger can touch."""
+    clips = np.empty_like(boxes)
+    shown = boxes.copy()
+    for row, parent in enumerate(parents.tolist()):
+        clips[row] = clips[parent] if parent >= 0 else (0.0, 0.0, width, height)
+        low, high = clips[row][:2], clips[row][2:]
+        if parent >= 0 and _inside_scroller(row, parents, roles):
+            shown[row, :2] = np.minimum(np.maximum(boxes[row, :2], low), high)
+            shown[row, 2:] = np.maximum(np.minimum(boxes[row, 2:], high), low)
+        if roles[row] in _SCROLLABLE:
+            clips[row, :2] = np.maximum(clips[row, :2], boxes[row, :2])
+            clips[row, 2:] = np.minimum(clips[row, 2:], boxes[row, 2:])
+    return shown
+
+
+def _inside_scroller(row: int, parents: np.ndarray, roles: tuple[str, ...]) -> bool:
+    parent = int(parents[row])
+    while parent >= 0:
+        if roles[parent] in _SCROLLABLE:
+            return True
+        parent = int(parents[parent])
+    return False

@@ -1,0 +1,176 @@
+"""Hive Diary's pages as trees of nodes, with the faults that are seeded in them."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from ..toolkit.node import Node, column, row, text
+from . import look
+from .records import MOST_FRAMES, TEMPERS, Hive
+from .words import days_ago
+
+if TYPE_CHECKING:
+    from .app import HiveDiary
+
+
+def narrow(app: HiveDiary) -> list[Node]:
+    """The one page that fits on a narrow screen."""
+    platform = app.around.platform
+    if app.place == "home":
+        actions = [
+            look.button(app.say("Hives"), "open_hives", lambda: app.go("hives")),
+            look.button(app.say("About"), "open_about", lambda: app.go("about"), quiet=True),
+        ]
+        return [look.bar("Hive Diary", "toolbar_title", platform), column(*welcome(app), *actions, pad=(20, 20), gap=12)]
+    if app.place == "about":
+        return [look.bar(app.say("About"), "toolbar_title", platform, app.back), column(*about_words(app), pad=(20, 20), gap=8)]
+    if app.place == "hives":
+        return [look.bar(app.say("Hives"), "toolbar_title", platform, app.back), hive_list(app)]
+    return detail(app)
+
+
+def welcome(app: HiveDiary) -> list[Node]:
+    return [
+        text(app.say("Good morning"), size=24, weight="Medium"),
+        text(app.say("Twenty-four hives, four of them due for a look inside."), ink="#4B5547"),
+        row(Node("image", desc=app.say("Honeycomb"), radius=12, height=140, grow=1), pad=(0, 8)),
+    ]
+
+
+def about_words(app: HiveDiary) -> list[Node]:
+    return [
+        text(f"Hive Diary {app.version}", weight="Medium"),
+        text(app.say("Keeps what you saw in the hive, and when."), ink="#4B5547"),
+    ]
+
+
+def seen_words(app: HiveDiary, days: int) -> str:
+    return app.say("Today") if days == 0 else days_ago(days, app.around.locale)
+
+
+def hive_list(app: HiveDiary) -> Node:
+    rows = []
+    for i, hive in enumerate(app.hives):
+        seen = f"{app.say('Last seen')} {seen_words(app, hive.seen)}"
+        due = app.say("due") if i % 6 == 3 else ""
+        rows.append(look.hive_row(hive.name, seen, due, lambda hive=hive: app.open_hive(hive)))  # type: ignore[misc]
+        if app.has("extra") and hive.name == "Hive 17":
+            rows.append(look.hive_row(hive.name, seen, due, lambda hive=hive: app.open_hive(hive)))  # type: ignore[misc]
+    return Node("list", id="hives", key="hives", children=rows, gap=8, pad=(12, 12), grow=1)
+
+
+def detail(app: HiveDiary) -> list[Node]:
+    """The page of the hive that is open, its form, or what was saved."""
+    if app.place == "hives" or app.hive is None:
+        return [column(text(app.say("Choose a hive"), ink="#6B7267"), pad=(28, 24))]
+    title = {"form": app.say("New inspection")}.get(app.place, app.hive.name)
+    head = look.bar(title, "toolbar_title", app.around.platform, app.back)
+    body = {"form": form, "saved": saved}.get(app.place, hive_page)(app, app.hive)
+    if app.dialog:
+        return [head, _dialog(app)]
+    return [head, body]
+
+
+def _dialog(app: HiveDiary) -> Node:
+    def close() -> None:
+        app.dialog = ""
+
+    plate = column(
+        text(app.say("Rate this app"), weight="Medium", size=18),
+        look.button(app.say("Later"), "later", close, quiet=True),
+        fill="#FFFFFF",
+        border="#C9D2C2",
+        radius=14,
+        pad=(20, 20),
+        gap=14,
+    )
+    return column(Node("space", height=120), row(Node("space", width=24), column(plate, grow=1), Node("space", width=24)), grow=1)
+
+
+def hive_page(app: HiveDiary, hive: Hive) -> Node:
+    new = app.say("New inspection")
+    if app.has("text-cut"):
+        new = new[:9] + "…"
+    children = [
+        Node("image", desc=app.say("Comb picture"), radius=12, height=96, ink="#B03A2E" if app.has("wrong-picture") else "#22301F"),
+        look.fact(app.say("Last seen"), seen_words(app, hive.seen), "last_seen"),
+        look.fact(app.say("Brood frames"), str(hive.frames), "brood_frames"),
+        look.fact(app.say("Temper"), app.say(hive.temper), "temper"),
+        look.fact(app.say("Weight"), f"{hive.weight_kg} kg", "weight"),
+        look.button(new, "new_inspection", app.begin),
+    ]
+    return Node("scroll", key="hive", grow=1, pad=(16, 16), gap=10, children=children)
+
+
+def saved(app: HiveDiary, hive: Hive) -> Node:
+    seen = seen_words(app, hive.seen)
+    if app.has("untranslated"):
+        seen = "Today"
+    elif app.has("wrong-text"):
+        seen = app.say("No")
+    elif app.has("date-format"):
+        seen = "11/23/26"
+    children = [
+        look.fact(app.say("Last seen"), seen, "last_seen"),
+        look.fact(app.say("Brood frames"), str(hive.frames), "brood_frames"),
+        look.fact(app.say("Queen seen"), app.say("Yes" if hive.queen else "No"), "queen"),
+        look.fact(app.say("Temper"), app.say(hive.temper), "temper"),
+        look.caption(app.say("Note")),
+        text(hive.note or app.say("No note"), id="note"),
+        look.button(app.say("Back to hives"), "back_to_hives", lambda: app.go("hives"), quiet=True),
+    ]
+    return Node("scroll", key="saved", grow=1, pad=(16, 16), gap=10, children=children)
+
+
+def form(app: HiveDiary, _hive: Hive) -> Node:
+    draft = app.draft
+    chips = [
+        Node(
+            "radio",
+            id=f"temper_{t.lower()}",
+            text=app.say(t),
+            checked=draft.temper == t,
+            on_tap=lambda t=t: app.set("temper", t),  # type: ignore[misc]
+            pad=(16, 8),
+            align="centre",
+        )
+        for t in TEMPERS
+    ]
+    frames = column(
+        row(text(app.say("Brood frames"), grow=1), text(str(draft.frames), id="frames_value", weight="Bold"), gap=8),
+        Node("slider", id="frames", value=draft.frames, top_value=MOST_FRAMES, on_value=lambda v: app.set("frames", int(v))),
+        gap=2,
+    )
+    queen = row(
+        text(app.say("Queen seen"), grow=1),
+        Node("switch", id="queen_seen", checked=draft.queen, on_tap=lambda: app.set("queen", not draft.queen)),
+        pad=(0, 4),
+    )
+    notes = Node(
+        "field",
+        id="notes",
+        key="notes",
+        text=draft.note,
+        on_tap=lambda: app.system.focus("notes"),
+        on_text=lambda words: app.set("note", words),
+        pad=(12, 10),
+        height=96,
+    )
+    children = [
+        frames,
+        *([] if app.has("missing") else [queen]),
+        column(text(app.say("Temper")), Node("radiogroup", id="temper", children=chips, gap=8), gap=6),
+        column(look.caption(app.say("Notes")), notes, gap=4),
+        _save(app),
+    ]
+    return Node("scroll", key="form", grow=1, pad=(16, 14), gap=10, children=children)
+
+
+def _save(app: HiveDiary) -> Node:
+    button = look.button(app.say("Save inspection"), "save_inspection", app.save, height=14 if app.has("small-target") else None)
+    if app.has("overlap"):
+        banner = look.button(app.say("Rate this app"), "rate", lambda: None, quiet=True)
+        return Node("stack", children=[button, banner], height=52)
+    if app.has("pushed-off"):
+        return Node("shifted", children=[button], height=52)
+    return button

@@ -1,0 +1,57 @@
+"""The app's words in its three languages, keyed by the English ones. Names of hives are data and stay as they are."""
+
+from __future__ import annotations
+
+_PAIRS: dict[str, tuple[str, str]] = {
+    "Hives": ("Völker", "כוורות"),
+    "About": ("Über", "אודות"),
+    "Good morning": ("Guten Morgen", "בוקר טוב"),
+    "Twenty-four hives, four of them due for a look inside.": (
+        "Vierundzwanzig Völker, bei vieren ist eine Durchsicht fällig.",
+        "עשרים וארבע כוורות, ארבע מהן ממתינות לבדיקה.",
+    ),
+    "Honeycomb": ("Honigwabe", "חלת דבש"),
+    "Comb picture": ("Wabenbild", "תמונת חלה"),
+    "Keeps what you saw in the hive, and when.": ("Hält fest, was im Volk zu sehen war, und wann.", "שומר מה ראית בכוורת, ומתי."),
+    "Choose a hive": ("Volk auswählen", "בחרו כוורת"),
+    "Last seen": ("Zuletzt gesehen", "נראתה לאחרונה"),
+    "Brood frames": ("Brutwaben", "מסגרות דגירה"),
+    "Temper": ("Wesen", "מזג"),
+    "Weight": ("Gewicht", "משקל"),
+    "Queen seen": ("Königin gesehen", "המלכה נראתה"),
+    "Note": ("Notiz", "הערה"),
+    "Notes": ("Notizen", "הערות"),
+    "No note": ("Keine Notiz", "אין הערה"),
+    "New inspection": ("Neue Durchsicht", "בדיקה חדשה"),
+    "Save inspection": ("Durchsicht speichern", "שמירת הבדיקה"),
+    "Inspection saved": ("Durchsicht gespeichert", "הבדיקה נשמרה"),
+    "Back to hives": ("Zurück zu den Völkern", "חזרה לכוורות"),
+    "Calm": ("Ruhig", "רגועה"),
+    "Nervous": ("Nervös", "עצבנית"),
+    "Hot": ("Stechlustig", "תוקפנית"),
+    "Today": ("Heute", "היום"),
+    "Yes": ("Ja", "כן"),
+    "No": ("Nein", "לא"),
+    "due": ("fällig", "ממתינה"),
+    "More": ("Mehr", "עוד"),
+    "Cancel": ("Abbrechen", "ביטול"),
+    "Rate this app": ("App bewerten", "דרגו את האפליקציה"),
+    "Later": ("Später", "אחר כך"),
+}
+_LANGUAGES = ("de", "he")
+RIGHT_TO_LEFT = frozenset({"he", "ar", "fa"})
+
+
+def language(locale: str) -> str:
+    """The language of a BCP 47 tag."""
+    return locale.split("-")[0].lower()
+
+
+def say(words: str, locale: str) -> str:
+    """The words in the locale's language; as they are where it has none."""
+    code = language(locale)
+    return _PAIRS[words][_LANGUAGES.index(code)] if code in _LANGUAGES and words in _PAIRS else words
+
+
+def days_ago(days: int, locale: str) -> str:
+    return {"de": f"vor {days} Tagen", "he": f"לפני {days} ימים"}.get(language(locale), f"{days} days ago")
