@@ -8,6 +8,8 @@ from collections.abc import Iterable
 from .model import Fault, Model
 from .phone import Phone
 
+SLOW_S = 0.5  # what a slow phone adds to every command
+
 
 class Bench:
     """Phones by serial with their connection state: device, unauthorized, offline, or unplugged (absent)."""
@@ -19,6 +21,7 @@ class Bench:
         self._changed = threading.Condition()
         self._count = 0
         self.failing_dumps: dict[str, bytes] = {}
+        self.trouble: dict[str, str] = {}
 
     def states(self) -> dict[str, str]:
         with self._changed:
@@ -33,6 +36,21 @@ class Bench:
         with self._changed:
             self._states[serial] = state
             self._tell()
+
+    def mend(self, serial: str) -> None:
+        """Plug it in, approved, and end every trouble it had."""
+        self.failing_dumps.pop(serial, None)
+        self.trouble.pop(serial, None)
+        self.set_state(serial, "device")
+
+    def hold_up(self, serial: str, stopping: threading.Event) -> bool:
+        """Let a command wait as the phone's trouble has it; False when it is to be refused."""
+        trouble = self.trouble.get(serial)
+        if trouble == "slow":
+            stopping.wait(SLOW_S)
+        while self.trouble.get(serial) == "hang" and not stopping.wait(0.05):
+            pass
+        return trouble != "refuse"
 
     def unplug(self, serial: str) -> None:
         with self._changed:

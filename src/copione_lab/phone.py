@@ -19,6 +19,7 @@ from .app import App, Surroundings
 from .hive_diary import HiveDiary
 from .launcher import LAUNCHER, Launcher
 from .model import Model
+from .panel import Panel
 from .toolkit import fonts
 from .toolkit.fingers import Fingers, hit
 from .toolkit.layout import Layout, Metrics
@@ -81,6 +82,7 @@ class Phone:
         self._png: bytes | None = None
         self._image: Image.Image | None = None
         self._fingers = Fingers(self._hit, self._scroll_by)
+        self.panel = Panel()
 
     # what the phone does for its apps
 
@@ -167,6 +169,11 @@ class Phone:
             self._changed()
             if self.front() != before:
                 self._transition()
+
+    def hand(self, action: str, finger: int, x_px: float, y_px: float, at: float) -> None:
+        """The user's own finger on the glass: the panel reports it, and it does what fingers do."""
+        self.panel.touch(action, finger, x_px, y_px, at)
+        self.pointer(action, finger, x_px, y_px, at)
 
     def key(self, name: str) -> None:
         """A key by its platform name without prefix: BACK, HOME, DEL, ENTER, MOVE_END ..."""

@@ -7,6 +7,7 @@ import struct
 import time
 from collections.abc import Callable
 
+from . import panel
 from .launcher import LAUNCHER
 from .phone import Phone
 
@@ -37,6 +38,16 @@ def run(phone: Phone, line: str) -> Answer:
         else:
             command.append(word)
     return output, code
+
+
+def stream(phone: Phone, line: str, write: Callable[[bytes], bool]) -> int:
+    """Run one command line and hand its output on as it comes; `write` says whether anybody still takes it. Returns the exit code."""
+    if line.split()[:2] == ["getevent", "-lt"]:
+        phone.panel.stream(write)
+        return 0
+    output, code = run(phone, line)
+    write(output)
+    return code
 
 
 def _one(phone: Phone, words: list[str]) -> Answer:
@@ -227,6 +238,12 @@ def _logcat(phone: Phone, arguments: list[str]) -> Answer:
     return _said("".join(f"{at:.3f}  100  100 {words}\n" for at, words in list(phone.log_lines) if at >= since))
 
 
+def _getevent(phone: Phone, arguments: list[str]) -> Answer:
+    if "-lp" in arguments or "-p" in arguments:
+        return _said(panel.listing(phone.model.width_px, phone.model.height_px))
+    return _said("getevent: this shell streams with -lt only\n", 1)
+
+
 def _sleep(phone: Phone, arguments: list[str]) -> Answer:
     phone.sleep(float(arguments[0]))
     return b"", 0
@@ -252,6 +269,7 @@ COMMANDS: dict[str, Callable[[Phone, list[str]], Answer]] = {
     "cmd": _cmd,
     "dumpsys": _dumpsys,
     "logcat": _logcat,
+    "getevent": _getevent,
     "sleep": _sleep,
     "echo": _echo,
     "date": _date,

@@ -12,10 +12,14 @@ from types import TracebackType
 class LabProcess:
     """Starts `python -m copione_lab`; `.port` is where its adb server listens. It ends with the parent."""
 
-    def __init__(self, port: int = 0, pace: str = "brisk", faults: str | None = None, models: Sequence[str] = ()) -> None:
+    def __init__(
+        self, port: int = 0, pace: str = "brisk", faults: str | None = None, models: Sequence[str] = (), hand: str | None = None
+    ) -> None:
         command = [sys.executable, "-m", "copione_lab", "--tied", "--port", str(port), "--pace", pace]
         if faults:
             command += ["--faults", faults]
+        if hand:
+            command += ["--hand", hand]
         for folder in models:
             command += ["--models", folder]
         self._process = subprocess.Popen(command, stdin=subprocess.PIPE, stdout=subprocess.PIPE, text=True)
@@ -27,6 +31,12 @@ class LabProcess:
         self.port = int(facts["port"])
         self.phones: list[str] = facts["phones"]
         self.endpoints: list[str] = facts["endpoints"]
+        self.control = int(facts["control"])
+        self.daemons: dict[str, int] = facts["daemons"]
+
+    def wait(self) -> int:
+        """Until it ends by itself: a hand's window was closed."""
+        return self._process.wait()
 
     def close(self) -> None:
         if self._process.stdin:

@@ -138,7 +138,13 @@ class AdbServer:
 
     def _device(self, connection: socket.socket, serial: str, service: str) -> None:
         phone = self.bench.phones[serial]
-        if service.startswith("shell,v2") and ":" in service:
+        if not self.bench.hold_up(serial, self._stopping):
+            _fail(connection, "closed")
+        elif service.partition(":")[2].startswith("getevent -lt"):
+            connection.sendall(b"OKAY")
+            framed = service.startswith("shell,v2")
+            shell.stream(phone, service.partition(":")[2], lambda data: self._live_write(connection, _packet(1, data) if framed else data))
+        elif service.startswith("shell,v2") and ":" in service:
             connection.sendall(b"OKAY")
             output, code = self._command(phone, service.split(":", 1)[1])
             if self._trouble(serial) is None:
@@ -150,6 +156,11 @@ class AdbServer:
                 connection.sendall(output)
         else:
             _fail(connection, "closed")
+
+    def _live_write(self, connection: socket.socket, data: bytes) -> bool:
+        """Part of an output that goes on; False when nobody listens any more."""
+        connection.sendall(data)
+        return not self._stopping.is_set()
 
     def _command(self, phone: Phone, line: str) -> shell.Answer:
         broken = self.bench.failing_dumps.get(phone.model.serial)

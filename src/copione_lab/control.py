@@ -1,0 +1,86 @@
+"""Trouble on demand: a control port on loopback that takes one JSON object a line and answers with one.
+
+`{"do": "unplug", "phone": "Alder 5"}`; what can be done is in `TROUBLES`.
+"""
+
+from __future__ import annotations
+
+import json
+import socket
+import socketserver
+import threading
+from collections.abc import Callable
+from typing import Any
+
+from .bench import Bench
+
+TROUBLES = ("unplug", "plug", "unapprove", "offline", "hang", "refuse", "slow", "fail-dumps", "mend", "kill-server")
+
+
+def cause(bench: Bench, do: str, phone: str, kill: Callable[[], None] = lambda: None) -> str:
+    """Do it; a sentence about what was done. Raises ValueError naming what there is."""
+    if do not in TROUBLES:
+        raise ValueError(f"There is no trouble {do}. There are: {', '.join(TROUBLES)}.")
+    if do == "kill-server":
+        kill()
+        return "The server is gone."
+    serial = next((s for s, p in bench.phones.items() if phone.casefold() in {p.model.name.casefold(), s.casefold()}), None)
+    if serial is None:
+        raise ValueError(f"No phone is called {phone}. There are: {', '.join(p.model.name for p in bench.phones.values())}.")
+    if do == "unplug":
+        bench.unplug(serial)
+    elif do in {"plug", "mend"}:
+        bench.mend(serial)
+    elif do in {"unapprove", "offline"}:
+        bench.set_state(serial, "unauthorized" if do == "unapprove" else "offline")
+    elif do == "fail-dumps":
+        bench.failing_dumps[serial] = b"ERROR: could not get idle state.\n"
+    else:
+        bench.trouble[serial] = do
+    return f"{phone}: {do}."
+
+
+class Control:
+    """Listens until closed. `kill` ends the server faces."""
+
+    def __init__(self, bench: Bench, kill: Callable[[], None], port: int = 0) -> None:
+        class Handler(socketserver.StreamRequestHandler):
+            def handle(self) -> None:
+                for line in self.rfile:
+                    try:
+                        asked: dict[str, Any] = json.loads(line)
+                        answer = {"done": cause(bench, str(asked["do"]), str(asked.get("phone", "")), kill)}
+                    except (ValueError, KeyError) as error:
+                        answer = {"error": str(error)}
+                    self.wfile.write(json.dumps(answer).encode() + b"\n")
+
+        class Server(socketserver.ThreadingTCPServer):
+            allow_reuse_address = True
+            daemon_threads = True
+            block_on_close = False
+
+        self._server = Server(("127.0.0.1", port), Handler)
+        self.port = int(self._server.server_address[1])
+        self._thread = threading.Thread(target=lambda: self._server.serve_forever(0.05), name="lab-control", daemon=True)
+        self._thread.start()
+
+    def close(self) -> None:
+        self._server.shutdown()
+        self._server.server_close()
+        self._thread.join(5)
+
+    def __enter__(self) -> Control:
+        return self
+
+    def __exit__(self, *_exc: object) -> None:
+        self.close()
+
+
+def ask(port: int, do: str, phone: str) -> str:
+    """Ask a running lab for trouble. Raises ValueError with what it answers, OSError when none runs there."""
+    with socket.create_connection(("127.0.0.1", port), timeout=5) as connection:
+        connection.sendall(json.dumps({"do": do, "phone": phone}).encode() + b"\n")
+        answer = json.loads(connection.makefile().readline())
+    if "error" in answer:
+        raise ValueError(answer["error"])
+    return str(answer["done"])
