@@ -105,7 +105,7 @@ class CommandLine(LabCase):
     def test_the_lab_is_started_and_ended_by_one_command(self) -> None:
         said = self.say("devices", "--lab")
         self.assertEqual(said.exit_code, 0)
-        self.assertEqual((said.stdout.count("Android"), said.stdout.count("iOS")), (8, 3))
+        self.assertEqual((said.stdout.count("Android"), said.stdout.count("iOS")), (9, 4))
 
 
 class Starting(LabCase):

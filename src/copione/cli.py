@@ -8,6 +8,7 @@ import shutil
 import sys
 import tempfile
 import threading
+from collections import Counter
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
@@ -26,6 +27,7 @@ from .project.project import Loaded, Project, problems_of
 from .replay.run import Run, TakeName
 
 FAILED, DIFFER = 1, 3
+MOST_COLUMNS = 5  # devices side by side in a terminal
 INKS = {"held": "green", "adapted": "yellow", "differs": "magenta", "stuck": "red", "unreached": "dim"}
 
 
@@ -308,9 +310,37 @@ def _replay(project: Project, loaded: Loaded, chosen: list[Device], junit_path: 
 def _print_table(lanes: Any, found: Any, folder: Path) -> None:
     from rich.console import Console
     from rich.markup import escape
-    from rich.table import Table
 
     console = Console()
+    console.print(_by_device(lanes) if len(lanes.lanes) > MOST_COLUMNS else _by_step(lanes))
+    for finding in found:
+        ink = INKS[finding.outcome.value]
+        console.print(f"[{ink}]{escape(finding.title)}[/]\n  {escape(finding.detail)} {escape(finding.apart)}")
+    if not found:
+        console.print("Nothing differs between the devices.")
+    console.print(f"Run kept in {escape(str(folder))}", soft_wrap=True)
+
+
+def _by_device(lanes: Any) -> Any:
+    """Many devices: a line each, what its steps became and where it went wrong first."""
+    from rich.markup import escape
+    from rich.table import Table
+
+    table = Table("Device", "Outcomes", "Seconds", "First that went wrong", header_style="bold", pad_edge=False)
+    for lane in lanes.lanes:
+        counts = Counter(r.outcome for r in lane.results)
+        wrong = next((r for r in lane.results if not r.outcome.good), None)
+        words = f"[{INKS[wrong.outcome.value]}]{wrong.number}. {escape(wrong.step)}: {escape(wrong.reason)}[/]" if wrong else ""
+        name = escape(lane.device.name) + (f" row {lane.row}" if lane.row > 1 else "")
+        table.add_row(name, ", ".join(f"{counts[o]} {o.value}" for o in Outcome if counts[o]), f"{lane.seconds:.1f}", words)
+    return table
+
+
+def _by_step(lanes: Any) -> Any:
+    """Few devices: a line a step, a column a device."""
+    from rich.markup import escape
+    from rich.table import Table
+
     table = Table(title=None, header_style="bold", pad_edge=False)
     table.add_column("Step", overflow="fold")
     for lane in lanes.lanes:
@@ -319,12 +349,7 @@ def _print_table(lanes: Any, found: Any, folder: Path) -> None:
         cells = [lane.results[index] if index < len(lane.results) else None for lane in lanes.lanes]
         words = [f"[{INKS[r.outcome.value]}]{r.outcome.value}[/] {r.seconds:.2f} s" if r else "" for r in cells]
         table.add_row(f"{column.number}. {escape(column.words)}", *words)
-    console.print(table)
-    for finding in found:
-        console.print(f"[{INKS[finding.outcome.value]}]{escape(finding.title)}[/]\n  {escape(finding.detail)} {escape(finding.apart)}")
-    if not found:
-        console.print("Nothing differs between the devices.")
-    console.print(f"Run kept in {escape(str(folder))}", soft_wrap=True)
+    return table
 
 
 @main.command()

@@ -179,7 +179,7 @@ class OverWebDriver(Conformance, unittest.TestCase):
         self.assertIs(look_up("http://127.0.0.1:1/x").readiness, Readiness.OFFLINE)
         bench = Bench(AdbServer(port=1), endpoints=self.face.endpoints)
         self.addCleanup(bench.close)
-        self.assertEqual([d.ready for d in bench.look()], [False, True, True])
+        self.assertEqual([d.ready for d in bench.look()], [False, True, True, True])
 
     def test_errors_are_worded_as_the_standard_words_them(self) -> None:
         base = self.face.endpoints[0]

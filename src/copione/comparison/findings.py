@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from statistics import median
 
 from ..model.device import DeviceProfile
 from ..model.outcome import Outcome, Result
@@ -25,14 +26,36 @@ class Finding:
 
 
 def findings(lanes: Lanes) -> list[Finding]:
-    """Stuck and differing steps gathered over devices and rows, worst first, then by step."""
+    """Stuck, differing and slow steps gathered over devices and rows, worst first, then by step."""
     groups: dict[tuple[int, Outcome, str], list[Lane]] = {}
     for lane in lanes.lanes:
         for result in lane.results:
             if result.outcome in (Outcome.STUCK, Outcome.DIFFERS):
                 groups.setdefault((result.number, result.outcome, _kind(result)), []).append(lane)
     found = [_finding(lanes, number, outcome, failing) for (number, outcome, _), failing in groups.items()]
-    return sorted(found, key=lambda f: (f.outcome is not Outcome.STUCK, f.number, -len(f.lanes)))
+    order = [Outcome.STUCK, Outcome.DIFFERS, Outcome.HELD]
+    return sorted([*found, *_slow(lanes)], key=lambda f: (order.index(f.outcome), f.number, -len(f.lanes)))
+
+
+def _slow(lanes: Lanes) -> list[Finding]:
+    """Steps that were done, and took one device several times as long as the others."""
+    found = []
+    for index, column in enumerate(lanes.columns):
+        timed = [
+            (lane, lane.results[index].seconds) for lane in lanes.lanes if index < len(lane.results) and lane.results[index].outcome.good
+        ]
+        if len(timed) < SLOW_AMONG:
+            continue
+        usual = median(seconds for _, seconds in timed)
+        slow = [(lane, seconds) for lane, seconds in timed if seconds > SLOW_TIMES * usual and seconds > usual + SLOW_S]
+        if slow:
+            rest = tuple(lane for lane, _ in timed if lane not in [each for each, _ in slow])
+            names = list(dict.fromkeys(lane.device.name for lane, _ in slow))
+            apart = what_sets_apart([lane.device for lane, _ in slow], [lane.device for lane in rest])
+            detail = f"Step {column.number} took {max(s for _, s in slow):.1f} s, {usual:.1f} s elsewhere."
+            title = f"Slow on {_and(names)}: {column.words}"
+            found.append(Finding(column.number, Outcome.HELD, column.words, title, detail, apart, tuple(lane for lane, _ in slow), rest))
+    return found
 
 
 def _kind(result: Result) -> str:
@@ -76,6 +99,7 @@ _NUMBERS = (
     _Trait(lambda d: d.text_scale, lambda v: f"text at {v:.0%}".replace("%", " %")),
 )
 MOST_TRAITS = 3
+SLOW_AMONG, SLOW_TIMES, SLOW_S = 4, 3.0, 1.5  # among so many devices; so many times the median, and so much more in seconds
 _WORDS: dict[str, Callable[[DeviceProfile], str]] = {
     "language": lambda d: d.locale,
     "platform": lambda d: d.platform,

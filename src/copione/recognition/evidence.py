@@ -36,8 +36,13 @@ def word_rows(screen: Screen) -> npt.NDArray[np.int32]:
 
 @lru_cache(maxsize=4096)
 def neighbours(element: Element) -> tuple[str, ...]:
-    """Folded words near an element and not inside it, nearest first."""
+    """Folded words near an element and not inside it, nearest first; of a list's item what it says besides its name.
+
+    The rows next to an item are no evidence: lists are sorted anew.
+    """
     screen = element.screen
+    if element.role == "listitem":
+        return tuple(fold(d.text) for d in element.descendants() if d.text and fold(d.text) != fold(element.name))[:NEAR_COUNT]
     rows = word_rows(screen)
     if not len(rows):
         return ()

@@ -21,6 +21,7 @@ POLL_S = 0.15
 CALM_S = 0.6  # a screen without the target must stay the same so long before it is scrolled in search of it
 STROKE = 0.55  # share of a container's height that one scroll moves: overlap, so that nothing is passed over
 MOST_STROKES = 60
+EDGE, INWARDS = 1.3, 0.3  # of an item's height from the edge that is near; share of the container it is brought in by
 
 
 @dataclass(frozen=True)
@@ -124,6 +125,7 @@ class Eye:
                     holder = self._holder(target, portraits, inside_portraits)
                     if holder is not None and self._search(target, portraits, inside_portraits, holder):
                         route = "scrolled to it"
+                        self._settle_in(target, portraits, inside_portraits)
                         continue
             if self.clock.now() >= deadline:
                 return lost
@@ -169,6 +171,17 @@ class Eye:
                 if isinstance(self.sight_now(target, portraits, inside_portraits), Sighting):
                     return True
         return False
+
+    def _settle_in(self, target: Target, portraits: Sequence[Portrait], inside_portraits: Sequence[Portrait]) -> None:
+        """Bring what was found at the edge of its container further in: what stands next to it, perhaps its twin, is to be seen too."""
+        found = self.sight_now(target, portraits, inside_portraits)
+        scroller = scroller_of(found.element) if isinstance(found, Sighting) else None
+        if isinstance(found, Sighting) and scroller is not None:
+            area, box = visible(scroller).clipped(clear_area(scroller.screen)), found.element.box
+            if area.bottom - box.bottom < box.height * EDGE:
+                self.scroll(scroller, True, INWARDS)
+            elif box.top - area.top < box.height * EDGE:
+                self.scroll(scroller, False, INWARDS)
 
     @staticmethod
     def _same(holder: Element, now: Element | None) -> Element | None:

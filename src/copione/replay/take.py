@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 
 from ..language.printer import step_words
@@ -24,6 +24,7 @@ from ..touch.making import hold, swipe, tap
 from . import checking, slider
 from .looking import Eye, Found, Lost
 
+SMALL = 24.0  # dp: WCAG 2.2, success criterion 2.5.8, asks for targets of at least 24 CSS pixels
 CHECK_S = 3.0  # how long a check waits for the expected value where the script gives no time
 
 
@@ -83,22 +84,25 @@ class Take:
         started = self.clock.wall()
         results: list[Result] = []
         ended = ""
-        for number, (scene, step) in enumerate(self.script.steps(), 1):
-            result = self._unreached(number, scene, step, ended) if ended else self._step(number, scene, step)
-            results.append(result)
-            self.archive.step(result)
-            self.listener(result)
-            if result.outcome is Outcome.STUCK and not ended and (self._broken or not step.is_check):
-                ended = f"after step {number} was stuck"
         try:
-            self.archive.log(self.link.log(started))
-        except FileTrouble:
-            raise
-        except CopioneError as error:
-            self.archive.log(error.sentence + "\n")
+            for number, (scene, step) in enumerate(self.script.steps(), 1):
+                result = self._unreached(number, scene, step, ended) if ended else self._step(number, scene, step)
+                results.append(result)
+                self.archive.step(result)
+                self.listener(result)
+                if result.outcome is Outcome.STUCK and not ended and (self._broken or not step.is_check):
+                    ended = f"after step {number} was stuck"
+            self.archive.log(self._device_log(started))
         finally:
             self.archive.close()
         return results
+
+    def _device_log(self, started: float) -> str:
+        """What the device logged, or why it could not be had."""
+        try:
+            return self.link.log(started)
+        except CopioneError as error:
+            return error.sentence + "\n"
 
     def _keep(self, moment: Moment) -> None:
         self._stem = self.archive.moment(moment)
@@ -177,6 +181,9 @@ class Take:
             act.stuck(found)
             return None
         act.found(found)
+        small = _shrunk(found.element, self._portraits(template, scene))
+        if small:
+            act.notes.append(small)
         return found
 
     def _template(self, step: Step) -> Target:
@@ -390,6 +397,14 @@ class Take:
                 return
             self.eye.pause()
             self.eye.look()
+
+
+def _shrunk(element: Element, portraits: Sequence[Portrait]) -> str:
+    """A control that was large enough for a finger where it was recorded, and is not here."""
+    shown = visible(element)
+    least = min(shown.width, shown.height)
+    known = min((min(p.element.box.width, p.element.box.height) for p in portraits[:1]), default=0.0)
+    return f"only {least:.0f} dp small, {known:.0f} dp as recorded" if least < SMALL <= known * 2 / 3 else ""
 
 
 def _looked_at(element: Element) -> Reach:

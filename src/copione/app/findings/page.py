@@ -66,7 +66,7 @@ class FindingsPage(QWidget):
     def _card(self, finding: Finding) -> QFrame:
         card = QFrame(objectName="card")
         card.setMaximumWidth(900)
-        flag = QLabel(finding.outcome.value)
+        flag = QLabel("slow" if finding.outcome is Outcome.HELD else finding.outcome.value)
         ink = theme.OUTCOMES[finding.outcome].name()
         flag.setStyleSheet(
             f"background: {ink}; color: {theme.SHEET.name()}; border-radius: 3px; padding: 1px 7px; font-size: 11px; font-weight: 600;"

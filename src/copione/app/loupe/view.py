@@ -202,7 +202,8 @@ class Loupe(QWidget):
         if found:
             f = found[0]
             ink = theme.OUTCOME_WORDS[f.outcome].name()
-            head = f"<span style='color:{ink};font-weight:700'>{f.outcome.value.capitalize()} on {len(f.lanes)} of {len(shown)}.</span> "
+            kind = "Slow" if f.outcome is Outcome.HELD else f.outcome.value.capitalize()
+            head = f"<span style='color:{ink};font-weight:700'>{kind} on {len(f.lanes)} of {len(shown)}.</span> "
             return f"{head}{f.detail}<br><br><span style='color:{theme.MUTED.name()}'>{f.apart}</span>"
         adapted = [lane.device.name for lane, r in shown if r.outcome is Outcome.ADAPTED]
         if adapted:

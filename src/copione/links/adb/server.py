@@ -61,7 +61,7 @@ class AdbServer:
         with self._open() as connection:
             answers = Answers()
             connection.settimeout(0.2)
-            connection.sendall(request("host:track-devices-l"))
+            self._send(connection, "host:track-devices-l")
             begun = False
             while not stopped():
                 if not begun:
@@ -103,6 +103,9 @@ class AdbServer:
             port=self.port,
         )
 
+    def _hanging(self, serial: str) -> LinkError:
+        return LinkError(f"The phone {serial} has said nothing for {self.patience:g} s. Is it hanging?", serial=serial)
+
     def _open(self) -> socket.socket:
         try:
             connection = socket.create_connection((self.host, self.port), timeout=min(5.0, self.patience))
@@ -130,9 +133,7 @@ class AdbServer:
                 try:
                     data = connection.recv(CHUNK)
                 except TimeoutError as error:
-                    raise LinkError(
-                        f"The phone {serial} has said nothing for {self.patience:g} s. Is it hanging?", service=service
-                    ) from error
+                    raise self._hanging(serial) from error
                 except OSError as error:
                     raise DeviceGone(f"The connection to the phone {serial} broke.", serial=serial) from error
                 if not data:
@@ -141,16 +142,24 @@ class AdbServer:
 
     def _request(self, connection: socket.socket, answers: Answers, service: str, serial: str) -> None:
         try:
-            connection.sendall(request(service))
+            self._send(connection, service)
             while not _granted(answers.take_status(), serial):
                 self._more(connection, answers, serial)
         except WireError as error:
             raise LinkError(f"What answers at {self.host}:{self.port} is not an adb server: {error}") from error
 
+    def _send(self, connection: socket.socket, service: str) -> None:
+        try:
+            connection.sendall(request(service))
+        except OSError as error:
+            raise self._no_server() from error
+
     def _more(self, connection: socket.socket, answers: Answers, serial: str) -> None:
         try:
             data = connection.recv(CHUNK)
         except TimeoutError as error:
+            if serial:
+                raise self._hanging(serial) from error
             raise LinkError(f"The adb server at {self.host}:{self.port} has said nothing for {self.patience:g} s.") from error
         except OSError as error:
             raise self._no_server() from error

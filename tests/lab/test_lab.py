@@ -1,0 +1,241 @@
+import json
+import shutil
+import tempfile
+import unittest
+from pathlib import Path
+
+from click.testing import CliRunner
+
+from copione.cli import main
+from copione.links.adb.server import AdbServer
+from copione.links.bench import Bench
+from copione.model.clock import SystemClock
+from copione.model.errors import LinkError
+from copione.model.outcome import Outcome
+from copione.project.archive import read_run
+from copione.project.project import Project
+from copione.replay.run import Run
+from copione.report.lanes_of import lanes_of
+from copione_lab.control import TROUBLES, Control, ask, cause
+from copione_lab.hive_diary.words import _PAIRS, say
+from copione_lab.model import SHIPPED, answer_sheet, load_faults, load_models
+from copione_lab.panel import Panel
+from copione_lab.spawn import LabProcess
+from copione_lab.toolkit.fonts import visual
+
+from ..benches import EXAMPLE, SERIALS, Heard, LabCase
+
+#: What the demo script makes of each seeded fault that it crosses: the step's beginning and the outcome; None where it does not look.
+CROSSED = {
+    "keyboard-covers": ('tap button "Save', "stuck"),
+    "untranslated": ('check label "Last seen"', "differs"),
+    "small-target": ('tap button "Save', "adapted"),
+    "date-format": ('check label "Last seen"', "differs"),
+    "wrong-picture": None,
+    "pushed-off": ('tap button "Save', "stuck"),
+    "off-by-one": ('check label "Brood frames"', "differs"),
+    "wrong-text": ('check label "Last seen"', "differs"),
+    "dialog": ('tap button "New', "stuck"),
+    "overlap": ('tap button "Save', "stuck"),
+    "slow": ('tap item "Hive 17"', "slow"),
+    "text-cut": ('tap button "New', "stuck"),
+    "crash": ('check text "Inspection saved"', "differs"),
+    "missing": ("switch on", "stuck"),
+    "extra": ('find item "Hive 17"', "stuck"),
+}
+
+
+class WholeLab(unittest.TestCase):
+    """The demo script, recorded on Alder 5, on every model of both platforms, in three languages."""
+
+    def replay(self, faults: str | None) -> tuple[Heard, Run]:
+        scratch = tempfile.TemporaryDirectory()
+        self.addCleanup(scratch.cleanup)
+        project = Project(EXAMPLE)
+        with LabProcess(faults=faults) as lab:
+            bench = Bench(AdbServer(port=lab.port), endpoints=lab.endpoints)
+            heard = Heard()
+            run = Run(project, project.load(project.scripts()[0]), bench.look(), heard, SystemClock(), Path(scratch.name))
+            run.start()
+            run.wait()
+            bench.close()
+        return heard, run
+
+    def test_without_faults_every_step_holds_or_adapts(self) -> None:
+        heard, _ = self.replay("none")
+        self.assertGreaterEqual(len(heard.results), 13)
+        for name, results in heard.results.items():
+            self.assertEqual([(r.step, r.outcome, r.reason) for r in results if not r.outcome.good], [], name)
+        self.assertEqual([r.read for results in heard.results.values() for r in results if r.verb == "set"], ["6"] * len(heard.results))
+        german = [r for r in heard.results["Bramble"] if r.outcome is Outcome.HELD]
+        self.assertEqual(len(german), 14)
+
+    def test_every_seeded_fault_that_the_script_crosses_is_found_and_nothing_else(self) -> None:
+        from copione.comparison.findings import findings
+
+        heard, run = self.replay(None)
+        found = findings(lanes_of(read_run(run.folder)))
+        models = {m.key: m.name for m in load_models()}
+        expected = set()
+        for fault in load_faults():
+            if CROSSED[fault.kind] is None:
+                continue
+            step, outcome = CROSSED[fault.kind]
+            for key in fault.models:
+                expected.add(models[key])
+                if outcome == "slow":
+                    self.assertTrue(any(f.outcome is Outcome.HELD and f.lanes[0].device.name == models[key] for f in found), fault.key)
+                elif outcome == "adapted":
+                    (result,) = [r for r in heard.results[models[key]] if r.step.startswith(step)]
+                    self.assertIn("only 14 dp small", result.reason)
+                else:
+                    seen = {f.outcome.value for f in found if f.step.startswith(step) and models[key] in [x.device.name for x in f.lanes]}
+                    self.assertEqual(seen, {outcome}, fault.key)
+        self.assertEqual({lane.device.name for f in found for lane in f.lanes} - expected, set())
+
+
+class OnlyInToml(unittest.TestCase):
+    def test_a_new_model_and_a_new_fault_need_no_code(self) -> None:
+        with tempfile.TemporaryDirectory() as scratch:
+            folder = Path(scratch)
+            model = (
+                (SHIPPED / "models" / "alder-5.toml").read_text("utf-8").replace("Alder 5", "Thistle").replace("LABALDER5", "LABTHISTLE")
+            )
+            (folder / "thistle.toml").write_text(model, "utf-8")
+            faults = folder / "faults"
+            faults.mkdir()
+            (faults / "gone.toml").write_text('kind = "missing"\nmodels = ["thistle"]\nwords = "No switch."\n', "utf-8")
+            self.assertEqual(answer_sheet([scratch], str(faults)), "Thistle: missing. No switch.\n")
+            with LabProcess(models=[scratch], faults=str(faults)) as lab:
+                self.assertIn("Thistle", lab.phones)
+                bench = Bench(AdbServer(port=lab.port))
+                names = [d.name for d in bench.look()]
+                bench.close()
+            self.assertIn("Thistle", names)
+            (folder / "broken.toml").write_text("name = ", "utf-8")
+            with self.assertRaises(ValueError) as caught:
+                load_models(folder)
+            self.assertIn("broken.toml", str(caught.exception))
+
+    def test_the_answer_sheet_is_printed(self) -> None:
+        said = CliRunner().invoke(main, ["lab", "--list-faults"]).stdout
+        self.assertEqual(len(said.splitlines()), sum(len(f.models) for f in load_faults()))
+        self.assertGreaterEqual(len({f.kind for f in load_faults()}), 15)
+        self.assertEqual({f.kind for f in load_faults()}, set(CROSSED))
+        self.assertEqual(CliRunner().invoke(main, ["lab", "--list-faults", "--faults", "none"]).stdout, "No model shows a fault.\n")
+
+    def test_the_demo_projects_phrasebook_says_what_the_app_says(self) -> None:
+        project = Project(EXAMPLE)
+        for locale in ("de-DE", "he-IL"):
+            for english, other in project.phrases(locale).items():
+                self.assertEqual(other, say(english, locale))
+        self.assertTrue(set(project.phrases("de-DE")) <= set(_PAIRS))
+        self.assertEqual(project.phrases("en-GB"), {})
+
+
+class TroubleOnDemand(LabCase):
+    def setUp(self) -> None:
+        super().setUp()
+        shutil.copytree(EXAMPLE, self.scratch / "project", ignore=shutil.ignore_patterns("runs", "recordings"))
+        self.control = Control(self.lab, self.face.close)
+        self.addCleanup(self.control.close)
+        self.server.patience = 0.6
+
+    def replay(self, trouble: str, at: int = 3) -> list[tuple[str, str]]:
+        """The demo on Alder 5 and Wren mini, with trouble for Alder 5 after a step; its outcomes and reasons."""
+        project = Project(self.scratch / "project")
+
+        def make(take: object, result: object) -> None:
+            if take.device == "Alder 5" and result.number == at:
+                ask(self.control.port, trouble, "Alder 5")
+
+        heard = Heard(make)
+        run = Run(project, project.load(project.scripts()[0]), self.devices("Alder 5", "Wren mini"), heard, _Impatient())
+        run.start()
+        run.wait()
+        record = read_run(run.folder)
+        self.assertTrue(record.complete)
+        self.assertEqual([len(t.results) for t in record.takes], [14, 14])
+        self.others = [r.outcome for r in heard.results["Wren mini"]]
+        return [(r.outcome.value, r.reason) for r in heard.results["Alder 5"]]
+
+    def test_each_ends_in_a_sentence_and_a_complete_archive_and_the_others_go_on(self) -> None:
+        table = {
+            "unplug": "is not connected any more",
+            "unapprove": "has not approved this computer",
+            "offline": "is offline",
+            "hang": "has said nothing for 0.6 s. Is it hanging?",
+            "refuse": "refused",
+            "fail-dumps": "could not get idle state",
+        }
+        for trouble, words in table.items():
+            with self.subTest(trouble):
+                outcomes = self.replay(trouble)
+                self.assertEqual([o for o, _ in outcomes[:3]], ["held"] * 3)
+                stuck = next(reason for outcome, reason in outcomes if outcome == "stuck")
+                self.assertIn(words, stuck)
+                self.assertEqual(outcomes[-1][0], "unreached")
+                self.assertTrue(all(o.good for o in self.others))
+                cause(self.lab, "mend", "Alder 5")
+
+    def test_a_slow_phone_is_only_slow(self) -> None:
+        self.server.patience = 10
+        self.lab.trouble[SERIALS["Wren mini"]] = "slow"
+        self.assertEqual(len(self.devices("Wren mini")), 1)
+
+    def test_a_killed_server_ends_every_take_with_a_sentence(self) -> None:
+        outcomes = self.replay("kill-server")
+        self.assertIn("No adb server answers", next(reason for outcome, reason in outcomes if outcome == "stuck"))
+
+    def test_it_is_asked_for_on_the_command_line_too(self) -> None:
+        said = CliRunner().invoke(main, ["lab", "--control", str(self.control.port), "--trouble", "unplug", "Alder 5"])
+        self.assertEqual((said.exit_code, said.stdout), (0, "Alder 5: unplug.\n"))
+        self.assertNotIn(SERIALS["Alder 5"], self.lab.states())
+        for words in (["unplug", "Moth 9"], ["explode", "Alder 5"]):
+            said = CliRunner().invoke(main, ["lab", "--control", str(self.control.port), "--trouble", *words])
+            self.assertEqual(said.exit_code, 1)
+            self.assertIn("No trouble was made: ", said.stderr)
+        self.assertEqual(CliRunner().invoke(main, ["lab", "--control", "1", "--trouble", "unplug", "x"]).exit_code, 1)
+        self.assertEqual(len(TROUBLES), 10)
+        with self.assertRaises(LinkError):
+            raise LinkError(json.dumps({}))
+
+
+class _Impatient(SystemClock):
+    """A clock whose pauses are short: troubles are waited for in wire time only."""
+
+    def sleep(self, seconds: float) -> None:
+        super().sleep(min(seconds, 0.01))
+
+    def now(self) -> float:
+        return super().now() * 8
+
+
+class PanelEvents(unittest.TestCase):
+    def test_fingers_have_slots_and_ids_of_their_own(self) -> None:
+        panel = Panel()
+        lines = panel.listen()
+        for action, finger in (("down", 0), ("down", 1), ("move", 0), ("up", 0), ("up", 1), ("move", 7)):
+            panel.touch(action, finger, 10, 20, 1.0)
+        heard = []
+        while not lines.empty():
+            heard.append(lines.get().split()[-2:])
+        codes = [(code, value) for code, value in heard if code in ("ABS_MT_SLOT", "ABS_MT_TRACKING_ID", "BTN_TOUCH")]
+        self.assertEqual(
+            codes,
+            [
+                ("ABS_MT_TRACKING_ID", "00000001"),
+                ("BTN_TOUCH", "DOWN"),
+                ("ABS_MT_SLOT", "00000001"),
+                ("ABS_MT_TRACKING_ID", "00000002"),
+                ("ABS_MT_SLOT", "00000000"),
+                ("ABS_MT_TRACKING_ID", "ffffffff"),
+                ("ABS_MT_SLOT", "00000001"),
+                ("ABS_MT_TRACKING_ID", "ffffffff"),
+                ("BTN_TOUCH", "UP"),
+            ],
+        )
+
+    def test_hebrew_is_painted_from_the_right_with_its_numbers_kept(self) -> None:
+        self.assertEqual(visual("Hive 12"), "Hive 12")
+        self.assertEqual(visual("אב 12 ג"), "ג 12 בא")
