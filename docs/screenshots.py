@@ -174,6 +174,8 @@ def _replay(window: MainWindow, folder: Path) -> None:
     window.replay()
     until(lambda: window.workspace.runs.running)
     until(lambda: not window.workspace.runs.running)
+    number = next(i for i, column in enumerate(window.workspace.runs.lanes.columns) if "Save" in column.words)
+    window.lanes.view.choose(1, number)
     _shoot(window, folder / "lanes.png")
     window.show_page(3)
     _shoot(window, folder / "findings.png")

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections import OrderedDict
+from collections.abc import Sequence
 from pathlib import Path
 
 from PySide6.QtCore import QObject, QRectF, QRunnable, QSize, Qt, QThreadPool, Signal, Slot
@@ -10,6 +11,15 @@ from PySide6.QtGui import QImage, QPixmap
 
 KEEP_BYTES = 96 * 1024 * 1024
 Key = tuple[str, tuple[float, ...], int, int]
+
+
+def close_part(box: Sequence[float], width: float, height: float, shape: QSize, least: float) -> tuple[float, float, float, float]:
+    """The part of a screen (dp) round a box, for a picture of that shape, at least `least` dp wide: left, top, width, height, 0..1."""
+    wide = min(width, max(least, (box[2] - box[0]) * 1.1))
+    tall = min(height, wide * shape.height() / shape.width())
+    x = min(max(0.0, (box[0] + box[2]) / 2 - wide / 2), width - wide)
+    y = min(max(0.0, (box[1] + box[3]) / 2 - tall / 2), height - tall)
+    return x / width, y / height, wide / width, tall / height
 
 
 class _Cut(QRunnable):

@@ -50,7 +50,7 @@ class MainWindow(QMainWindow):
         self.stage = StagePage(workspace, self.pictures)
         self.script = ScriptPage(workspace, self.pictures)
         self.lanes = LanesPage(workspace, self.pictures)
-        self.findings = FindingsPage(workspace.runs)
+        self.findings = FindingsPage(workspace.runs, self.pictures)
         self.pages = QStackedWidget()
         for page in (self.stage, self.script, self.lanes, self.findings):
             self.pages.addWidget(page)

@@ -2,14 +2,22 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import Qt, Signal
+from PySide6.QtCore import QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QPainter, QPainterPath, QPaintEvent, QPen
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from ...comparison.findings import Finding
-from ...model.outcome import Outcome
+from ...comparison.lanes import Lane
+from ...model.geometry import Box
+from ...model.outcome import Outcome, Result
+from ...project.archive import TakeRecord
 from .. import theme
+from ..pictures import Pictures, close_part
 from ..runs import Runs
+from ..stage import marks
 
+CROP = QSize(150, 104)
+WIDE_DP = 230.0  # of the screen are shown across a crop
 _COUNTS = ("Nothing differs", "One thing differs", "Two things differ", "Three things differ", "Four things differ", "Five things differ")
 
 
@@ -18,9 +26,9 @@ class FindingsPage(QWidget):
 
     open_asked = Signal(int)
 
-    def __init__(self, runs: Runs, parent: QWidget | None = None) -> None:
+    def __init__(self, runs: Runs, pictures: Pictures, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.runs = runs
+        self.runs, self.pictures = runs, pictures
         self._headline = QLabel(objectName="headline")
         self._counts = QLabel(objectName="muted")
         head = QHBoxLayout()
@@ -65,7 +73,7 @@ class FindingsPage(QWidget):
 
     def _card(self, finding: Finding) -> QFrame:
         card = QFrame(objectName="card")
-        card.setMaximumWidth(900)
+        card.setMaximumWidth(1080)
         flag = QLabel("slow" if finding.outcome is Outcome.HELD else finding.outcome.value)
         ink = theme.OUTCOMES[finding.outcome].name()
         flag.setStyleSheet(
@@ -78,9 +86,15 @@ class FindingsPage(QWidget):
         detail.setWordWrap(True)
         look = QPushButton("Look at it in the lanes")
         look.clicked.connect(lambda: self.open_asked.emit(finding.number))
-        layout = QVBoxLayout(card)
-        layout.setContentsMargins(16, 12, 16, 14)
+        layout = QVBoxLayout()
         layout.setSpacing(5)
+        across = QHBoxLayout(card)
+        across.setContentsMargins(14, 12, 16, 14)
+        across.setSpacing(12)
+        for lane in (*finding.passing[:1], finding.lanes[0]):
+            across.addWidget(Crop(lane, lane.results[finding.number - 1], self.pictures), 0, Qt.AlignmentFlag.AlignTop)
+        across.addSpacing(4)
+        across.addLayout(layout, 1)
         for widget in (flag, title, detail):
             layout.addWidget(widget, 0, Qt.AlignmentFlag.AlignLeft if widget is flag else Qt.AlignmentFlag(0))
         if finding.apart:
@@ -89,4 +103,53 @@ class FindingsPage(QWidget):
             layout.addWidget(apart)
         layout.addSpacing(4)
         layout.addWidget(look, 0, Qt.AlignmentFlag.AlignLeft)
+        layout.addStretch(1)
         return card
+
+
+class Crop(QWidget):
+    """The place of a step on one device, with the device's name."""
+
+    def __init__(self, lane: Lane, result: Result, pictures: Pictures) -> None:
+        super().__init__()
+        self.lane, self.result, self.pictures = lane, result, pictures
+        self.setFixedSize(CROP)
+        self.setAccessibleName(f"{lane.device.name}: {result.outcome.value}")
+        pictures.arrived.connect(self.update)
+
+    def paintEvent(self, _event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.SmoothPixmapTransform)
+        area = QRectF(self.rect()).adjusted(1, 1, -1, -1)
+        device, take = self.lane.device, self.lane.place
+        name = self.result.before or self.result.after
+        box = self.result.box or Box(0, 0, device.width, device.width * CROP.height() / CROP.width())
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(theme.PAPER)
+        painter.drawRoundedRect(area, 5, 5)
+        if isinstance(take, TakeRecord) and name:
+            part = close_part(box, device.width, device.height, CROP, WIDE_DP)
+            ratio = self.devicePixelRatioF()
+            pixmap = self.pictures.get(take.picture(name), (area.size() * ratio).toSize(), part)
+            if pixmap is not None and not pixmap.isNull():
+                wide, tall = pixmap.width() / ratio, pixmap.height() / ratio
+                place = QRectF(area.center().x() - wide / 2, area.center().y() - tall / 2, wide, tall)
+                round_corners = QPainterPath()
+                round_corners.addRoundedRect(area, 5, 5)
+                painter.setClipPath(round_corners)
+                painter.drawPixmap(place, pixmap, QRectF(pixmap.rect()))
+                if self.result.box is not None:
+                    k = wide / (part[2] * device.width)
+                    left, top = place.left() - part[0] * device.width * k, place.top() - part[1] * device.height * k
+                    there = QRectF(left + box.left * k, top + box.top * k, box.width * k, box.height * k).intersected(area)
+                    marks.outline(painter, there.adjusted(2, 2, -2, -2), theme.OUTCOMES[self.result.outcome], 2)
+        painter.setPen(QPen(theme.RULE, 1))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawRoundedRect(area, 5, 5)
+        painter.setFont(theme.font(theme.CAPTION, 600))
+        plate = QRectF(area.left() + 5, area.bottom() - 21, painter.fontMetrics().horizontalAdvance(device.name) + 12, 16)
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(theme.SHEET)
+        painter.drawRoundedRect(plate, 3, 3)
+        painter.setPen(theme.INK)
+        painter.drawText(plate, Qt.AlignmentFlag.AlignCenter, device.name)

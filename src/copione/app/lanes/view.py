@@ -10,9 +10,9 @@ from ...comparison.lanes import Column, Lane
 from ...model.outcome import Outcome, Result
 from ...project.archive import TakeRecord
 from .. import theme
-from ..pictures import Pictures
+from ..pictures import Pictures, close_part
 from ..runs import Runs
-from ..stage.steps import crop_part
+from ..stage.steps import CROP_DP
 from ..wording import short
 
 NAMES, HEAD, BAR = 132.0, 76.0, 12.0
@@ -64,7 +64,7 @@ class LanesView(QAbstractScrollArea):
         wide, tall = self.cell_size()
         dx, dy = self.pitch()
         x = NAMES + place * dx - self.horizontalScrollBar().value()
-        y = self.head() + 8 + row * dy - self.verticalScrollBar().value()
+        y = self.head() + 8 + row * dy - (self.verticalScrollBar().value() if row else 0)  # the lead's row stays where it is
         return QRectF(x, y, wide, tall)
 
     def _ranges(self) -> None:
@@ -83,6 +83,8 @@ class LanesView(QAbstractScrollArea):
 
     def resizeEvent(self, _event: QResizeEvent) -> None:
         self._ranges()
+        if self.column >= 0:
+            self.reveal()
 
     def _changed(self) -> None:
         self._ranges()
@@ -106,12 +108,17 @@ class LanesView(QAbstractScrollArea):
         dx, dy = self.pitch()
         first = max(0, int((self.horizontalScrollBar().value()) // dx))
         last = min(len(columns), first + int(view.width() // dx) + 2)
-        for row, lane in enumerate(lanes.lanes):
+        for row, lane in [*list(enumerate(lanes.lanes))[1:], *list(enumerate(lanes.lanes))[:1]]:
             top = self.cell(row, 0).top() - 6
             if top > view.bottom() or top + dy < 0:
                 continue
+            ceiling = self.head() + (dy + 2 if row else 0)
             painter.save()
-            painter.setClipRect(QRectF(NAMES - 6, self.head(), view.width(), view.height()))
+            painter.setClipRect(QRectF(0, ceiling, view.width(), view.height()))
+            if row == 0:
+                painter.fillRect(QRectF(0, ceiling, view.width(), dy + 2), theme.SHEET)
+            painter.save()
+            painter.setClipRect(QRectF(NAMES - 6, ceiling, view.width(), view.height()))
             for place in range(first, last):
                 index = columns[place]
                 result = lane.results[index] if index < len(lane.results) else None
@@ -122,6 +129,7 @@ class LanesView(QAbstractScrollArea):
             self._name(painter, QRectF(0, top, NAMES - 8, dy), lane, row == 0)
             painter.setPen(QPen(theme.INK if row == 0 and len(lanes.lanes) > 1 else theme.RULE, 1.4 if row == 0 else 1))
             painter.drawLine(QPointF(0, top + dy), QPointF(view.width(), top + dy))
+            painter.restore()
         self._heads(painter, columns, first, last)
 
     def _heads(self, painter: QPainter, columns: list[int], first: int, last: int) -> None:
@@ -226,7 +234,7 @@ class LanesView(QAbstractScrollArea):
         if self.zoom == 1:
             device = lane.device
             box = result.box or (0.0, 0.0, device.width, device.width * cell.height() / cell.width())
-            part = crop_part(tuple(box), device.width, device.height)
+            part = close_part(tuple(box), device.width, device.height, cell.size().toSize(), CROP_DP)
         pixmap = self.pictures.get(take.picture(name), (cell.size() * ratio).toSize(), part)
         if pixmap is None or pixmap.isNull():
             return
@@ -246,12 +254,19 @@ class LanesView(QAbstractScrollArea):
             return
         self.lane = min(max(0, lane), len(lanes.lanes) - 1)
         self.column = min(max(0, column), len(lanes.columns) - 1)
+        self.reveal()
+        self.viewport().update()
+        self.chosen.emit(self.lane, self.column)
+
+    def reveal(self) -> None:
+        """Scroll so that the chosen cell is in sight."""
         shown = self.columns()
         if self.column in shown:
             cell = self.cell(self.lane, shown.index(self.column))
             down = self.verticalScrollBar()
-            if cell.top() < self.head() + 8:
-                down.setValue(int(down.value() + cell.top() - self.head() - 14))
+            above = self.head() + self.pitch()[1] + 8
+            if self.lane and cell.top() < above:
+                down.setValue(int(down.value() + cell.top() - above - 6))
             elif cell.bottom() + BAR > self.viewport().height():
                 down.setValue(int(down.value() + cell.bottom() + BAR + 8 - self.viewport().height()))
             bar = self.horizontalScrollBar()
@@ -259,8 +274,6 @@ class LanesView(QAbstractScrollArea):
                 bar.setValue(int(bar.value() + cell.left() - NAMES - 10))
             elif cell.right() > self.viewport().width() - 8:
                 bar.setValue(int(bar.value() + cell.right() - self.viewport().width() + 16))
-        self.viewport().update()
-        self.chosen.emit(self.lane, self.column)
 
     def at(self, point: QPoint) -> tuple[int, int] | None:
         """Lane and column under a point of the viewport."""

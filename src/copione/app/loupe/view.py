@@ -16,6 +16,7 @@ from ..stage import marks
 from ..wording import sentence
 
 LEFT, RIGHT = 232, 236
+_RANK = {Outcome.STUCK: 0, Outcome.DIFFERS: 0, Outcome.ADAPTED: 1, Outcome.HELD: 1, Outcome.UNREACHED: 2}
 
 
 class _Screens(QWidget):
@@ -76,9 +77,6 @@ class _Screens(QWidget):
                 wash.setAlpha(110)
                 painter.fillRect(box, wash)
             marks.outline(painter, box, ink, 2.4, dashed=result.outcome in (Outcome.ADAPTED, Outcome.STUCK))
-        if result.outcome is Outcome.UNREACHED:
-            painter.setPen(theme.MUTED)
-            painter.drawText(glass, Qt.AlignmentFlag.AlignCenter, "not reached")
 
     def _inside(self, point: QPointF) -> bool:
         k = self.scale()
@@ -188,7 +186,7 @@ class Loupe(QWidget):
             return
         column = lanes.columns[self.column]
         shown = [(lane, lane.results[self.column]) for lane in lanes.lanes if self.column < len(lane.results)]
-        shown = [*shown[:1], *sorted(shown[1:], key=lambda pair: pair[1].outcome.good)]  # the lead, then what went wrong
+        shown = [*shown[:1], *sorted(shown[1:], key=lambda pair: _RANK[pair[1].outcome])]  # the lead, then what went wrong
         self._caption.setText(f"Loupe · step {column.number}")
         self._title.setText(sentence(column.words))
         self._words.setText(self._explained(column.number, shown))

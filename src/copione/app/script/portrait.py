@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from ...model.outcome import Outcome, Result
 from ...model.portrait import Portrait
@@ -39,7 +39,16 @@ class PortraitPanel(QWidget):
         buttons.addWidget(self.point)
         buttons.addWidget(self.check)
         buttons.addStretch(1)
-        layout = QVBoxLayout(self)
+        inner = QWidget(objectName="side")
+        scroll = QScrollArea()
+        scroll.setWidgetResizable(True)
+        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        scroll.setWidget(inner)
+        scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        outer = QVBoxLayout(self)
+        outer.setContentsMargins(0, 0, 0, 0)
+        outer.addWidget(scroll)
+        layout = QVBoxLayout(inner)
         layout.setContentsMargins(18, 16, 18, 16)
         layout.setSpacing(6)
         for item in (self._caption, self._title):

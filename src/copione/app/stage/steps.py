@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QInputDialog, QListView, QMenu, QStyle, QStyledIte
 from ...recording.recording import RecordedStep, State
 from .. import theme
 from ..lead import Lead
-from ..pictures import Pictures
+from ..pictures import Pictures, close_part
 from ..wording import sentence, verb_of
 from . import marks
 
@@ -53,15 +53,6 @@ class StepsModel(QAbstractListModel):
         if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.AccessibleTextRole):
             return row if isinstance(row, str) else row.words
         return None
-
-
-def crop_part(box: tuple[float, float, float, float], width: float, height: float) -> tuple[float, float, float, float]:
-    """The part of a screen (dp) to show round a box, as fractions: left, top, width, height."""
-    wide = min(width, max(CROP_DP, (box[2] - box[0]) * 1.1))
-    tall = min(height, wide * CROP.height() / CROP.width())
-    x = min(max(0.0, (box[0] + box[2]) / 2 - wide / 2), width - wide)
-    y = min(max(0.0, (box[1] + box[3]) / 2 - tall / 2), height - tall)
-    return x / width, y / height, wide / width, tall / height
 
 
 class StepDelegate(QStyledItemDelegate):
@@ -127,7 +118,7 @@ class StepDelegate(QStyledItemDelegate):
             part = (0.0, 0.0, 1.0, 0.24)  # the head of the page
             pixmap = self.pictures.get(path, (crop.size() * ratio).toSize(), part)
         else:
-            part = crop_part(element.box, element.screen.width, element.screen.height)
+            part = close_part(element.box, element.screen.width, element.screen.height, CROP, CROP_DP)
             pixmap = self.pictures.get(path, (crop.size() * ratio).toSize(), part)
         if pixmap is None or pixmap.isNull():
             return
