@@ -5,7 +5,6 @@ A phone is a state machine that is brought up to date whenever somebody looks or
 
 from __future__ import annotations
 
-import io
 import threading
 import time
 from collections import deque
@@ -20,7 +19,7 @@ from .hive_diary import HiveDiary
 from .launcher import LAUNCHER, Launcher
 from .model import Model
 from .panel import Panel
-from .toolkit import fonts
+from .toolkit import fonts, png
 from .toolkit.fingers import Fingers, hit
 from .toolkit.layout import Layout, Metrics
 from .toolkit.node import Box, Node
@@ -221,9 +220,7 @@ class Phone:
         with self.lock:
             self.frame()
             if self._png is None:
-                out = io.BytesIO()
-                self.picture().save(out, "PNG", compress_level=1)
-                self._png = out.getvalue()
+                self._png = png.encode(self.picture())
             return self._png
 
     def picture(self) -> Image.Image:

@@ -27,6 +27,17 @@ class Flag(IntFlag):
     SELECTED = 256
 
 
+def subtree_ends(parents: npt.NDArray[np.int32]) -> tuple[int, ...]:
+    """For elements in tree order, given each one's parent (-1 for a root), the row behind each one's last descendant."""
+    ends = list(range(1, len(parents) + 1))
+    rows = parents.tolist()
+    for row in range(len(rows) - 1, 0, -1):
+        parent = rows[row]
+        if parent >= 0 and ends[row] > ends[parent]:
+            ends[parent] = ends[row]
+    return tuple(ends)
+
+
 @dataclass(frozen=True, eq=False)
 class Screen:
     """One device screen, normalised. n elements in tree order.
@@ -68,6 +79,11 @@ class Screen:
             if parent >= 0:
                 lists[parent].append(row)
         return tuple(tuple(rows) for rows in lists)
+
+    @cached_property
+    def ends(self) -> tuple[int, ...]:
+        """For each element the row behind its last descendant: in tree order a subtree is one stretch of rows."""
+        return subtree_ends(self.parents)
 
     @cached_property
     def signature(self) -> tuple[object, ...]:
@@ -139,13 +155,11 @@ class Element:
 
     def descendants(self) -> Iterator[Element]:
         """In tree order, without the element itself."""
-        for child in self.children:
-            yield child
-            yield from child.descendants()
+        return (Element(self.screen, row) for row in range(self.row + 1, self.screen.ends[self.row]))
 
     def within(self, other: Element) -> bool:
         """Is it `other` or inside `other`?"""
-        return self == other or any(a == other for a in self.ancestors())
+        return self.screen is other.screen and other.row <= self.row < self.screen.ends[other.row]
 
 
 @dataclass(frozen=True)

@@ -17,6 +17,7 @@ NEAR_LIMIT = 160.0  # dp: words farther away say little about a place
 NEAR_COUNT = 4
 
 
+@lru_cache(maxsize=16384)
 def fold(words: str) -> str:
     return " ".join(words.casefold().split())
 
@@ -52,12 +53,14 @@ def neighbours(element: Element) -> tuple[str, ...]:
     dy = np.maximum(0.0, np.maximum(box.top - found[:, 3], found[:, 1] - box.bottom))
     away = np.hypot(dx, dy)
     words: list[str] = []
+    end, own = screen.ends[element.row], fold(element.name)
     for i in np.argsort(away, kind="stable")[: NEAR_COUNT * 3]:
         if away[i] > NEAR_LIMIT or len(words) >= NEAR_COUNT:
             break
-        other = screen.element(int(rows[i]))
-        if not other.within(element) and other.text and fold(other.text) != fold(element.name):
-            words.append(fold(other.text))
+        row = int(rows[i])
+        said = fold(screen.texts[row])
+        if not element.row <= row < end and said != own:
+            words.append(said)
     return tuple(words)
 
 

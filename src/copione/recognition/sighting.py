@@ -56,7 +56,8 @@ def sight(
     fitting = {role for role in set(screen.roles) if not roles or any(_kinship(wanted, role) for wanted in roles)}
     allowed = np.array([role in fitting for role in screen.roles], bool)
     if inside is not None:
-        allowed &= np.array([element.within(inside) and element != inside for element in screen], bool)
+        rows = np.arange(len(screen))
+        allowed &= (rows > inside.row) & (rows < screen.ends[inside.row])
     if not allowed.any():
         return Unseen("it is not on this screen")
     last: Unseen | None = None

@@ -8,6 +8,8 @@ from collections.abc import Sequence
 import numpy as np
 import numpy.typing as npt
 
+from ..model.screen import subtree_ends
+
 #: Roles whose own text is a value, not a name.
 VALUED = frozenset({"textbox", "slider", "progressbar", "combobox"})
 #: Roles that are called by a caption when they say nothing themselves.
@@ -34,7 +36,7 @@ def name_all(
     captions = np.array([i for i, role in enumerate(roles) if role == "text" and _is_words(texts[i])], np.int32)
     names: list[str] = []
     inside = _first_inside(roles, texts, labels, boxes, parents)
-    ends = _ends(parents)
+    ends = subtree_ends(parents)
     for row, role in enumerate(roles):
         own = labels[row] or ("" if role in VALUED else texts[row])
         if not own and role in CAPTIONED:
@@ -50,16 +52,6 @@ def runs_leftwards(words: str) -> bool:
     return any(unicodedata.bidirectional(c) in {"R", "AL"} for c in words)
 
 
-def _ends(parents: npt.NDArray[np.int32]) -> list[int]:
-    """For each element the row behind its last descendant: in tree order a subtree is one stretch."""
-    ends = list(range(1, len(parents) + 1))
-    for row in range(len(parents) - 1, 0, -1):
-        parent = int(parents[row])
-        if parent >= 0:
-            ends[parent] = max(ends[parent], ends[row])
-    return ends
-
-
 def _is_words(text: str) -> bool:
     return any(c.isalpha() for c in text) and len(text) < 60
 
@@ -69,17 +61,19 @@ def _first_inside(
 ) -> list[str]:
     """For each element the first words within it, reading from the top left."""
     best: list[tuple[float, float, str] | None] = [None] * len(roles)
+    above, places = parents.tolist(), boxes[:, :2].tolist()
     for row in range(len(roles)):
         words = labels[row] or ("" if roles[row] in VALUED else texts[row])
         if not words:
             continue
-        entry = (float(boxes[row, 1]), float(boxes[row, 0]), words)
-        parent = int(parents[row])
+        left, top = places[row]
+        entry = (top, left, words)
+        parent = above[row]
         while parent >= 0:
             held = best[parent]
             if held is None or entry[:2] < held[:2]:
                 best[parent] = entry
-            parent = int(parents[parent])
+            parent = above[parent]
     return [entry[2] if entry else "" for entry in best]
 
 

@@ -6,6 +6,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
+from ...comparison.findings import Finding
 from ...comparison.lanes import Lane
 from ...model.outcome import Outcome, Result
 from ...project.archive import TakeRecord
@@ -195,14 +196,18 @@ class Loupe(QWidget):
         self.screens.resize_to_fit()
         self.times.update()
 
+    @staticmethod
+    def _said(f: Finding) -> str:
+        ink = theme.OUTCOME_WORDS[f.outcome].name()
+        kind = "Slow" if f.outcome is Outcome.HELD else f.outcome.value.capitalize()
+        names = ", ".join(dict.fromkeys(lane.device.name for lane in f.lanes))
+        head = f"<span style='color:{ink};font-weight:700'>{kind} on {names}.</span> {f.detail}"
+        return f"{head} <span style='color:{theme.MUTED.name()}'>{f.apart}</span>" if f.apart else head
+
     def _explained(self, number: int, shown: list[tuple[Lane, Result]]) -> str:
         found = [f for f in self.runs.findings if f.number == number]
         if found:
-            f = found[0]
-            ink = theme.OUTCOME_WORDS[f.outcome].name()
-            kind = "Slow" if f.outcome is Outcome.HELD else f.outcome.value.capitalize()
-            head = f"<span style='color:{ink};font-weight:700'>{kind} on {len(f.lanes)} of {len(shown)}.</span> "
-            return f"{head}{f.detail}<br><br><span style='color:{theme.MUTED.name()}'>{f.apart}</span>"
+            return "<br><br>".join(self._said(f) for f in found)
         adapted = [lane.device.name for lane, r in shown if r.outcome is Outcome.ADAPTED]
         if adapted:
             return f"Done everywhere; by another way than recorded on {', '.join(adapted)}."
