@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import time
+from functools import cached_property
 from pathlib import Path
+from typing import TYPE_CHECKING, TypeVar
 
 from PySide6.QtCore import QSettings, QSize, Qt, QTimer
 from PySide6.QtGui import QCloseEvent
@@ -14,6 +16,7 @@ from PySide6.QtWidgets import (
     QLabel,
     QMainWindow,
     QPushButton,
+    QSplitter,
     QStackedWidget,
     QVBoxLayout,
     QWidget,
@@ -24,14 +27,17 @@ from ..project.files import write_whole
 from . import theme
 from .actions import Entry, install
 from .connect import ConnectDialog
-from .findings.page import FindingsPage
-from .lanes.page import LanesPage
 from .palette import Palette
 from .pictures import Pictures
-from .script.page import ScriptPage
 from .stage.page import StagePage
 from .workspace import Workspace
 
+if TYPE_CHECKING:
+    from .findings.page import FindingsPage
+    from .lanes.page import LanesPage
+    from .script.page import ScriptPage
+
+P = TypeVar("P", bound=QWidget)
 PAGES = ("Stage", "Script", "Lanes", "Findings")
 TOLD_MS = 9000
 
@@ -48,12 +54,10 @@ class MainWindow(QMainWindow):
         self.setMinimumSize(1024, 640)
         self.resize(1280, 800)
         self.stage = StagePage(workspace, self.pictures)
-        self.script = ScriptPage(workspace, self.pictures)
-        self.lanes = LanesPage(workspace, self.pictures)
-        self.findings = FindingsPage(workspace.runs, self.pictures)
         self.pages = QStackedWidget()
-        for page in (self.stage, self.script, self.lanes, self.findings):
-            self.pages.addWidget(page)
+        self.pages.addWidget(self.stage)
+        for _ in PAGES[1:]:
+            self.pages.addWidget(QWidget())
         self.banner = QLabel(objectName="banner")
         self.banner.setWordWrap(True)
         self.banner.hide()
@@ -88,9 +92,42 @@ class MainWindow(QMainWindow):
         w.lead.saved.connect(lambda _path: self.show_page(1))
         w.devices_changed.connect(self._offer_recording)
         self.stage.connect_asked.connect(lambda: ConnectDialog(w, self).open())
-        self.findings.open_asked.connect(self._open_finding)
         self._restore()
         self._refresh()
+
+    # pages; all but the stage are made when they are first looked at, so that the window is up sooner
+
+    @cached_property
+    def script(self) -> ScriptPage:
+        from .script.page import ScriptPage
+
+        page = ScriptPage(self.workspace, self.pictures)
+        self._bring_back("script", page.splitter)
+        return self._put(1, page)
+
+    @cached_property
+    def lanes(self) -> LanesPage:
+        from .lanes.page import LanesPage
+
+        return self._put(2, LanesPage(self.workspace, self.pictures))
+
+    @cached_property
+    def findings(self) -> FindingsPage:
+        from .findings.page import FindingsPage
+
+        page = FindingsPage(self.workspace.runs, self.pictures)
+        page.open_asked.connect(self._open_finding)
+        return self._put(3, page)
+
+    def _put(self, index: int, page: P) -> P:
+        """A page in its place among the pages."""
+        current = self.pages.currentIndex()
+        before = self.pages.widget(index)
+        self.pages.removeWidget(before)
+        before.deleteLater()
+        self.pages.insertWidget(index, page)
+        self.pages.setCurrentIndex(current)
+        return page
 
     # header
 
@@ -233,10 +270,11 @@ class MainWindow(QMainWindow):
         return f"Script {number}"
 
     def show_page(self, index: int) -> None:
+        looks_at = (lambda: self.stage.mirror, lambda: self.script.editor, lambda: self.lanes.view, lambda: self.findings)[index]()
         self.pages.setCurrentIndex(index)
         self.tabs.button(index).setChecked(True)
         self._refresh()
-        (self.stage.mirror, self.script.editor, self.lanes.view, self.findings)[index].setFocus()
+        looks_at.setFocus()
 
     def tell(self, words: str) -> None:
         """Say what happened, in the window, for a while."""
@@ -277,7 +315,8 @@ class MainWindow(QMainWindow):
         self.workspace.lead.stop(free)
 
     def replay(self) -> None:
-        self.script.editor.send()
+        if "script" in self.__dict__:
+            self.script.editor.send()
         self.workspace.replay()
         if self.workspace.runs.running:
             self.show_page(2)
@@ -371,17 +410,20 @@ class MainWindow(QMainWindow):
             self.resize(size)
         if self.settings.value("full", "false") == "true":
             self.setWindowState(Qt.WindowState.WindowMaximized)
-        for name, splitter in (("stage", self.stage.splitter), ("script", self.script.splitter)):
-            state = self.settings.value(f"splitter/{name}")
-            if state is not None:
-                splitter.restoreState(state)
+        self._bring_back("stage", self.stage.splitter)
+
+    def _bring_back(self, name: str, splitter: QSplitter) -> None:
+        state = self.settings.value(f"splitter/{name}")
+        if state is not None:
+            splitter.restoreState(state)
 
     def closeEvent(self, event: QCloseEvent) -> None:
         self.settings.setValue("full", "true" if self.isMaximized() else "false")
         if not self.isMaximized():
             self.settings.setValue("size", self.size())
         self.settings.setValue("splitter/stage", self.stage.splitter.saveState())
-        self.settings.setValue("splitter/script", self.script.splitter.saveState())
+        if "script" in self.__dict__:
+            self.settings.setValue("splitter/script", self.script.splitter.saveState())
         self.settings.setValue("project", str(self.workspace.project.folder))
         self._clock.stop()
         self.workspace.close()

@@ -8,7 +8,8 @@ from functools import cached_property
 
 from ..model.errors import ScriptBroken
 from ..model.step import Scene, Script, Step
-from .parser import Header, Item, parse_line, split_comment
+from .lines import Header, Item
+from .parser import parse_line, split_comment
 from .printer import header_line, step_line
 from .problems import Problem, nearest
 

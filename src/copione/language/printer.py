@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from ..model.step import VARIABLE, Script, Step, Target
-from .parser import Header
+from .lines import Header
 from .words import VERB_ROLE
 
 INDENT = "    "

@@ -4,8 +4,6 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from rapidfuzz import fuzz, process
-
 NEAR = 65.0  # of 100: below this a suggestion confuses more than it helps
 
 
@@ -39,6 +37,8 @@ class Problem:
 
 def nearest(word: str, known: tuple[str, ...]) -> str:
     """The known word most like `word`, or empty."""
+    from rapidfuzz import fuzz, process
+
     found = process.extractOne(word.lower(), known, scorer=fuzz.ratio, score_cutoff=NEAR)
     return found[0] if found else ""
 

@@ -9,10 +9,10 @@ from __future__ import annotations
 import re
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 import numpy.typing as npt
-from rapidfuzz import fuzz, process
 
 from ..model.portrait import Portrait, Sighting, Unseen
 from ..model.screen import Element, Flag, Screen
@@ -164,6 +164,8 @@ def _similar(name: str, names: Sequence[str]) -> Floats:
 
     "Hive 7" and "Hive 8" are nearly the same letters and never the same thing.
     """
+    from rapidfuzz import fuzz, process
+
     distinct = {words: i for i, words in enumerate(dict.fromkeys(names))}
     ratios = process.cdist([fold(name)], [fold(words) for words in distinct], scorer=fuzz.ratio)[0] / 100.0
     numbers = _NUMBERS.findall(name)
@@ -202,6 +204,19 @@ def _runner_up(screen: Screen, scores: Floats, best: int) -> tuple[Element | Non
 
 
 def _leads_back(pick: Element, portrait: Portrait) -> bool:
+    """Does the pick, looked up in the recorded screen, lead to the recorded element? What says the same is asked once."""
+    known = portrait.element
+    if (pick.role, pick.id, pick.name, pick.text, pick.label) == (known.role, known.id, known.name, known.text, known.label):
+        return _stands_alone(portrait)
+    return _back(pick, portrait)
+
+
+@lru_cache(maxsize=1024)
+def _stands_alone(portrait: Portrait) -> bool:
+    return _back(portrait.element, portrait)
+
+
+def _back(pick: Element, portrait: Portrait) -> bool:
     scores, _ = score(portrait.screen, pick, pick.name)
     best = int(scores.argmax())
     known = portrait.element
