@@ -368,6 +368,7 @@ def lint(script: Path) -> None:
 @click.option("--pace", type=click.Choice(["brisk", "real"]), default="real", help="How fast the phones are.")
 @click.option("--faults", default=None, metavar="DIR|none", help="A folder of seeded faults, or none (default: those that ship).")
 @click.option("--models", multiple=True, metavar="DIR", help="A folder with more models.")
+@click.option("--build", type=click.Choice(["2.4", "2.5"]), default="2.4", help="Which build of Hive Diary is installed.")
 @click.option("--list-faults", is_flag=True, help="Which model shows which fault, and nothing else.")
 @click.option("--hand", metavar="NAME", help="Show that phone in a window of its own: your finger on its glass.")
 @click.option("--trouble", nargs=2, metavar="WHAT NAME", help="Make trouble in the lab that runs at --control: unplug, hang, refuse ...")
@@ -377,6 +378,7 @@ def lab(
     pace: str,
     faults: str | None,
     models: tuple[str, ...],
+    build: str,
     list_faults: bool,
     hand: str | None,
     trouble: tuple[str, str] | None,
@@ -397,7 +399,7 @@ def lab(
     if list_faults:
         click.echo(answer_sheet(models, faults), nl=False)
         return
-    with LabProcess(port, pace, faults, models, hand) as process:
+    with LabProcess(port, pace, faults, models, hand, build) as process:
         click.echo(f"{', '.join(process.phones)}.")
         where = " ".join([f"--adb 127.0.0.1:{process.port}", *(f"--endpoint {url}" for url in process.endpoints)])
         click.echo(f"Reach them with {where}")

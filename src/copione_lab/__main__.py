@@ -24,6 +24,7 @@ def main() -> int:
     parser.add_argument("--models", type=Path, action="append", default=[], help="a folder with more models")
     parser.add_argument("--faults", default=str(SHIPPED / "faults"), help="a folder of seeded faults, or none")
     parser.add_argument("--tied", action="store_true", help="end when the standard input closes")
+    parser.add_argument("--build", choices=("2.4", "2.5"), default="2.4", help="which build of Hive Diary is installed")
     parser.add_argument("--hand", metavar="NAME", help="show that phone in a window of its own: your finger on its glass")
     options = parser.parse_args()
     try:
@@ -32,7 +33,7 @@ def main() -> int:
     except ValueError as error:
         print(error, file=sys.stderr)
         return 1
-    bench = Bench(models, faults, options.pace)
+    bench = Bench(models, faults, options.pace, options.build)
     with contextlib.ExitStack() as stack:
         server = stack.enter_context(AdbServer(bench, options.port))
         web = stack.enter_context(WebDriverServer(bench))

@@ -14,9 +14,9 @@ SLOW_S = 0.5  # what a slow phone adds to every command
 class Bench:
     """Phones by serial with their connection state: device, unauthorized, offline, or unplugged (absent)."""
 
-    def __init__(self, models: Iterable[Model], faults: Iterable[Fault] = (), pace: str = "brisk") -> None:
+    def __init__(self, models: Iterable[Model], faults: Iterable[Fault] = (), pace: str = "brisk", build: str = "2.4") -> None:
         seeded = list(faults)
-        self.phones = {m.serial: Phone(m, [f.kind for f in seeded if m.key in f.models], pace) for m in models}
+        self.phones = {m.serial: Phone(m, [f.kind for f in seeded if m.key in f.models], pace, build=build) for m in models}
         self._states = dict.fromkeys(self.phones, "device")
         self._changed = threading.Condition()
         self._count = 0

@@ -57,6 +57,7 @@ class Phone:
         pace: str = "brisk",
         clock: Callable[[], float] = time.monotonic,
         sleep: Callable[[float], None] = time.sleep,
+        build: str = "2.4",
     ) -> None:
         self.model = model
         self.faults = frozenset(faults)
@@ -69,7 +70,7 @@ class Phone:
         self._clock, self._sleep = clock, sleep
         self._ahead = 0.0
         self._apps: dict[str, App] = {}
-        self._installed: dict[str, Callable[[], App]] = {HiveDiary.package: lambda: HiveDiary(self)}
+        self._installed: dict[str, Callable[[], App]] = {HiveDiary.package: lambda: HiveDiary(self, build)}
         self._launcher = Launcher(lambda: [(p, "Hive Diary") for p in self._installed], self.launch)
         self._front = LAUNCHER
         self._focus: str | None = None

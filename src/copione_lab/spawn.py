@@ -13,11 +13,18 @@ class LabProcess:
     """Starts `python -m copione_lab`; `.port` is where its adb server listens. It ends with the parent."""
 
     def __init__(
-        self, port: int = 0, pace: str = "brisk", faults: str | None = None, models: Sequence[str] = (), hand: str | None = None
+        self,
+        port: int = 0,
+        pace: str = "brisk",
+        faults: str | None = None,
+        models: Sequence[str] = (),
+        hand: str | None = None,
+        build: str = "2.4",
     ) -> None:
         command = [sys.executable, "-m", "copione_lab", "--tied", "--port", str(port), "--pace", pace]
         if faults:
             command += ["--faults", faults]
+        command += ["--build", build]
         if hand:
             command += ["--hand", hand]
         for folder in models:

@@ -191,3 +191,75 @@ class ShellCommands(unittest.TestCase):
     def test_faults_are_seeded_on_their_models_only(self) -> None:
         bench = Bench(MODELS.values(), load_faults())
         self.assertEqual(bench.phones["LABWRENMINI"].faults, {"keyboard-covers"})
+
+
+class Diary(unittest.TestCase):
+    """Hive Diary's pages, by what a finger does on them."""
+
+    def setUp(self) -> None:
+        self.hands = Hands()
+        self.phone = self.hands.phone
+        self.phone.launch(APP)
+        self.app = self.phone._app(APP)
+
+    def at(self, place: str) -> None:
+        self.app.go(place)
+        self.phone._changed()
+
+    def node(self, id: str, number: int = 0) -> Node:
+        return [n for n in self.phone.frame().page.walk() if n.id == id][number]
+
+    def stroke(self, node: Node, dx: float = 0, seconds: float = 0.05) -> None:
+        k, t = self.phone.model.density, self.hands.time
+        x, y = (node.box.left + node.box.width / 2 - dx / 2) * k, (node.box.top + node.box.height / 2) * k
+        self.phone.pointer("down", 0, x, y, t)
+        for i in (1, 2, 3):
+            self.phone.pointer("move", 0, x + dx * k * i / 3, y, t + seconds * i / 3)
+        self.phone.pointer("up", 0, x + dx * k, y, t + seconds)
+        self.hands.time += seconds + 1
+
+    def test_a_row_is_swiped_away_and_brought_back(self) -> None:
+        self.at("hives")
+        self.stroke(self.node("hive_row", 1), dx=-60)
+        self.assertEqual(len(self.app.hives), 24)
+        self.stroke(self.node("hive_row", 1), dx=-260)
+        self.assertNotIn("Hive 2", [h.name for h in self.app.hives])
+        self.stroke(self.node("snackbar_undo"))
+        self.assertEqual(self.app.hives[1].name, "Hive 2")
+
+    def test_a_long_press_opens_a_menu(self) -> None:
+        self.at("hives")
+        self.stroke(self.node("hive_row", 2), seconds=0.8)
+        self.stroke(self.node("remove_hive"))
+        self.assertNotIn("Hive 3", [h.name for h in self.app.hives])
+        self.stroke(self.node("hive_row", 0), seconds=0.8)
+        self.phone.key("BACK")
+        self.assertEqual(self.app.place, "hives")
+        self.assertEqual(self.app.dialog, "")
+
+    def test_settings_step_and_switch(self) -> None:
+        self.at("settings")
+        for id in ("remind_more", "remind_more", "remind_less", "night_mode"):
+            self.stroke(self.node(id))
+        self.assertEqual((self.app.remind, self.app.night), (8, True))
+
+    def test_a_password_is_typed_and_never_shown(self) -> None:
+        self.at("sign-in")
+        for id, words in (("user_name", "keeper"), ("user_password", "h0ney")):
+            self.stroke(self.node(id))
+            self.phone.text(words)
+        self.phone.key("DEL")
+        self.phone.text("Y")
+        self.assertEqual(self.app.credentials["password"], "h0neY")
+        self.assertNotIn(b"h0ne", self.phone.dump())
+        self.assertIn(b'password="true"', self.phone.dump())
+        self.stroke(self.node("sign_in"))
+        self.assertTrue(self.app.signed_in)
+
+    def test_a_crash_leaves_an_entry_in_the_log_and_the_home_screen(self) -> None:
+        self.phone.faults = frozenset({"crash"})
+        self.app.open_hive(self.app.hives[0])
+        self.at("form")
+        self.stroke(self.node("save_inspection"))
+        self.assertEqual(self.phone.front()[0], "org.example.launcher")
+        self.assertIn("FATAL EXCEPTION", shell.run(self.phone, "logcat -d")[0].decode())

@@ -2,6 +2,7 @@ import unittest
 from dataclasses import replace
 
 from copione.language.words import roles_of
+from copione.links.adb.server import AdbServer
 from copione.model.geometry import Box
 from copione.model.portrait import Portrait, Sighting, Unseen
 from copione.model.screen import Flag, Screen
@@ -9,6 +10,9 @@ from copione.model.step import Target
 from copione.recognition.evidence import pieces, rarity
 from copione.recognition.reach import reach
 from copione.recognition.sighting import ease, sight
+from copione_lab.bench import Bench as LabBench
+from copione_lab.faces.adb_server import AdbServer as LabServer
+from copione_lab.model import load_models
 
 from ..benches import LabCase, elements, named
 
@@ -193,3 +197,47 @@ class Screens(unittest.TestCase):
     def test_an_unknown_role_word_stands_for_itself(self) -> None:
         self.assertEqual(roles_of("tree"), ("tree",))
         self.assertEqual(roles_of(""), ())
+
+
+class LookAlikes(LabCase):
+    def test_rows_with_the_same_words_are_told_apart_or_not_touched(self) -> None:
+        screens = [self.screen(name, "tasks") for name in ("Alder 5", "Wren mini", "Plateau 10")]
+        wrong = 0
+        for here in screens:
+            for number, element in enumerate(e for e in here if e.id == "task_done"):
+                for there in screens:
+                    seen = sight(there, Target("switch", element.name), ("switch",), [Portrait(here, element.row)])
+                    if isinstance(seen, Sighting):
+                        wrong += [e.row for e in there if e.id == "task_done"].index(seen.element.row) != number
+        self.assertEqual(wrong, 0)
+
+
+class AcrossBuilds(LabCase):
+    """Recorded on build 2.4; build 2.5 renames ids, rewords a label, sorts the list anew, and moves a button into the overflow."""
+
+    def newer(self, place: str) -> Screen:
+        old, self.lab = self.lab, LabBench([m for m in load_models() if m.name == "Alder 5"], build="2.5")
+        self.addCleanup(setattr, self, "lab", old)
+        with LabServer(self.lab) as face:
+            server, self.server = self.server, AdbServer(port=face.port)
+            found = self.screen("Alder 5", place)
+            self.server, self.lab = server, old
+        return found
+
+    def test_what_is_still_there_is_found_and_what_is_not_is_not_replaced(self) -> None:
+        table = [
+            ("home", "button", "Hives", "its id is now nav_hives"),
+            ("form", "button", "Save inspection", "its id is now inspection_save"),
+            ("hive", "button", "New inspection", "it reads “Begin inspection”"),
+            ("hives", "listitem", "Hive 7", "its id is now row_hive"),
+            ("home", "button", "About", None),
+        ]
+        for place, role, name, weaker in table:
+            with self.subTest(name):
+                recorded = self.screen("Alder 5", place)
+                seen = look(self.newer(place), Portrait(recorded, named(recorded, role, name).row))
+                if weaker is None:
+                    self.assertIsInstance(seen, Unseen)
+                else:
+                    assert isinstance(seen, Sighting), seen
+                    self.assertEqual(seen.weaker, weaker)

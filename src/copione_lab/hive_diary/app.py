@@ -11,7 +11,19 @@ from .words import RIGHT_TO_LEFT, language, say
 WIDE = 600.0  # dp from which list and page stand side by side
 PASSING_S = 4.0  # how long "Inspection saved" stays
 SLOW_S = 3.0  # how long a slow page takes
-BACK = {"hives": "home", "about": "home", "hive": "hives", "form": "hive", "saved": "hive"}
+BACK = {
+    "hives": "home",
+    "about": "home",
+    "settings": "home",
+    "tasks": "home",
+    "sign-in": "settings",
+    "hive": "hives",
+    "form": "hive",
+    "saved": "hive",
+}
+#: What build 2.5 calls otherwise: ids, and one label.
+RENAMED = {"save_inspection": "inspection_save", "open_hives": "nav_hives", "hive_row": "row_hive"}
+REWORDED = {"New inspection": "Begin inspection"}
 
 
 class HiveDiary:
@@ -27,13 +39,22 @@ class HiveDiary:
         self.place = "home"
         self.hive: Hive | None = None
         self.draft = Draft()
-        self.passing_until = 0.0
+        self.passing, self.passing_until = "", 0.0
         self.dialog = ""
+        self.night, self.remind = False, 7
+        self.credentials = {"name": "", "password": ""}
+        self.signed_in = False
+        self.done: set[tuple[str, str]] = set()
+        self.removed: tuple[int, Hive] | None = None
+        if self.version >= "2.5":
+            self.hives.sort(key=lambda hive: -hive.seen)
         self.around = Surroundings(412, 892, "android", "en", frozenset(), False)
 
     # for its pages
 
     def say(self, words: str) -> str:
+        if self.version >= "2.5":
+            words = REWORDED.get(words, words)
         return say(words, self.around.locale)
 
     def has(self, fault: str) -> bool:
@@ -93,9 +114,40 @@ class HiveDiary:
         if self.has("off-by-one"):
             hive.frames += 1
         hive.temper = draft.temper or hive.temper
-        self.passing_until = self.system.now() + PASSING_S
+        self.pass_on("Inspection saved")
         self.system.log("HiveDiary", f"saved inspection of {hive.name}")
         self.go("saved")
+
+    def pass_on(self, words: str) -> None:
+        """Show a message that passes."""
+        self.passing, self.passing_until = words, self.system.now() + PASSING_S
+
+    def remove(self, hive: Hive) -> None:
+        """A row swiped away, until it is undone."""
+        self.removed = self.hives.index(hive), hive
+        self.hives.remove(hive)
+        self.dialog = ""
+        self.pass_on("Hive removed")
+        self.system.log("HiveDiary", f"remove {hive.name}")
+
+    def undo(self) -> None:
+        if self.removed is not None:
+            self.hives.insert(*self.removed)
+            self.removed, self.passing_until = None, 0.0
+
+    def typed(self, what: str, said: str, secret: bool) -> None:
+        """What a sign-in field holds; a secret one is told its dots and what came after them."""
+        held = self.credentials[what]
+        kept = len(said) - len(said.lstrip("•"))
+        self.credentials[what] = held[:kept] + said[kept:] if secret else said
+
+    def sign_in(self) -> None:
+        self.system.focus(None)
+        self.signed_in = all(self.credentials.values())
+
+    def toggle_task(self, key: tuple[str, str]) -> None:
+        self.done ^= {key}
+        self.system.log("HiveDiary", f"task {key[1]} of {key[0]}")
 
     # pages
 
@@ -103,7 +155,11 @@ class HiveDiary:
         self.around = around
         body = self._wide() if around.width >= WIDE else self._narrow()
         if self.passing_until > self.system.now():
-            body.children.append(column(look.passing(self.say("Inspection saved")), pad=(12, 12)))
+            undo = self.undo if self.removed is not None else None
+            body.children.append(column(look.passing(self.say(self.passing), self.say("Undo"), undo), pad=(12, 12)))
+        if self.version >= "2.5":
+            for node in body.walk():
+                node.id = RENAMED.get(node.id, node.id)
         if language(around.locale) in RIGHT_TO_LEFT:
             body.mirrored = True
         return body
@@ -115,7 +171,7 @@ class HiveDiary:
         rail = column(
             spacer(8),
             look.button(self.say("Hives"), "open_hives", lambda: self.go("hives")),
-            look.button(self.say("About"), "open_about", lambda: self.go("about"), quiet=True),
+            *pages.ways(self),
             width=132,
             pad=(12, 12),
             gap=12,
@@ -124,6 +180,8 @@ class HiveDiary:
         if self.place in {"home", "about"}:
             words = pages.welcome(self) if self.place == "home" else pages.about_words(self)
             panes = [column(*words, pad=(28, 24), gap=12, grow=1)]
+        elif self.place in pages.ALONE:
+            panes = [column(*pages.ALONE[self.place](self), grow=1)]
         else:
             left = column(look.bar(self.say("Hives"), "list_title", self.around.platform), pages.hive_list(self), width=268)
             panes = [left, column(*pages.detail(self), grow=1)]

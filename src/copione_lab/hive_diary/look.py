@@ -47,14 +47,36 @@ def fact(words: str, value: str, id: str) -> Node:
     return row(text(words, grow=1), text(value, id=id, weight="Medium"), fill=WHITE, border=LEAF_PALE, radius=8, pad=(14, 12), gap=8)
 
 
-def hive_row(name: str, seen: str, due: str, tap: Callable[[], object]) -> Node:
+def hive_row(
+    name: str,
+    seen: str,
+    due: str,
+    tap: Callable[[], object],
+    hold: Callable[[], None] | None = None,
+    away: Callable[[], object] | None = None,
+) -> Node:
     words = column(text(name, id="hive_name", weight="Medium", size=16), text(seen, id="hive_seen", size=13, ink=QUIET), gap=2, grow=1)
     mark = [text(due, id="hive_due", size=13, ink="#9A6A00", weight="Medium")] if due else []
-    return row(words, *mark, id="hive_row", on_tap=tap, fill=WHITE, border=LEAF_PALE, radius=10, pad=(14, 12), gap=8, height=None)
+    return row(
+        words,
+        *mark,
+        id="hive_row",
+        on_tap=tap,
+        on_hold=hold,
+        on_away=away,
+        fill=WHITE,
+        border=LEAF_PALE,
+        radius=10,
+        pad=(14, 12),
+        gap=8,
+        height=None,
+    )
 
 
-def passing(words: str) -> Node:
-    return row(text(words, id="snackbar_text", ink=WHITE, grow=1), id="snackbar", fill="#2A2E28", radius=6, pad=(16, 14))
+def passing(words: str, undo_words: str = "", undo: Callable[[], object] | None = None) -> Node:
+    """A message that passes, perhaps with a way back."""
+    way = [Node("button", id="snackbar_undo", text=undo_words, ink="#E0C060", on_tap=undo, weight="Medium")] if undo else []
+    return row(text(words, id="snackbar_text", ink=WHITE, grow=1), *way, id="snackbar", fill="#2A2E28", radius=6, pad=(16, 14))
 
 
 __all__ = ["AMBER", "LEAF", "PAPER", "bar", "button", "caption", "fact", "hive_row", "passing"]

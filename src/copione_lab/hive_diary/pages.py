@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from ..toolkit.node import Node, column, row, text
-from . import look
+from . import look, more
 from .records import MOST_FRAMES, TEMPERS, Hive
 from .words import days_ago
 
@@ -17,16 +17,30 @@ def narrow(app: HiveDiary) -> list[Node]:
     """The one page that fits on a narrow screen."""
     platform = app.around.platform
     if app.place == "home":
-        actions = [
-            look.button(app.say("Hives"), "open_hives", lambda: app.go("hives")),
-            look.button(app.say("About"), "open_about", lambda: app.go("about"), quiet=True),
-        ]
-        return [look.bar("Hive Diary", "toolbar_title", platform), column(*welcome(app), *actions, pad=(20, 20), gap=12)]
+        head = look.bar("Hive Diary", "toolbar_title", platform)
+        if app.dialog == "more":
+            return [head, more.menu(app, ("About", "open_about", lambda: app.go("about")))]
+        actions = [look.button(app.say("Hives"), "open_hives", lambda: app.go("hives")), *ways(app)]
+        return [head, Node("scroll", key="home", grow=1, children=[*welcome(app), *actions], pad=(20, 20), gap=12)]
+    if app.place in ALONE:
+        return ALONE[app.place](app)
     if app.place == "about":
         return [look.bar(app.say("About"), "toolbar_title", platform, app.back), column(*about_words(app), pad=(20, 20), gap=8)]
     if app.place == "hives":
         return [look.bar(app.say("Hives"), "toolbar_title", platform, app.back), hive_list(app)]
     return detail(app)
+
+
+def ways(app: HiveDiary) -> list[Node]:
+    """To the pages besides the hives; from build 2.5 on About is in the overflow."""
+
+    def open_more() -> None:
+        app.dialog = "more"
+
+    hidden = app.version >= "2.5" and app.around.width < 600
+    about = ("More", "more", open_more) if hidden else ("About", "open_about", lambda: app.go("about"))
+    others = (("Tasks", "open_tasks", lambda: app.go("tasks")), ("Settings", "open_settings", lambda: app.go("settings")), about)
+    return [look.button(app.say(words), id, tap, quiet=True) for words, id, tap in others]
 
 
 def welcome(app: HiveDiary) -> list[Node]:
@@ -53,10 +67,34 @@ def hive_list(app: HiveDiary) -> Node:
     for i, hive in enumerate(app.hives):
         seen = f"{app.say('Last seen')} {seen_words(app, hive.seen)}"
         due = app.say("due") if i % 6 == 3 else ""
-        rows.append(look.hive_row(hive.name, seen, due, lambda hive=hive: app.open_hive(hive)))  # type: ignore[misc]
+        rows.append(
+            look.hive_row(
+                hive.name,
+                seen,
+                due,
+                lambda hive=hive: app.open_hive(hive),  # type: ignore[misc]
+                lambda hive=hive: _hold(app, hive),  # type: ignore[misc]
+                lambda hive=hive: app.remove(hive),  # type: ignore[misc]
+            )
+        )
         if app.has("extra") and hive.name == "Hive 17":
             rows.append(look.hive_row(hive.name, seen, due, lambda hive=hive: app.open_hive(hive)))  # type: ignore[misc]
-    return Node("list", id="hives", key="hives", children=rows, gap=8, pad=(12, 12), grow=1)
+    hives = Node("list", id="hives", key="hives", children=rows, gap=8, pad=(12, 12), grow=1)
+    held = next((h for h in app.hives if app.dialog == f"held {h.name}"), None)
+    if held is None:
+        return hives
+
+    def close() -> None:
+        app.dialog = ""
+
+    return more.menu(app, ("Remove", "remove_hive", lambda: app.remove(held)), ("Cancel", "cancel", close))
+
+
+def _hold(app: HiveDiary, hive: Hive) -> None:
+    app.dialog = f"held {hive.name}"
+
+
+ALONE = {"settings": more.settings, "tasks": more.tasks, "sign-in": more.sign_in}
 
 
 def detail(app: HiveDiary) -> list[Node]:

@@ -13,6 +13,7 @@ from .paint import track
 
 SLOP = 8.0  # dp a finger may drift and still tap
 LONG_PRESS = 0.5  # s
+AWAY = 0.4  # of a row's width that a finger goes sideways to swipe it away
 FLING_MIN = 50.0  # dp/s below which a released scroll just stops
 FLING_FRICTION = 0.0018  # dp of further way per (dp/s) squared; 1,000 dp/s goes on for a second screenful at most
 FLING_WINDOW = 0.1  # s of the path's end that the release speed is read from
@@ -26,6 +27,7 @@ class _Finger:
     scroll: Node | None
     dragging: bool = False
     held: bool = False
+    sideways: bool = False
 
 
 class Fingers:
@@ -80,10 +82,11 @@ class Fingers:
             if away <= SLOP or taken:
                 return
             finger.dragging = True
+            finger.sideways = abs(x - finger.down[0]) > abs(y - finger.down[1]) and bool(finger.target and finger.target.on_away)
             last = finger.down
         if finger.target is not None and finger.target.kind == "slider":
             self._slide(finger.target, x)
-        elif finger.scroll is not None:
+        elif finger.scroll is not None and not finger.sideways:
             self._scroll_by(finger.scroll, last[1] - y, 0.0)
 
     def _up(self, finger: _Finger, at: float) -> None:
@@ -92,7 +95,10 @@ class Fingers:
             if target is not None and not (finger.held and target.on_hold) and target.kind != "slider" and target.on_tap:
                 target.on_tap()
             return
-        if finger.scroll is not None and (target is None or target.kind != "slider"):
+        if finger.sideways:
+            if target is not None and target.on_away and abs(finger.path[-1][0] - finger.down[0]) >= AWAY * target.box.width:
+                target.on_away()
+        elif finger.scroll is not None and (target is None or target.kind != "slider"):
             recent = [p for p in finger.path if at - p[2] <= FLING_WINDOW] or finger.path[-1:]
             span = max(1e-3, recent[-1][2] - recent[0][2])
             speed = (recent[0][1] - recent[-1][1]) / span

@@ -83,6 +83,7 @@ class Node:
     on_tap: Callable[[], object] | None = None
     on_hold: Callable[[], None] | None = None
     on_value: Callable[[float], None] | None = None
+    on_away: Callable[[], object] | None = None  # swiped sideways, far enough
     on_text: Callable[[str], None] | None = None
     # set by layout
     box: Box = EMPTY
