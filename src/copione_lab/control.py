@@ -8,11 +8,11 @@ from __future__ import annotations
 import json
 import socket
 import socketserver
-import threading
 from collections.abc import Callable
 from typing import Any
 
 from .bench import Bench
+from .faces.loopback import Loopback
 
 TROUBLES = ("unplug", "plug", "unapprove", "offline", "hang", "refuse", "slow", "fail-dumps", "mend", "kill-server")
 
@@ -40,7 +40,7 @@ def cause(bench: Bench, do: str, phone: str, kill: Callable[[], None] = lambda: 
     return f"{phone}: {do}."
 
 
-class Control:
+class Control(Loopback):
     """Listens until closed. `kill` ends the server faces."""
 
     def __init__(self, bench: Bench, kill: Callable[[], None], port: int = 0) -> None:
@@ -54,26 +54,7 @@ class Control:
                         answer = {"error": str(error)}
                     self.wfile.write(json.dumps(answer).encode() + b"\n")
 
-        class Server(socketserver.ThreadingTCPServer):
-            allow_reuse_address = True
-            daemon_threads = True
-            block_on_close = False
-
-        self._server = Server(("127.0.0.1", port), Handler)
-        self.port = int(self._server.server_address[1])
-        self._thread = threading.Thread(target=lambda: self._server.serve_forever(0.05), name="lab-control", daemon=True)
-        self._thread.start()
-
-    def close(self) -> None:
-        self._server.shutdown()
-        self._server.server_close()
-        self._thread.join(5)
-
-    def __enter__(self) -> Control:
-        return self
-
-    def __exit__(self, *_exc: object) -> None:
-        self.close()
+        super().__init__(Handler, "lab-control", port)
 
 
 def ask(port: int, do: str, phone: str) -> str:

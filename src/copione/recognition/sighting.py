@@ -6,7 +6,6 @@ screen, leads back to the recorded element with the same margin. Otherwise the a
 
 from __future__ import annotations
 
-import re
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
@@ -18,6 +17,7 @@ from ..model.portrait import Portrait, Sighting, Unseen
 from ..model.screen import Element, Flag, Screen
 from ..model.step import Target
 from .evidence import chain, fold, neighbours, rarity
+from .index import Floats, index
 
 BAR = 0.45  # of the evidence's weight that must agree
 MARGIN = 0.08  # lead over the runner-up; below 0.05 lookalikes slip through
@@ -33,9 +33,6 @@ KIN = (
     frozenset({"listitem", "option", "generic"}),
     frozenset({"list", "region"}),
 )
-
-_NUMBERS = re.compile(r"\d+")
-Floats = npt.NDArray[np.float64]
 
 
 @dataclass(frozen=True)
@@ -53,8 +50,8 @@ def sight(
 
     `inside` limits the search to an element's descendants. With portraits all evidence is weighed; without, role and name decide.
     """
-    fitting = {role for role in set(screen.roles) if not roles or any(_kinship(wanted, role) for wanted in roles)}
-    allowed = np.array([role in fitting for role in screen.roles], bool)
+    there = index(screen)
+    allowed = np.array([not roles or any(_kinship(wanted, role) for wanted in roles) for role in there.roles], bool)[there.role_of]
     if inside is not None:
         rows = np.arange(len(screen))
         allowed &= (rows > inside.row) & (rows < screen.ends[inside.row])
@@ -126,54 +123,42 @@ def score(screen: Screen, known: Element, name: str) -> tuple[Floats, Floats]:
 
     Neighbourhood and ancestors are weighed for the best few only; for the others they count as not agreeing.
     """
-    home = known.screen
-    total = len(home)
-    n = len(screen)
-    names = _similar(name, screen.names) if name else np.zeros(n)
+    home, there = index(known.screen), index(screen)
+    total, n = len(known.screen), len(screen)
+    names = there.likeness(name, NAME_LIKE) if name else np.zeros(n)
+    near, above = neighbours(known), chain(known)
     weights = {
-        "id": WEIGHTS["id"] * rarity(home.ids.count(known.id), total) if known.id else 0.0,
-        "name": WEIGHTS["name"] * max(0.5, rarity(home.names.count(known.name), total)) if name else 0.0,
+        "id": WEIGHTS["id"] * rarity(home.id_counts[known.id], total) if known.id else 0.0,
+        "name": WEIGHTS["name"] * max(0.5, rarity(home.name_counts[known.name], total)) if name else 0.0,
         "role": WEIGHTS["role"],
-        "near": WEIGHTS["near"],
+        "near": WEIGHTS["near"] if near else 0.0,
         "chain": WEIGHTS["chain"],
         "place": WEIGHTS["place"],
         "size": WEIGHTS["size"],
     }
-    near, above = neighbours(known), chain(known)
-    if not near:
-        weights["near"] = 0.0
-    ids = np.array([i == known.id for i in screen.ids], float) if known.id else np.zeros(n)
-    kin = {role: _kinship(known.role, role) for role in set(screen.roles)}
-    roles = np.array([kin[role] for role in screen.roles])
-    box, boxes = known.box, screen.boxes
-    centre = (boxes[:, :2] + boxes[:, 2:]) / 2 / (screen.width, screen.height)
-    away = np.hypot(*(centre - np.array(box.centre) / (home.width, home.height)).T)
-    sizes = np.maximum(boxes[:, 2:] - boxes[:, :2], 1.0)
-    size = np.minimum(sizes / (max(box.width, 1.0), max(box.height, 1.0)), (max(box.width, 1.0), max(box.height, 1.0)) / sizes).prod(axis=1)
-    likely = np.where(names >= NAME_LIKE, names, 0.0)
-    sums = weights["id"] * ids + weights["name"] * likely + weights["role"] * roles
-    sums += weights["place"] * np.maximum(0.0, 1 - away) + weights["size"] * size
-    for row in np.argsort(-sums, kind="stable")[:SHORTLIST]:
+    roles = np.array([_kinship(known.role, role) for role in there.roles])[there.role_of]
+    box = known.box
+    away = np.hypot(*(there.centres - np.array(box.centre) / (known.screen.width, known.screen.height)).T)
+    own = np.maximum((box.width, box.height), 1.0)
+    size = np.minimum(there.sizes / own, own / there.sizes).prod(axis=1)
+    sums = weights["name"] * names + weights["role"] * roles + weights["place"] * np.maximum(0.0, 1 - away) + weights["size"] * size
+    if known.id:
+        sums += weights["id"] * there.same_id(known.id)
+    for row in _best(sums, SHORTLIST):
         element = screen.element(int(row))
         sums[row] += weights["near"] * _overlap(near, neighbours(element)) + weights["chain"] * _jaccard(above, chain(element))
     return sums / sum(weights.values()), names
 
 
-def _similar(name: str, names: Sequence[str]) -> Floats:
-    """Similarity 0..1 of each name, each distinct one scored once: the normalised indel ratio, halved where the numbers differ.
-
-    "Hive 7" and "Hive 8" are nearly the same letters and never the same thing.
-    """
-    from rapidfuzz import fuzz, process
-
-    distinct = {words: i for i, words in enumerate(dict.fromkeys(names))}
-    ratios = process.cdist([fold(name)], [fold(words) for words in distinct], scorer=fuzz.ratio)[0] / 100.0
-    numbers = _NUMBERS.findall(name)
-    for words, i in distinct.items():
-        if ratios[i] < 1.0 and _NUMBERS.findall(words) != numbers:
-            ratios[i] *= 0.5
-    result: Floats = ratios[[distinct[words] for words in names]].astype(np.float64)
-    return result
+def _best(values: Floats, count: int) -> npt.NDArray[np.intp]:
+    """Rows of the greatest values, greatest first; the earlier row first among equals."""
+    if len(values) > count:
+        least = np.partition(values, len(values) - count)[len(values) - count]
+        rows = np.flatnonzero(values >= least)
+    else:
+        rows = np.arange(len(values))
+    order: npt.NDArray[np.intp] = rows[np.argsort(-values[rows], kind="stable")][:count]
+    return order
 
 
 def _kinship(known: str, role: str) -> float:
@@ -193,7 +178,7 @@ def _jaccard(a: frozenset[str], b: frozenset[str]) -> float:
 def _runner_up(screen: Screen, scores: Floats, best: int) -> tuple[Element | None, float]:
     """The next best that is another thing: what stands inside the pick, or around it, is touched by the same tap."""
     pick = screen.element(best)
-    for row in np.argsort(-scores, kind="stable")[: SHORTLIST * 2]:
+    for row in _best(scores, SHORTLIST * 2):
         other = screen.element(int(row))
         if other == pick or scores[row] < 0:
             continue

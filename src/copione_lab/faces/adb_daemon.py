@@ -11,11 +11,11 @@ import socket
 import socketserver
 import struct
 import threading
-from typing import Any
 
 from .. import shell
 from ..bench import Bench
 from ..phone import Phone
+from .loopback import Loopback
 
 HEADER = struct.Struct("<6I")
 VERSION = 0x01000001  # from this version on nobody checks the checksum
@@ -24,7 +24,7 @@ CNXN, OPEN, OKAY, WRTE, CLSE = (int.from_bytes(word, "little") for word in (b"CN
 FEATURES = "shell_v2,cmd"
 
 
-class AdbDaemon:
+class AdbDaemon(Loopback):
     """The daemon of one phone until closed. See `.port`."""
 
     def __init__(self, bench: Bench, serial: str, port: int = 0) -> None:
@@ -36,33 +36,11 @@ class AdbDaemon:
                 with contextlib.suppress(OSError, struct.error):
                     _Connection(outer, self.request).serve()
 
-        class Server(socketserver.ThreadingTCPServer):
-            allow_reuse_address = True
-            daemon_threads = True
-            block_on_close = False
-
-            def handle_error(self, request: Any, client_address: Any) -> None:
-                """A server that goes away in the middle is no news."""
-
-        self._server = Server(("127.0.0.1", port), Handler)
-        self.port = int(self._server.server_address[1])
-        self._thread = threading.Thread(target=lambda: self._server.serve_forever(0.05), name=f"lab-adbd {serial}", daemon=True)
-        self._thread.start()
+        super().__init__(Handler, f"lab-adbd {serial}", port)
 
     @property
     def phone(self) -> Phone:
         return self.bench.phones[self.serial]
-
-    def close(self) -> None:
-        self._server.shutdown()
-        self._server.server_close()
-        self._thread.join(5)
-
-    def __enter__(self) -> AdbDaemon:
-        return self
-
-    def __exit__(self, *_exc: object) -> None:
-        self.close()
 
 
 class _Stream:

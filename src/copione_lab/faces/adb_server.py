@@ -10,17 +10,17 @@ import socket
 import socketserver
 import struct
 import threading
-from typing import Any
 
 from .. import shell
 from ..bench import Bench
 from ..phone import Phone
+from .loopback import Loopback
 
 VERSION = 41
 FEATURES = "shell_v2,cmd,stat_v2"
 
 
-class AdbServer:
+class AdbServer(Loopback):
     """Serves a bench until closed. `port` 0 takes a free one; see `.port`."""
 
     def __init__(self, bench: Bench, port: int = 0) -> None:
@@ -34,37 +34,17 @@ class AdbServer:
             def handle(self) -> None:
                 outer._serve(self.request)
 
-        class Server(socketserver.ThreadingTCPServer):
-            allow_reuse_address = True
-            daemon_threads = True
-            block_on_close = False
-            request_queue_size = 64
-
-            def handle_error(self, request: Any, client_address: Any) -> None:
-                """A client that goes away in the middle is no news."""
-
-        self._server = Server(("127.0.0.1", port), Handler)
-        self.port = int(self._server.server_address[1])
-        self._thread = threading.Thread(target=lambda: self._server.serve_forever(0.05), name="lab-adb-server", daemon=True)
-        self._thread.start()
+        super().__init__(Handler, "lab-adb-server", port)
 
     def close(self) -> None:
         """Stop listening and drop every connection, as a killed server does."""
         self._stopping.set()
-        self._server.shutdown()
-        self._server.server_close()
+        super().close()
         with self._lock:
             live = list(self._live)
         for connection in live:
             with contextlib.suppress(OSError):
                 connection.shutdown(socket.SHUT_RDWR)
-        self._thread.join(5)
-
-    def __enter__(self) -> AdbServer:
-        return self
-
-    def __exit__(self, *_exc: object) -> None:
-        self.close()
 
     def _serve(self, connection: socket.socket) -> None:
         connection.setsockopt(socket.IPPROTO_TCP, socket.TCP_NODELAY, 1)

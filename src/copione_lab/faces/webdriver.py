@@ -8,14 +8,14 @@ from __future__ import annotations
 import base64
 import json
 import re
-import threading
 import uuid
 from collections.abc import Callable
-from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
+from http.server import BaseHTTPRequestHandler
 from typing import Any
 
 from ..bench import Bench
 from ..phone import Phone
+from .loopback import Loopback
 
 ERRORS = {
     "invalid argument": 400,
@@ -37,7 +37,7 @@ class WireFault(Exception):
         self.error, self.message = error, message
 
 
-class WebDriverServer:
+class WebDriverServer(Loopback):
     """Serves the bench's phones of the second platform until closed; `endpoints` are their base URLs."""
 
     def __init__(self, bench: Bench, port: int = 0) -> None:
@@ -56,34 +56,12 @@ class WebDriverServer:
 
             do_POST = do_DELETE = do_GET
 
-        class Server(ThreadingHTTPServer):
-            daemon_threads = True
-            block_on_close = False
-            request_queue_size = 64
-
-            def handle_error(self, request: Any, client_address: Any) -> None:
-                """A client that goes away in the middle is no news."""
-
-        self._server = Server(("127.0.0.1", port), Handler)
-        self.port = int(self._server.server_address[1])
-        self._thread = threading.Thread(target=lambda: self._server.serve_forever(0.05), name="lab-webdriver", daemon=True)
-        self._thread.start()
+        super().__init__(Handler, "lab-webdriver", port, http=True)
 
     @property
     def endpoints(self) -> list[str]:
         phones = self.bench.phones.values()
         return [f"http://127.0.0.1:{self.port}/{p.model.key}" for p in phones if p.model.platform != "android"]
-
-    def close(self) -> None:
-        self._server.shutdown()
-        self._server.server_close()
-        self._thread.join(5)
-
-    def __enter__(self) -> WebDriverServer:
-        return self
-
-    def __exit__(self, *_exc: object) -> None:
-        self.close()
 
     def _serve(self, request: BaseHTTPRequestHandler) -> None:
         try:
