@@ -22,6 +22,7 @@ TYPES = {
     "switch": "Switch",
     "slider": "Slider",
     "field": "TextView",
+    "canvas": "Other",
     "image": "Image",
     "list": "Table",
     "scroll": "ScrollView",

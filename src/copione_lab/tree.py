@@ -22,6 +22,7 @@ CLASSES = {
     "switch": "android.widget.Switch",
     "slider": "android.widget.SeekBar",
     "field": "android.widget.EditText",
+    "canvas": "android.view.View",
     "image": "android.widget.ImageView",
     "list": "androidx.recyclerview.widget.RecyclerView",
     "scroll": "android.widget.ScrollView",

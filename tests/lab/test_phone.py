@@ -263,3 +263,31 @@ class Diary(unittest.TestCase):
         self.stroke(self.node("save_inspection"))
         self.assertEqual(self.phone.front()[0], "org.example.launcher")
         self.assertIn("FATAL EXCEPTION", shell.run(self.phone, "logcat -d")[0].decode())
+
+    def test_a_comb_is_drawn_and_a_map_is_moved_turned_and_scaled_by_fingers(self) -> None:
+        self.app.open_hive(self.app.hives[0])
+        self.at("sketch")
+        self.stroke(self.node("comb_sketch"), dx=100)
+        self.assertEqual([len(s) for s in self.app.sketch.strokes], [5])
+        self.at("map")
+        box, k = self.node("apiary_map").box, self.phone.model.density
+        middle = ((box.left + box.right) / 2, (box.top + box.bottom) / 2)
+
+        def finger(action: str, number: int, dx: float, dy: float) -> None:
+            self.phone.pointer(action, number, (middle[0] + dx) * k, (middle[1] + dy) * k, self.hands.time)
+
+        for number, sign in ((0, -1), (1, 1)):
+            finger("down", number, sign * 40, 0)
+        for number, sign in ((0, -1), (1, 1)):
+            finger("move", number, sign * 80, 0)
+        self.assertAlmostEqual(self.app.map.scale, 2.0, places=2)
+        for number, sign in ((0, -1), (1, 1)):
+            finger("up", number, sign * 80, 0)
+        self.assertEqual(next(n.text for n in self.phone.frame().page.walk() if n.id == "map_scale"), "200%")
+        before = self.app.map.shift
+        finger("down", 0, 0, 0)
+        finger("move", 0, box.width / 10, 0)
+        finger("up", 0, box.width / 10, 0)
+        self.assertAlmostEqual((self.app.map.shift - before).real, 0.1, places=3)
+        self.assertAlmostEqual(self.app.map.angle_deg, 0, places=3)
+        self.assertFalse(self.phone.png() == b"")

@@ -152,6 +152,13 @@ class OverWebDriver(Conformance, unittest.TestCase):
         link.type_text("Königin היום")
         self.assertEqual(named(link.moment().screen, "textbox", "Notes").text, "Königin היום")
 
+    def test_two_fingers_pinch_the_map(self) -> None:
+        link = self.opened(("button", "Apiary map"))
+        x, y = next(e for e in link.moment().screen if e.id == "apiaryMap").box.centre
+        path = [tuple((0.02 * i, x + sign * (30 + 6 * i), y) for i in range(11)) for sign in (-1, 1)]
+        link.touch([Contact(i, p, 0.25) for i, p in enumerate(path)])
+        self.assertEqual(next(e.text for e in link.moment().screen if e.id == "mapScale"), "300%")
+
     def test_a_session_that_was_lost_is_opened_again(self) -> None:
         link = self.opened()
         self.face.sessions.clear()

@@ -5,6 +5,7 @@ from __future__ import annotations
 from ..app import Surroundings, System
 from ..toolkit.node import Node, column, row, spacer
 from . import look, pages
+from .drawn import Map, Sketch
 from .records import Draft, Hive, hives
 from .words import RIGHT_TO_LEFT, language, say
 
@@ -16,6 +17,8 @@ BACK = {
     "about": "home",
     "settings": "home",
     "tasks": "home",
+    "map": "home",
+    "sketch": "hive",
     "sign-in": "settings",
     "hive": "hives",
     "form": "hive",
@@ -45,6 +48,7 @@ class HiveDiary:
         self.credentials = {"name": "", "password": ""}
         self.signed_in = False
         self.done: set[tuple[str, str]] = set()
+        self.sketch, self.map = Sketch(), Map()
         self.removed: tuple[int, Hive] | None = None
         if self.version >= "2.5":
             self.hives.sort(key=lambda hive: -hive.seen)

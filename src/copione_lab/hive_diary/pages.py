@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from ..toolkit.node import Node, column, row, text
-from . import look, more
+from . import drawn, look, more
 from .records import MOST_FRAMES, TEMPERS, Hive
 from .words import days_ago
 
@@ -39,7 +39,12 @@ def ways(app: HiveDiary) -> list[Node]:
 
     hidden = app.version >= "2.5" and app.around.width < 600
     about = ("More", "more", open_more) if hidden else ("About", "open_about", lambda: app.go("about"))
-    others = (("Tasks", "open_tasks", lambda: app.go("tasks")), ("Settings", "open_settings", lambda: app.go("settings")), about)
+    others = (
+        ("Apiary map", "open_map", lambda: app.go("map")),
+        ("Tasks", "open_tasks", lambda: app.go("tasks")),
+        ("Settings", "open_settings", lambda: app.go("settings")),
+        about,
+    )
     return [look.button(app.say(words), id, tap, quiet=True) for words, id, tap in others]
 
 
@@ -94,13 +99,15 @@ def _hold(app: HiveDiary, hive: Hive) -> None:
     app.dialog = f"held {hive.name}"
 
 
-ALONE = {"settings": more.settings, "tasks": more.tasks, "sign-in": more.sign_in}
+ALONE = {"map": drawn.apiary, "settings": more.settings, "tasks": more.tasks, "sign-in": more.sign_in}
 
 
 def detail(app: HiveDiary) -> list[Node]:
     """The page of the hive that is open, its form, or what was saved."""
     if app.place == "hives" or app.hive is None:
         return [column(text(app.say("Choose a hive"), ink="#6B7267"), pad=(28, 24))]
+    if app.place == "sketch":
+        return drawn.sketch(app)
     title = {"form": app.say("New inspection")}.get(app.place, app.hive.name)
     head = look.bar(title, "toolbar_title", app.around.platform, app.back)
     body = {"form": form, "saved": saved}.get(app.place, hive_page)(app, app.hive)
@@ -136,6 +143,7 @@ def hive_page(app: HiveDiary, hive: Hive) -> Node:
         look.fact(app.say("Temper"), app.say(hive.temper), "temper"),
         look.fact(app.say("Weight"), f"{hive.weight_kg} kg", "weight"),
         look.button(new, "new_inspection", app.begin),
+        look.button(app.say("Comb sketch"), "open_sketch", lambda: app.go("sketch"), quiet=True),
     ]
     return Node("scroll", key="hive", grow=1, pad=(16, 16), gap=10, children=children)
 

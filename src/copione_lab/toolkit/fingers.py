@@ -31,7 +31,7 @@ class _Finger:
 
 
 class Fingers:
-    """What the fingers on one phone are doing. Only the first finger acts; later ones cancel its tap."""
+    """What the fingers on one phone are doing. A widget that asked for raw touches gets every finger's; elsewhere the first one acts."""
 
     def __init__(
         self,
@@ -42,9 +42,19 @@ class Fingers:
         self._scroll_by = scroll_by
         self._finger: _Finger | None = None
         self._first: int | None = None
+        self._raw: dict[int, Node] = {}
 
     def event(self, action: str, pointer: int, x: float, y: float, at: float) -> None:
         """`action` is down, move, up or cancel; x, y in dp; `at` in seconds."""
+        if action == "down" and self._finger is None:
+            target, _ = self._hit(x, y)
+            if target is not None and target.on_touch:
+                self._raw[pointer] = target
+        if pointer in self._raw:
+            node = self._raw.pop(pointer) if action in {"up", "cancel"} else self._raw[pointer]
+            assert node.on_touch is not None
+            node.on_touch(action, pointer, (x - node.box.left) / node.box.width, (y - node.box.top) / node.box.height)
+            return
         if action == "down":
             if self._finger is None:
                 target, scroll = self._hit(x, y)
@@ -123,6 +133,6 @@ def hit(root: Node, x: float, y: float) -> tuple[Node | None, Node | None]:
             continue
         if node.kind in {"scroll", "list"}:
             scroll = node
-        if node.enabled and (node.on_tap or node.on_hold or node.on_value):
+        if node.enabled and (node.on_tap or node.on_hold or node.on_value or node.on_touch):
             target = node
     return target, scroll

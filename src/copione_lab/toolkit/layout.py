@@ -179,12 +179,13 @@ _MEASURE: dict[str, Callable[[Layout, Node, float], tuple[float, float]]] = {
     "switch": _fixed(*SWITCH),
     "space": _fixed(0, 0),
     "image": _fixed(120, 120),
+    "canvas": _measure_slider,
     "row": Layout._measure_row,
     "bar": Layout._measure_row,
     "flow": Layout._measure_flow,
     "radiogroup": Layout._measure_flow,
 }
-_LEAVES = ("text", "heading", "button", "radio", "field", "slider", "switch", "space", "image")
+_LEAVES = ("text", "heading", "button", "radio", "field", "slider", "switch", "space", "image", "canvas")
 _PLACE: dict[str, Callable[[Layout, Node, Box], None]] = {
     "row": Layout._place_row,
     "bar": Layout._place_row,

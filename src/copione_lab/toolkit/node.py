@@ -83,6 +83,8 @@ class Node:
     on_tap: Callable[[], object] | None = None
     on_hold: Callable[[], None] | None = None
     on_value: Callable[[float], None] | None = None
+    on_touch: Callable[[str, int, float, float], None] | None = None  # every finger's action, x and y as shares of the box
+    drawn: list[tuple[list[tuple[float, float]], bool]] = field(default_factory=list)  # strokes, or dots, as shares of the box
     on_away: Callable[[], object] | None = None  # swiped sideways, far enough
     on_text: Callable[[str], None] | None = None
     # set by layout

@@ -154,6 +154,18 @@ def _comb(painter: Painter, node: Node) -> None:
         y, odd = y + tall, not odd
 
 
+def _canvas(painter: Painter, node: Node) -> None:
+    k, box = painter.metrics.density, node.box
+    for points, dots in node.drawn:
+        placed = [((box.left + x * box.width) * k, (box.top + y * box.height) * k) for x, y in points]
+        if not dots:
+            painter.draw.line(placed, fill="#7A5A12", width=max(2, round(3 * k)), joint="curve")
+            continue
+        for x, y in placed:
+            if painter.px(box)[0] < x < painter.px(box)[2] and painter.px(box)[1] < y < painter.px(box)[3]:
+                painter.circle(x / k, y / k, 9, AMBER, "#7A5A12")
+
+
 _PAINT: dict[str, Callable[[Painter, Node], None]] = {
     "text": _text,
     "heading": _text,
@@ -163,4 +175,5 @@ _PAINT: dict[str, Callable[[Painter, Node], None]] = {
     "slider": _slider,
     "field": _field,
     "image": _comb,
+    "canvas": _canvas,
 }

@@ -143,6 +143,9 @@ class ScriptPage(QWidget):
                 if take is not None and name:
                     still = Still(step, step_words(step), take.picture(name), result.box, (take.device.width, take.device.height))
             stills.append(still)
+        for i in range(len(stills) - 2, -1, -1):  # a step without a target shows what the next one stands on
+            if stills[i].picture is None:
+                stills[i] = replace(stills[i], picture=stills[i + 1].picture, size=stills[i + 1].size)
         self.strip.frames.show_stills(stills)
         self.strip.show_line(self.workspace.line)
 
