@@ -99,6 +99,13 @@ class CommandLine(LabCase):
         self.assertIn("No device is connected.", self.say("devices").stdout)
         self.assertEqual(self.say("replay", self.script, "--on", "all").exit_code, 1)
 
+    def test_many_takes_are_told_a_line_each(self) -> None:
+        (self.scratch / "project" / "data" / "hives.csv").write_text("hive,frames,note\nHive 3,2,a\nHive 4,9,b\n", "utf-8")
+        said = self.say("replay", self.script, "--on", "all", "--out", self.scratch / "out")
+        self.assertEqual(said.exit_code, 0, said.output)
+        self.assertEqual(said.stdout.count("row 2"), 3)
+        self.assertIn("14 held", said.stdout)
+
     def test_lint_counts_what_is_there(self) -> None:
         self.assertIn("14 steps in 3 scenes, no problems", self.say("lint", self.script).stdout)
 

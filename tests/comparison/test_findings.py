@@ -85,3 +85,14 @@ class Findings(unittest.TestCase):
         for failing, passing, words in table:
             with self.subTest(words):
                 self.assertEqual(what_sets_apart(failing, passing), words)
+
+    def test_a_step_that_takes_one_device_several_times_as_long_is_a_finding(self) -> None:
+        def timed(device: DeviceProfile, seconds: float) -> Lane:
+            return lane(device, replace(result(1), seconds=seconds))
+
+        usual = [timed(replace(ALDER, name=f"Alder {i}"), 0.3) for i in range(4)]
+        (finding,) = findings(lay([*usual, timed(WREN, 3.4)], "Alder 0"))
+        self.assertEqual((finding.outcome, finding.title), (Outcome.HELD, 'Slow on Wren mini: tap button "Save"'))
+        self.assertEqual(finding.detail, "Step 1 took 3.4 s, 0.3 s elsewhere.")
+        for lanes in ([*usual, timed(WREN, 1.5)], [*usual[:2], timed(WREN, 9.0)]):
+            self.assertEqual(findings(lay(lanes, "Alder 0")), [])
