@@ -1,3 +1,5 @@
+import time
+
 from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtGui import QWheelEvent
 from PySide6.QtTest import QTest
@@ -99,11 +101,13 @@ class Recording(WindowCase):
     def test_wheel_long_press_and_home(self) -> None:
         self.record()
         place = self.at(*self.see("button", "About").box.centre)
+        times = iter((10.0, 10.7))
+        self.mirror.now = lambda: next(times)
         QTest.mousePress(self.mirror, Qt.MouseButton.LeftButton, pos=place)
-        QTest.qWait(520)
         QTest.mouseRelease(self.mirror, Qt.MouseButton.LeftButton, pos=place)
         self.idle()
         self.assertEqual(self.words()[-1], 'hold button "About"')
+        self.mirror.now = time.monotonic
         QTest.mouseClick(self.window.stage.keys["back"], Qt.MouseButton.LeftButton)
         self.tap("button", "Hives")
         at = QPointF(self.at(200, 500))

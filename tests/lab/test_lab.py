@@ -139,7 +139,7 @@ class TroubleOnDemand(LabCase):
         shutil.copytree(EXAMPLE, self.scratch / "project", ignore=shutil.ignore_patterns("runs", "recordings"))
         self.control = Control(self.lab, self.face.close)
         self.addCleanup(self.control.close)
-        self.server.patience = 0.6
+        self.server.patience = 2
 
     def replay(self, trouble: str, at: int = 3) -> list[tuple[str, str]]:
         """The demo on Alder 5 and Wren mini, with trouble for Alder 5 after a step; its outcomes and reasons."""
@@ -164,7 +164,7 @@ class TroubleOnDemand(LabCase):
             "unplug": "is not connected any more",
             "unapprove": "has not approved this computer",
             "offline": "is offline",
-            "hang": "has said nothing for 0.6 s. Is it hanging?",
+            "hang": "has said nothing for 2 s. Is it hanging?",
             "refuse": "refused",
             "fail-dumps": "could not get idle state",
         }

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import time
+from collections.abc import Callable
 
 from PySide6.QtCore import QByteArray, QPointF, QRectF, Qt, QTimer, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen, QPixmap, QResizeEvent, QWheelEvent
@@ -32,6 +33,7 @@ class Mirror(QWidget):
     def __init__(self, lead: Lead, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.lead = lead
+        self.now: Callable[[], float] = time.monotonic
         self.zoom = 1.0
         self.latched = False
         self._held = False
@@ -177,19 +179,19 @@ class Mirror(QWidget):
                 self.check_asked.emit(element, event.position())
             return
         self._type()
-        self._finger.press(time.monotonic(), x, y)
+        self._finger.press(self.now(), x, y)
         self.update()
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         self._at = event.position()
         if self._finger.down:
-            self._finger.move(time.monotonic(), *self.to_dp(event.position()))
+            self._finger.move(self.now(), *self.to_dp(event.position()))
             self.update()
         else:
             self._rehover()
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
-        contact = self._finger.release(time.monotonic(), *self.to_dp(event.position()))
+        contact = self._finger.release(self.now(), *self.to_dp(event.position()))
         if contact is not None:
             self._touch(contact)
 
