@@ -99,7 +99,7 @@ _NUMBERS = (
     _Trait(lambda d: d.text_scale, lambda v: f"text at {v:.0%}".replace("%", " %")),
 )
 MOST_TRAITS = 3
-SLOW_AMONG, SLOW_TIMES, SLOW_S = 4, 3.0, 2.0  # among so many devices; so many times the median, and so much more in seconds
+SLOW_AMONG, SLOW_TIMES, SLOW_S = 4, 2.0, 2.0  # among so many devices; so many times the median, and so much more in seconds
 _WORDS: dict[str, Callable[[DeviceProfile], str]] = {
     "language": lambda d: d.locale,
     "platform": lambda d: d.platform,
