@@ -33,11 +33,6 @@ class Lane:
     build: str = ""
 
     @property
-    def worst(self) -> Outcome:
-        order = [Outcome.STUCK, Outcome.DIFFERS, Outcome.ADAPTED, Outcome.HELD, Outcome.UNREACHED]
-        return min((r.outcome for r in self.results), key=order.index, default=Outcome.UNREACHED)
-
-    @property
     def seconds(self) -> float:
         return sum(r.seconds for r in self.results)
 

@@ -38,6 +38,3 @@ class Box(NamedTuple):
 
     def clipped(self, other: Box) -> Box:
         return Box(max(self.left, other.left), max(self.top, other.top), min(self.right, other.right), min(self.bottom, other.bottom))
-
-    def grown(self, by: float) -> Box:
-        return Box(self.left - by, self.top - by, self.right + by, self.bottom + by)

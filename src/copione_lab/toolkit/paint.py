@@ -27,7 +27,6 @@ class Painter:
     def __init__(self, image: Image.Image, metrics: Metrics) -> None:
         self.draw = ImageDraw.Draw(image)
         self.metrics = metrics
-        self.clip_px = (0, 0, image.width, image.height)
         self.image = image
 
     def px(self, box: Box) -> tuple[int, int, int, int]:
