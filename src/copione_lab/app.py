@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Protocol
 
@@ -18,6 +19,10 @@ class Surroundings:
     locale: str
     faults: frozenset[str]
     keyboard_up: bool
+    back: str = "gesture"
+    choice: str = "menu"
+    date: str = "calendar"
+    look: str = "new"
 
 
 class System(Protocol):
@@ -39,6 +44,12 @@ class System(Protocol):
 
     def log(self, tag: str, words: str) -> None: ...
 
+    def online(self) -> bool: ...
+
+    def permit(self, what: str, granted: Callable[[], object]) -> None:
+        """Ask the user, in the system's own dialog, unless that was allowed before; then go on."""
+        ...
+
 
 class App(Protocol):
     """An app installed on a stand-in phone. State lives in the object; the page is built anew for each frame."""
@@ -53,6 +64,14 @@ class App(Protocol):
 
     def back(self) -> bool:
         """Go one page back; False when there is none, and the phone goes home."""
+        ...
+
+    def restless(self) -> bool:
+        """Does the page in front never come to rest?"""
+        ...
+
+    def turned(self) -> None:
+        """The phone was turned: the page is laid out anew."""
         ...
 
     def next_change(self) -> float | None:

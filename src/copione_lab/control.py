@@ -14,7 +14,7 @@ from typing import Any
 from .bench import Bench
 from .faces.loopback import Loopback
 
-TROUBLES = ("unplug", "plug", "unapprove", "offline", "hang", "refuse", "slow", "fail-dumps", "mend", "kill-server")
+TROUBLES = ("unplug", "plug", "unapprove", "offline", "hang", "refuse", "slow", "fail-dumps", "no-network", "mend", "kill-server")
 
 
 def cause(bench: Bench, do: str, phone: str, kill: Callable[[], None] = lambda: None) -> str:
@@ -33,6 +33,8 @@ def cause(bench: Bench, do: str, phone: str, kill: Callable[[], None] = lambda: 
         bench.mend(serial)
     elif do in {"unapprove", "offline"}:
         bench.set_state(serial, "unauthorized" if do == "unapprove" else "offline")
+    elif do == "no-network":
+        bench.phones[serial].airplane = True
     elif do == "fail-dumps":
         bench.failing_dumps[serial] = b"ERROR: could not get idle state.\n"
     else:

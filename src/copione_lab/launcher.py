@@ -27,6 +27,12 @@ class Launcher:
     def back(self) -> bool:
         return True
 
+    def restless(self) -> bool:
+        return False
+
+    def turned(self) -> None:
+        """Icons have no state."""
+
     def next_change(self) -> float | None:
         return None
 

@@ -3,12 +3,17 @@
 from __future__ import annotations
 
 import tomllib
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
 from pathlib import Path
 
 SHIPPED = Path(__file__).parent
 PACES = ("brisk", "real")
+#: What a model may say about its conventions, the platform's own first.
+WAYS_BACK = ("gesture", "keys", "title")  # a stroke from the edge, keys under the screen, a button in the page's head
+CHOICES = ("menu", "dialog", "wheel")  # how a choice list opens
+DATES = ("calendar", "wheels")
+LOOKS = ("new", "old")  # old: words on buttons in capitals, square corners
 
 
 @dataclass(frozen=True)
@@ -27,6 +32,20 @@ class Model:
     height_mm: float
     text_scale: float
     locale: str
+    back: str = ""
+    choice: str = ""
+    date: str = ""
+    look: str = "new"
+    dump_s: float = 0.4  # what a tree dump takes at real pace, besides waiting for rest
+    classes: Mapping[str, str] = field(default_factory=dict, hash=False)  # other class names than its platform's, by the toolkit's kind
+
+    def __post_init__(self) -> None:
+        ios = self.platform == "ios"
+        for name, known, own in (("back", WAYS_BACK, 2 * ios), ("choice", CHOICES, 2 * ios), ("date", DATES, ios), ("look", LOOKS, 0)):
+            if not getattr(self, name):
+                object.__setattr__(self, name, known[own])
+            if getattr(self, name) not in known:
+                raise TypeError(f"{name} is {getattr(self, name)!r}; there are {', '.join(known)}")
 
     @property
     def density(self) -> float:

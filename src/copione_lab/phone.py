@@ -11,24 +11,26 @@ from collections import deque
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 
-from PIL import Image, ImageDraw
+from PIL import Image
 
-from . import keyboard, source, tree
+from . import keyboard, package, source, system_ui, tree
 from .app import App, Surroundings
 from .hive_diary import HiveDiary
 from .launcher import LAUNCHER, Launcher
 from .model import Model
 from .panel import Panel
-from .toolkit import fonts, png
+from .system_ui import NAVIGATION, STATUS_BAR
+from .toolkit import png
 from .toolkit.fingers import Fingers, hit
 from .toolkit.layout import Layout, Metrics
 from .toolkit.node import Box, Node
 from .toolkit.paint import Painter
 
-STATUS_BAR = 24.0  # dp
+EDGE = 14.0  # dp from the side where a stroke belongs to the system
 TRANSITION_S = 0.25  # a page change, at real pace
 GLIDE_S = 0.6  # a fling that runs out, at real pace
-DUMP_S = 0.4  # what a tree dump takes at real pace, besides waiting for rest
+NO_REST_S = 10.0  # how long a tree dump waits for a screen to rest before it gives up
+RESTLESS = b"ERROR: could not get idle state.\n"
 
 
 @dataclass
@@ -63,14 +65,16 @@ class Phone:
         self.faults = frozenset(faults)
         self.real = pace == "real"
         self.metrics = Metrics(model.density, model.text_scale)
-        self.width = model.width_px / model.density
-        self.height = model.height_px / model.density
+        self.rotation = 0  # quarter turns; 1 and 3 lie on the side
+        self.airplane = False
         self.lock = threading.RLock()
         self.log_lines: deque[tuple[float, str]] = deque(maxlen=2000)
         self._clock, self._sleep = clock, sleep
         self._ahead = 0.0
         self._apps: dict[str, App] = {}
         self._installed: dict[str, Callable[[], App]] = {HiveDiary.package: lambda: HiveDiary(self, build)}
+        self._permitted: set[tuple[str, str]] = set()
+        self._question: Node | None = None
         self._launcher = Launcher(lambda: [(p, "Hive Diary") for p in self._installed], self.launch)
         self._front = LAUNCHER
         self._focus: str | None = None
@@ -81,10 +85,61 @@ class Phone:
         self._frame: Frame | None = None
         self._png: bytes | None = None
         self._image: Image.Image | None = None
-        self._fingers = Fingers(self._hit, self._scroll_by)
+        self._bar: Node | None = None
+        self._fingers = Fingers(self._hit, self._scroll_by, self._at_edge, lambda: self.key("BACK"))
         self.panel = Panel()
 
+    # its screen
+
+    @property
+    def lying(self) -> bool:
+        return self.rotation % 2 == 1
+
+    @property
+    def size_px(self) -> tuple[int, int]:
+        """Width and height as the phone is held."""
+        upright = self.model.width_px, self.model.height_px
+        return upright[::-1] if self.lying else upright
+
+    @property
+    def width(self) -> float:
+        """dp."""
+        return self.size_px[0] / self.model.density
+
+    @property
+    def height(self) -> float:
+        """dp."""
+        return self.size_px[1] / self.model.density
+
+    def turn(self, rotation: int) -> None:
+        """Quarter turns from upright, against the clock."""
+        with self.lock:
+            if rotation % 4 != self.rotation:
+                self.rotation = rotation % 4
+                self._scroll.clear()
+                for app in self._apps.values():
+                    app.turned()
+                self._transition()
+                self.log("WindowManager", f"rotation {self.rotation}")
+
     # what the phone does for its apps
+
+    def online(self) -> bool:
+        return not self.airplane
+
+    def permit(self, what: str, granted: Callable[[], object]) -> None:
+        app = self._app(self._front)
+
+        def answer(yes: bool) -> None:
+            self._question = None
+            if yes:
+                self._permitted.add((app.package, what))
+                granted()
+
+        if (app.package, what) in self._permitted:
+            granted()
+        else:
+            self._question = system_ui.permission(app.label, what, self.model.locale, answer)
 
     def now(self) -> float:
         return self._clock() + self._ahead
@@ -122,9 +177,21 @@ class Phone:
             self._installed.pop(package, None)
             self._changed()
 
+    def install(self, data: bytes) -> None:
+        """Install an app from a package file; its data stays. Raises ValueError for what is no such file, or an app of nobody's."""
+        name, version = package.unpack(data)
+        if name != HiveDiary.package:
+            raise ValueError(f"{name} has nothing that runs here")
+        with self.lock:
+            self.stop(name)
+            self._installed[name] = lambda: HiveDiary(self, version)
+            self.log("PackageManager", f"installed {name} {version}")
+
     def front(self) -> tuple[str, str]:
         """Package and activity of the app in front."""
         with self.lock:
+            if self._question is not None:
+                return system_ui.PERMISSIONS[self.model.platform], ".Grant"
             app = self._app(self._front)
             return app.package, app.activity()
 
@@ -142,6 +209,7 @@ class Phone:
         with self.lock:
             self._apps.pop(package, None)
             self._scroll.clear()
+            self._question = None
             if self._front == package:
                 self._front = LAUNCHER
                 self.focus(None)
@@ -150,6 +218,7 @@ class Phone:
     def clear(self, package: str) -> bool:
         with self.lock:
             self.stop(package)
+            self._permitted = {(app, what) for app, what in self._permitted if app != package}
             return package in self._installed
 
     def _app(self, package: str) -> App:
@@ -170,16 +239,26 @@ class Phone:
             if self.front() != before:
                 self._transition()
 
+    def panel_touch(self, action: str, finger: int, x_px: float, y_px: float, at: float) -> None:
+        """A touch in the panel's own axes, which do not turn with the screen."""
+        wide, tall = self.model.width_px, self.model.height_px
+        shown = {0: (x_px, y_px), 1: (y_px, wide - 1 - x_px), 2: (wide - 1 - x_px, tall - 1 - y_px), 3: (tall - 1 - y_px, x_px)}
+        self.pointer(action, finger, *shown[self.rotation], at)
+
     def hand(self, action: str, finger: int, x_px: float, y_px: float, at: float) -> None:
-        """The user's own finger on the glass: the panel reports it, and it does what fingers do."""
-        self.panel.touch(action, finger, x_px, y_px, at)
+        """The user's own finger on the glass: the panel reports it in its own axes, and it does what fingers do."""
+        wide, tall = self.model.width_px, self.model.height_px
+        panel = {0: (x_px, y_px), 1: (wide - 1 - y_px, x_px), 2: (wide - 1 - x_px, tall - 1 - y_px), 3: (y_px, tall - 1 - x_px)}
+        self.panel.touch(action, finger, *panel[self.rotation], at)
         self.pointer(action, finger, x_px, y_px, at)
 
     def key(self, name: str) -> None:
         """A key by its platform name without prefix: BACK, HOME, DEL, ENTER, MOVE_END ..."""
         with self.lock:
             if name == "BACK":
-                if self._keyboard_up:
+                if self._question is not None:
+                    self._question = None
+                elif self._keyboard_up:
                     self._keyboard_up = False
                 elif not self._app(self._front).back():
                     self._front = LAUNCHER
@@ -233,22 +312,27 @@ class Phone:
             return self._image
 
     def dump(self) -> bytes:
-        """The element tree once the screen rests."""
-        self.rest()
-        if self.real:
-            self._sleep(DUMP_S)
+        """The element tree once the screen rests; an error in its place where it never does."""
+        if self._wait_for_rest():
+            return RESTLESS
         with self.lock:
-            app = self._app(self._front)
-            return tree.dump(self.frame().page, app.package, self.model, self._focus)
+            return tree.dump(self.frame().page, self.front()[0], self.model, self._focus, self.rotation)
 
     def source(self) -> bytes:
         """The element tree as the second platform prints it, once the screen rests."""
-        self.rest()
-        if self.real:
-            self._sleep(DUMP_S)
+        self._wait_for_rest()
         with self.lock:
             app, frame = self._app(self._front), self.frame()
-            return source.source(frame.page, app.package, app.label, self.model, self._focus, frame.keys)
+            return source.source(frame.page, self.front()[0], app.label, self.model, (self.width, self.height), self._focus, frame.keys)
+
+    def _wait_for_rest(self) -> bool:
+        """Let the screen come to rest and the dump take its time; True when it never rests."""
+        self.rest()
+        with self.lock:
+            restless = self._question is None and self._app(self._front).restless()
+        if self.real:
+            self._sleep(NO_REST_S if restless else self.model.dump_s)
+        return restless
 
     def rest(self) -> None:
         with self.lock:
@@ -285,9 +369,13 @@ class Phone:
             tall = keyboard.height(self.width) if self._keyboard_up else 0.0
             covers = "keyboard-covers" in self.faults
             bottom = self.height if covers else self.height - tall
-            around = Surroundings(self.width, bottom - STATUS_BAR, self.model.platform, self.model.locale, self.faults, self._keyboard_up)
-            page = app.page(around)
             layout = Layout(self.metrics, self._scroll)
+            self._bar = None
+            if self.model.back == "keys" and not self._keyboard_up:
+                bottom -= NAVIGATION
+                self._bar = system_ui.navigation(lambda: self.key("BACK"), lambda: self.key("HOME"))
+                layout.run(self._bar, Box(0, bottom, self.width, self.height))
+            page = self._question or app.page(self._around(bottom))
             layout.run(page, Box(0, STATUS_BAR, self.width, bottom))
             keys = None
             if self._keyboard_up:
@@ -297,8 +385,18 @@ class Phone:
             self._frame, self._png, self._image = Frame(page, keys, until), None, None
             return self._frame
 
+    def _around(self, bottom: float) -> Surroundings:
+        model = self.model
+        ways = (model.back, model.choice, model.date, model.look)
+        return Surroundings(self.width, bottom - STATUS_BAR, model.platform, model.locale, self.faults, self._keyboard_up, *ways)
+
+    def _at_edge(self, x: float) -> bool:
+        return self.model.back == "gesture" and not EDGE <= x < self.width - EDGE
+
     def _hit(self, x: float, y: float) -> tuple[Node | None, Node | None]:
         frame = self.frame()
+        if self._bar is not None and y >= self._bar.box.top:
+            return hit(self._bar, x, y)
         if frame.keys is not None and y >= frame.keys.box.top:
             return hit(frame.keys, x, y)
         return hit(frame.page, x, y)
@@ -340,23 +438,12 @@ class Phone:
 
     def _paint(self, frame: Frame) -> Image.Image:
         app_fill = frame.page.fill or "#000000"
-        image = Image.new("RGB", (self.model.width_px, self.model.height_px), app_fill)
+        image = Image.new("RGB", self.size_px, app_fill)
         painter = Painter(image, self.metrics)
         painter.tree(frame.page)
         if frame.keys is not None:
             painter.tree(frame.keys)
-        self._paint_status(image)
+        if self._bar is not None:
+            painter.tree(self._bar)
+        system_ui.paint_status(image, self.model.density)
         return image
-
-    def _paint_status(self, image: Image.Image) -> None:
-        k = self.model.density
-        draw = ImageDraw.Draw(image)
-        draw.rectangle((0, 0, image.width, round(STATUS_BAR * k) - 1), fill="#22301F")
-        face = fonts.font("Medium", round(12 * k))
-        middle = STATUS_BAR * k / 2
-        draw.text((14 * k, middle), "10:22", font=face, fill="#E9EDE4", anchor="lm")
-        right = image.width - 14 * k
-        draw.rounded_rectangle(
-            (right - 18 * k, middle - 4.5 * k, right, middle + 4.5 * k), 2 * k, outline="#E9EDE4", width=max(1, round(k))
-        )
-        draw.rectangle((right - 16 * k, middle - 2.5 * k, right - 6 * k, middle + 2.5 * k), fill="#E9EDE4")

@@ -10,6 +10,7 @@ from collections.abc import Callable
 from . import panel
 from .launcher import LAUNCHER
 from .phone import Phone
+from .uinput import Injection
 
 Answer = tuple[bytes, int]
 OPERATORS = {";", "&&", "||", "|", "&"}
@@ -17,8 +18,11 @@ MOVE_EVERY_S = 1 / 60
 KEYCODES = {"3": "HOME", "4": "BACK", "66": "ENTER", "67": "DEL", "123": "MOVE_END"}
 
 
-def run(phone: Phone, line: str) -> Answer:
-    """Run one command line: words quoted as in sh, commands joined by ; and &&. Returns output and exit code."""
+def run(phone: Phone, line: str, given: bytes = b"") -> Answer:
+    """Run one command line: words quoted as in sh, commands joined by ; && || and |. `given` is its standard input.
+
+    Returns output and exit code.
+    """
     try:
         lexer = shlex.shlex(line, posix=True, punctuation_chars=";&|<>")
         lexer.whitespace_split = True
@@ -31,7 +35,9 @@ def run(phone: Phone, line: str) -> Answer:
     for word in [*words, ";"]:
         if word in OPERATORS:
             if command and not skip:
-                more, code = _one(phone, command)
+                more, code = _one(phone, command, given)
+                if word == "|":
+                    given, more = more, b""
                 output += more
             skip = (word == "&&" and code != 0) or (word == "||" and code == 0)
             command = []
@@ -40,22 +46,50 @@ def run(phone: Phone, line: str) -> Answer:
     return output, code
 
 
-def stream(phone: Phone, line: str, write: Callable[[bytes], bool]) -> int:
+def stream(phone: Phone, line: str, write: Callable[[bytes], bool], given: bytes = b"") -> int:
     """Run one command line and hand its output on as it comes; `write` says whether anybody still takes it. Returns the exit code."""
     if line.split()[:2] == ["getevent", "-lt"]:
         phone.panel.stream(write)
         return 0
-    output, code = run(phone, line)
+    output, code = run(phone, line, given)
     write(output)
     return code
 
 
-def _one(phone: Phone, words: list[str]) -> Answer:
+def wants(line: str) -> int:
+    """How many bytes of standard input a command line is given before it runs: a package's size."""
+    words = line.replace("'", "").split()
+    return int(words[words.index("-S") + 1]) if "install" in words and "-S" in words[:-1] else 0
+
+
+def _one(phone: Phone, words: list[str], given: bytes) -> Answer:
     name, arguments = words[0], words[1:]
+    if name == "uinput":
+        return _uinput(phone, arguments, given)
+    if "install" in arguments[:2]:
+        return _install(phone, given)
     command = COMMANDS.get(name)
     if command is None:
         return f"/system/bin/sh: {name}: inaccessible or not found\n".encode(), 127
     return command(phone, arguments)
+
+
+def _uinput(phone: Phone, arguments: list[str], given: bytes) -> Answer:
+    if arguments != ["-"]:
+        return _said("Error: only standard input is read: uinput -\n", 1)
+    try:
+        Injection(phone).run(given.decode())
+    except (ValueError, KeyError, TypeError) as error:
+        return _said(f"Error: {error}\n", 1)
+    return b"", 0
+
+
+def _install(phone: Phone, given: bytes) -> Answer:
+    try:
+        phone.install(given)
+    except ValueError as error:
+        return _said(f"Failure [INSTALL_PARSE_FAILED_NOT_APK: {error}]\n", 1)
+    return _said("Success\n")
 
 
 def _said(words: str, code: int = 0) -> Answer:
@@ -84,6 +118,9 @@ def _wm(phone: Phone, arguments: list[str]) -> Answer:
         return _said(f"Physical size: {model.width_px}x{model.height_px}\n")
     if arguments[:1] == ["density"]:
         return _said(f"Physical density: {model.dpi}\n")
+    if arguments[:1] == ["user-rotation"] and arguments[1:2] in (["lock"], ["free"]):
+        phone.turn(int(arguments[2]) if len(arguments) > 2 and arguments[1] == "lock" else 0)
+        return b"", 0
     return _said("Window manager (window) commands:\n", 1)
 
 
@@ -91,8 +128,14 @@ def _settings(phone: Phone, arguments: list[str]) -> Answer:
     values = {
         ("system", "font_scale"): str(phone.model.text_scale),
         ("global", "device_name"): phone.model.name,
-        ("system", "user_rotation"): "0",
+        ("system", "user_rotation"): str(phone.rotation),
+        ("global", "airplane_mode_on"): str(int(phone.airplane)),
     }
+    if arguments[:3] == ["put", "system", "user_rotation"] and len(arguments) == 4:
+        phone.turn(int(arguments[3]))
+        return b"", 0
+    if arguments[:1] == ["put"] and len(arguments) == 4:
+        return b"", 0
     if arguments[:1] == ["get"] and len(arguments) == 3:
         return _said(values.get((arguments[1], arguments[2]), "null") + "\n")
     return _said("Invalid arguments\n", 1)
@@ -183,6 +226,9 @@ def _cmd(phone: Phone, arguments: list[str]) -> Answer:
         package = arguments[-1]
         known = package == LAUNCHER or package in dict(phone.installed())
         return _said(f"priority=0 preferredOrder=0 match=0x108000\n{package}/.Home\n" if known else "No activity found\n")
+    if arguments[:2] == ["connectivity", "airplane-mode"] and arguments[2:] in (["enable"], ["disable"]):
+        phone.airplane = arguments[2] == "enable"
+        return b"", 0
     if arguments[:1] == ["package"]:
         return _pm(phone, arguments[1:])
     return _said("Can't find service\n", 20)
@@ -198,8 +244,8 @@ def _windows(phone: Phone, _arguments: list[str]) -> Answer:
     package, activity = phone.front()
     window = f"{package}/{package}{activity}"
     keys = phone.keyboard_box_px()
-    model = phone.model
-    left, top, right, bottom = keys or (0, model.height_px, model.width_px, model.height_px)
+    width, height = phone.size_px
+    left, top, right, bottom = keys or (0, height, width, height)
     shown = "true" if keys else "false"
     lines = [
         "WINDOW MANAGER WINDOWS (dumpsys window windows)",
@@ -207,7 +253,7 @@ def _windows(phone: Phone, _arguments: list[str]) -> Answer:
         f"    mHasSurface={shown} isReadyForDisplay()={shown}",
         f"    touchable region=SkRegion(({left},{top},{right},{bottom}))",
         f"  Window #2 Window{{2a u0 {window}}}:",
-        "    mRotation=ROTATION_0",
+        f"    mRotation=ROTATION_{phone.rotation * 90}",
         f"  mCurrentFocus=Window{{2a u0 {window}}}",
         f"  mFocusedApp=ActivityRecord{{7c u0 {package}/{activity} t12}}",
         f"    InsetsSource id=3 type=ime frame=[{left},{top}][{right},{bottom}] visible={shown}",
@@ -244,6 +290,11 @@ def _getevent(phone: Phone, arguments: list[str]) -> Answer:
     return _said("getevent: this shell streams with -lt only\n", 1)
 
 
+def _printf(_phone: Phone, arguments: list[str]) -> Answer:
+    """`printf %s WORDS`, which leaves backslashes alone."""
+    return _said("".join(arguments[1:]) if arguments[:1] == ["%s"] else " ".join(arguments))
+
+
 def _sleep(phone: Phone, arguments: list[str]) -> Answer:
     phone.sleep(float(arguments[0]))
     return b"", 0
@@ -272,5 +323,6 @@ COMMANDS: dict[str, Callable[[Phone, list[str]], Answer]] = {
     "getevent": _getevent,
     "sleep": _sleep,
     "echo": _echo,
+    "printf": _printf,
     "date": _date,
 }

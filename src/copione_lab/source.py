@@ -24,6 +24,16 @@ TYPES = {
     "field": "TextView",
     "canvas": "Other",
     "image": "Image",
+    "tabs": "TabBar",
+    "tab": "Tab",
+    "combo": "Picker",
+    "date": "DatePicker",
+    "choice": "MenuItem",
+    "menu": "Menu",
+    "wheel": "PickerWheel",
+    "handle": "Image",
+    "progress": "ActivityIndicator",
+    "dialog": "Alert",
     "list": "Table",
     "scroll": "ScrollView",
 }
@@ -35,13 +45,11 @@ def identifier(id: str) -> str:
     return first + "".join(part.capitalize() for part in rest)
 
 
-def source(root: Node, package: str, label: str, model: Model, focused: str | None, keys: Node | None) -> bytes:
-    """The whole document, UTF-8."""
-    top = etree.Element(
-        "Application", _facts("Application", package, label, "", Box(0, 0, model.width_px / model.density, model.height_px / model.density))
-    )
+def source(root: Node, package: str, label: str, model: Model, size: tuple[float, float], focused: str | None, keys: Node | None) -> bytes:
+    """The whole document, UTF-8. `size` in points, as the phone is held."""
+    top = etree.Element("Application", _facts("Application", package, label, "", Box(0, 0, *size)))
     top.set("bundle", package)
-    _add(top, root, focused, False)
+    _add(top, root, model, focused, False)
     if keys is not None:
         keyboard = etree.SubElement(top, "Keyboard", _facts("Keyboard", "", "", "", keys.box))
         for key in keys.walk():
@@ -65,13 +73,17 @@ def _facts(kind: str, id: str, label: str, value: str, box: Box) -> dict[str, st
     }
 
 
-def _add(parent: etree._Element, node: Node, focused: str | None, in_list: bool) -> None:
+def _add(parent: etree._Element, node: Node, model: Model, focused: str | None, in_list: bool) -> None:
     if node.kind == "space":
         return
-    kind = "Cell" if in_list else TYPES[node.kind]
+    kind = "Cell" if in_list else model.classes.get(node.kind, TYPES[node.kind])
     value, label = "", node.desc or node.text
-    if node.kind == "field":
+    if node.password:
+        kind = "SecureTextField"
+    if node.kind in {"field", "combo", "date"}:
         value, label = node.text, node.desc
+    elif node.kind == "wheel":
+        value = node.options[int(node.value)]
     elif node.kind == "slider":
         value = f"{round(100 * node.value / node.top_value)}%"
     elif node.checked is not None:
@@ -79,8 +91,10 @@ def _add(parent: etree._Element, node: Node, focused: str | None, in_list: bool)
     facts = _facts(kind, identifier(node.id), label, value, node.box)
     facts["visible"] = "false" if node.seen.empty else "true"
     facts["enabled"] = "true" if node.enabled else "false"
+    if node.selected:
+        facts["selected"] = "true"
     if node.key and node.key == focused:
         facts["focused"] = "true"
     element = etree.SubElement(parent, kind, facts)
     for child in node.children:
-        _add(element, child, focused, node.kind == "list")
+        _add(element, child, model, focused, node.kind == "list")

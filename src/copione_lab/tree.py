@@ -24,14 +24,24 @@ CLASSES = {
     "field": "android.widget.EditText",
     "canvas": "android.view.View",
     "image": "android.widget.ImageView",
+    "tabs": "android.widget.TabWidget",
+    "tab": "androidx.appcompat.app.ActionBar$Tab",
+    "combo": "android.widget.Spinner",
+    "date": "android.widget.Spinner",
+    "choice": "android.widget.CheckedTextView",
+    "menu": "android.widget.ListView",
+    "wheel": "android.widget.NumberPicker",
+    "handle": "android.widget.ImageView",
+    "progress": "android.widget.ProgressBar",
+    "dialog": "android.widget.FrameLayout",
     "list": "androidx.recyclerview.widget.RecyclerView",
     "scroll": "android.widget.ScrollView",
 }
 
 
-def dump(root: Node, package: str, model: Model, focused: str | None) -> bytes:
+def dump(root: Node, package: str, model: Model, focused: str | None, rotation: int = 0) -> bytes:
     """The whole document, UTF-8. Nodes outside the screen or their container are left out, as on a phone."""
-    top = etree.Element("hierarchy", rotation="0")
+    top = etree.Element("hierarchy", rotation=str(rotation))
     _add(top, root, 0, package, model, focused)
     return bytes(etree.tostring(top, xml_declaration=True, encoding="UTF-8", standalone=True))
 
@@ -56,21 +66,25 @@ def _add(parent: etree._Element, node: Node, index: int, package: str, model: Mo
             "index": str(index),
             "text": words,
             "resource-id": f"{package}:id/{node.id}" if node.id else "",
-            "class": CLASSES[node.kind],
+            "class": model.classes.get(node.kind, CLASSES[node.kind]),
             "package": package,
             "content-desc": node.desc,
             "checkable": _flag(checkable),
             "checked": _flag(bool(node.checked)),
-            "clickable": _flag(bool(node.on_tap)),
+            "clickable": _flag(bool(node.on_tap or node.on_double)),
             "enabled": _flag(node.enabled),
-            "focusable": _flag(node.kind in {"field", "slider", "switch", "button", "radio"} or bool(node.on_tap)),
+            "focusable": _flag(node.kind in {"field", "slider", "switch", "button", "radio", "combo", "tab"} or bool(node.on_tap)),
             "focused": _flag(bool(node.key) and node.key == focused),
             "scrollable": _flag(node.kind in {"list", "scroll"} and node.reach > 0.5),
             "long-clickable": _flag(bool(node.on_hold)),
             "password": _flag(node.password),
-            "selected": "false",
+            "selected": _flag(node.selected),
             "bounds": f"[{round(seen.left * k)},{round(seen.top * k)}][{round(seen.right * k)},{round(seen.bottom * k)}]",
         },
     )
-    for position, child in enumerate(node.children):
+    inside = node.children
+    if node.kind in {"combo", "date"}:  # its value is a line of text inside
+        element.set("text", "")
+        inside = [Node("text", text=node.text, box=node.box, clip=node.clip)]
+    for position, child in enumerate(inside):
         _add(element, child, position, package, model, focused)

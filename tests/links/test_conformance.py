@@ -17,6 +17,7 @@ from copione.touch.making import drag, swipe, tap
 from copione_lab.bench import Bench as LabBench
 from copione_lab.faces.webdriver import WebDriverServer
 from copione_lab.model import load_models
+from copione_lab.package import pack
 
 from ..benches import APP, LabCase, named
 
@@ -74,6 +75,43 @@ class Conformance:
                 act()
             self.assertIn("org.nowhere is not installed", caught.exception.sentence)
 
+    def test_several_fingers_at_once_turn_a_map(self) -> None:
+        link = self.opened(("button", "Apiary map"))
+        box = next(e for e in link.moment().screen if e.label == "Apiary map").box
+        (x, y), reach = box.centre, box.width / 8
+        fingers = [Contact(i, tuple((0.03 * n, x + side * reach * (1 + n / 10), y) for n in range(11)), 0.35) for i, side in enumerate((-1, 1))]
+        link.touch(fingers)
+        self.assertEqual([e.text for e in link.moment().screen if e.id in {"map_scale", "mapScale"}], ["200%"])
+
+    def test_a_turned_screen_is_wide_and_fingers_land_where_they_are_put(self) -> None:
+        link = self.opened(*self.FORM)
+        link.turn("landscape")
+        screen = link.moment().screen
+        self.assertEqual((screen.width, screen.height, screen.rotation), (*reversed(self.SIZE), 1))
+        slider = named(screen, "slider", "Brood frames").box
+        fingers = [tap(slider.left + 12, slider.centre[1]), Contact(1, ((0.0, 5, 380),), 0.05)]
+        link.touch(fingers)
+        self.assertEqual(reads(named(link.moment().screen, "slider", "Brood frames")), "0")
+        link.turn("portrait")
+        self.assertEqual(link.moment().screen.width, self.SIZE[0])
+        self.assertEqual(reads(named(link.moment().screen, "slider", "Brood frames")), "0")
+
+    def test_an_app_is_installed_from_its_package_file(self) -> None:
+        link = self.make()
+        link.install(pack(APP, "2.5"))
+        self.assertEqual([(a.package, a.version) for a in link.apps()], [(APP, "2.5")])
+        with self.assertRaises(LinkError) as caught:
+            link.install(b"not a package")
+        self.assertIn("Failed to parse the package", caught.exception.sentence)
+
+    def test_a_permission_dialog_of_the_system_is_in_front_until_it_is_answered(self) -> None:
+        link = self.opened(*self.FORM, ("button", "Add photo"))
+        screen = link.moment().screen
+        self.assertNotEqual(screen.app, APP)
+        link.touch([tap(*named(screen, "button", "Only while it is used").box.centre)])
+        after = link.moment().screen
+        self.assertEqual((after.app, [e.text for e in after if e.id == "photos"]), (APP, ["1 photo"]))
+
     def test_a_tap_a_stroke_and_a_drag_do_what_a_finger_does(self) -> None:
         link = self.opened(*self.FORM)
         box = named(link.moment().screen, "slider", "Brood frames").box
@@ -126,7 +164,6 @@ class AdbServerLink(Conformance, LabCase):
     CANNOT = (
         *Conformance.CANNOT,
         (lambda link: link.type_text("Königin"), "cannot type 'ö'"),
-        (lambda link: link.touch([tap(1, 1), Contact(1, ((0, 9, 9),), 0.1)]), "one finger"),
     )
 
     def make(self) -> Link:

@@ -44,7 +44,15 @@ class Link(Protocol):
         ...
 
     def touch(self, contacts: Sequence[Contact]) -> None:
-        """Put fingers on the glass: dp of the screen, times relative to each other."""
+        """Put fingers on the glass: dp of the screen as it is held, times relative to each other."""
+        ...
+
+    def turn(self, orientation: str) -> None:
+        """Hold the screen as `portrait` or `landscape`."""
+        ...
+
+    def install(self, package: bytes) -> None:
+        """Install an app from the bytes of its package file; one that is there is replaced and keeps its data."""
         ...
 
     def type_text(self, words: str) -> None:

@@ -41,6 +41,15 @@ ROLES = {
     "NestedScrollView": "region",
     "HorizontalScrollView": "region",
     "TabWidget": "tablist",
+    "ActionBar$Tab": "tab",
+    "TabView": "tab",
+    "NumberPicker": "combobox",
+    "DatePicker": "combobox",
+    "AlertDialog": "dialog",
+    "MaterialSwitch": "switch",
+    "CompoundButton": "switch",
+    "ImageSwitcher": "img",
+    "RatingBar": "slider",
     "WebView": "document",
 }
 _FLAGS = {
@@ -58,7 +67,7 @@ _BOUNDS = re.compile(r"\[(-?\d+),(-?\d+)\]\[(-?\d+),(-?\d+)\]")
 
 
 def read_android(dump: bytes, width_px: int, height_px: int, dpi: int, *, activity: str = "", keyboard_px: Box | None = None) -> Screen:
-    """The screen of a dump as printed: XML, then perhaps a line that is not XML.
+    """The screen of a dump as printed: XML, then perhaps a line that is not XML. `width_px`, `height_px`: the upright screen.
 
     Raises TreeUnreadable when there is no whole XML document in it, or one without elements.
     """
@@ -84,10 +93,12 @@ def read_android(dump: bytes, width_px: int, height_px: int, dpi: int, *, activi
     ids = tuple(str(node.get("resource-id", "")).rpartition("/")[2] for node in rows)
     roles = _roles([str(node.get("class", "")) for node in rows], texts, parents)
     hints = tuple(str(node.get("hint", "")) for node in rows)
-    rotation = str(root.get("rotation", "0"))
+    turns = str(root.get("rotation", "0"))
+    rotation = int(turns) if turns.isdigit() else 0
+    width, height = (height_px, width_px) if rotation % 2 else (width_px, height_px)
     return Screen(
-        width=width_px / density,
-        height=height_px / density,
+        width=width / density,
+        height=height / density,
         app=str(rows[0].get("package", "")),
         activity=activity,
         keyboard=Box(*(v / density for v in keyboard_px)) if keyboard_px else None,
@@ -99,7 +110,7 @@ def read_android(dump: bytes, width_px: int, height_px: int, dpi: int, *, activi
         boxes=boxes,
         parents=parents,
         flags=flags,
-        rotation=int(rotation) if rotation.isdigit() else 0,
+        rotation=rotation,
     )
 
 

@@ -18,8 +18,12 @@ ROLES = {
     "CheckBox": "checkbox",
     "CollectionView": "list",
     "Image": "img",
+    "DatePicker": "combobox",
     "Link": "link",
+    "Menu": "list",
+    "MenuItem": "option",
     "Picker": "combobox",
+    "PickerWheel": "combobox",
     "ProgressIndicator": "progressbar",
     "RadioButton": "radio",
     "RadioGroup": "radiogroup",
@@ -49,7 +53,7 @@ def _kind(element: etree._Element) -> str:
 
 
 def read_native(source: bytes, width: float, height: float) -> Screen:
-    """The screen of a source document; `width`, `height` in dp. Elements that are not visible are left out.
+    """The screen of a source document; `width`, `height` in dp of the upright screen. Elements that are not visible are left out.
 
     Raises TreeUnreadable when it is not well-formed XML, or holds no element.
     """
@@ -58,6 +62,10 @@ def read_native(source: bytes, width: float, height: float) -> Screen:
     except (etree.XMLSyntaxError, ValueError) as error:
         said = source.decode("utf-8", "replace").strip().splitlines()
         raise TreeUnreadable(f"The device's element tree is not well-formed XML: {said[0][:120] if said else 'it is empty'}") from error
+    left, top, right, bottom = _frame(root)
+    rotation = int((right - left > bottom - top) != (width > height))
+    if rotation:
+        width, height = height, width
     rows: list[tuple[etree._Element, int, str]] = []
     keyboard: Box | None = None
     pending: list[tuple[etree._Element, int]] = [(root, -1)]
@@ -86,6 +94,7 @@ def read_native(source: bytes, width: float, height: float) -> Screen:
     return Screen(
         width=width,
         height=height,
+        rotation=rotation,
         app=str(root.get("bundle") or root.get("identifier") or ""),
         activity="",
         keyboard=keyboard,
@@ -116,6 +125,8 @@ def _flags(element: etree._Element, kind: str, role: str) -> int:
         flags |= Flag.CHECKABLE
         if element.get("value") in {"1", "true"} or element.get("selected") == "true":
             flags |= Flag.CHECKED
+    if element.get("selected") == "true":
+        flags |= Flag.SELECTED
     if element.get("focused") == "true":
         flags |= Flag.FOCUSED
     if kind == "SecureTextField":

@@ -27,7 +27,9 @@ def reads(element: Element) -> str:
     if role == "slider":
         beside = _beside_caption(element) if not element.text or element.text.endswith("%") else ""
         return beside or number_words(element.text)
-    if role in {"textbox", "combobox", "progressbar"}:
+    if role == "combobox":
+        return element.text or next((d.text for d in element.descendants() if d.text), "")
+    if role in {"textbox", "progressbar"}:
         return element.text
     return element.text or element.name
 

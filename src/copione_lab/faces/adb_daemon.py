@@ -50,6 +50,20 @@ class _Stream:
         self.remote = remote
         self.ready = threading.Semaphore(0)
         self.closed = False
+        self.given = b""
+        self.more = threading.Event()
+
+    def take(self, count: int) -> bytes:
+        """So many bytes of what the other side writes, or less when it closes."""
+        while len(self.given) < count and not self.closed:
+            self.more.wait()
+            self.more.clear()
+        return self.given[:count]
+
+    def close(self) -> None:
+        self.closed = True
+        self.ready.release()
+        self.more.set()
 
 
 class _Connection:
@@ -73,8 +87,7 @@ class _Connection:
                 self._message(command, first, second, payload)
         finally:
             for stream in self._streams.values():
-                stream.closed = True
-                stream.ready.release()
+                stream.close()
 
     def _message(self, command: int, first: int, second: int, payload: bytes) -> None:
         if command == CNXN:
@@ -91,11 +104,11 @@ class _Connection:
         elif command == OKAY and second in self._streams:
             self._streams[second].ready.release()
         elif command == WRTE and second in self._streams:
+            self._streams[second].given += payload
+            self._streams[second].more.set()
             self._send(OKAY, second, self._streams[second].remote)
         elif command == CLSE and second in self._streams:
-            stream = self._streams.pop(second)
-            stream.closed = True
-            stream.ready.release()
+            self._streams.pop(second).close()
 
     def _run(self, local: int, stream: _Stream, service: str) -> None:
         with contextlib.suppress(OSError):
@@ -109,7 +122,7 @@ class _Connection:
             def write(data: bytes) -> bool:
                 return self._write(local, stream, struct.pack("<BI", 1, len(data)) + data if framed else data)
 
-            code = shell.stream(self.daemon.phone, line, write)
+            code = shell.stream(self.daemon.phone, line, write, stream.take(shell.wants(line)))
             if framed:
                 self._write(local, stream, struct.pack("<BIB", 3, 1, code & 255))
             self._streams.pop(local, None)

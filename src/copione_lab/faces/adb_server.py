@@ -131,7 +131,8 @@ class AdbServer(Loopback):
                 connection.sendall(_packet(1, output) + _packet(3, bytes([code & 255])))
         elif service.startswith(("shell:", "exec:")):
             connection.sendall(b"OKAY")
-            output, _ = self._command(phone, service.split(":", 1)[1])
+            line = service.split(":", 1)[1]
+            output, _ = self._command(phone, line, _exactly(connection, shell.wants(line)))
             if self._trouble(serial) is None:
                 connection.sendall(output)
         else:
@@ -142,11 +143,11 @@ class AdbServer(Loopback):
         connection.sendall(data)
         return not self._stopping.is_set()
 
-    def _command(self, phone: Phone, line: str) -> shell.Answer:
+    def _command(self, phone: Phone, line: str, given: bytes = b"") -> shell.Answer:
         broken = self.bench.failing_dumps.get(phone.model.serial)
         if broken is not None and line.startswith("uiautomator"):
             return broken, 0
-        return shell.run(phone, line)
+        return shell.run(phone, line, given)
 
 
 def _exactly(connection: socket.socket, count: int) -> bytes:

@@ -15,26 +15,12 @@ from typing import Any
 
 from ..bench import Bench
 from ..phone import Phone
+from . import elements
 from .loopback import Loopback
+from .w3c import ERRORS, WireFault
 
-ERRORS = {
-    "invalid argument": 400,
-    "invalid session id": 404,
-    "unknown command": 404,
-    "unknown method": 405,
-    "session not created": 500,
-    "unknown error": 500,
-}
 KEYS = {"\ue003": "DEL", "\ue006": "ENTER", "\ue007": "ENTER"}
 MOVE_EVERY_S = 1 / 60
-
-
-class WireFault(Exception):
-    """An error as the standard words it."""
-
-    def __init__(self, error: str, message: str) -> None:
-        super().__init__(message)
-        self.error, self.message = error, message
 
 
 class WebDriverServer(Loopback):
@@ -47,6 +33,8 @@ class WebDriverServer(Loopback):
 
         class Handler(BaseHTTPRequestHandler):
             protocol_version = "HTTP/1.1"
+            wbufsize = -1  # head and body in one piece
+            disable_nagle_algorithm = True
 
             def log_message(self, *_args: object) -> None:
                 """Nobody reads it."""
@@ -97,6 +85,8 @@ class WebDriverServer(Loopback):
         if command is None and method == "DELETE":
             del self.sessions[session]
             return None
+        if (command or "").startswith("element/"):
+            return elements.act(phone, method, command, body)
         handler = COMMANDS.get((method, command or ""))
         if handler is None:
             known = any(name == command for _, name in COMMANDS)
@@ -146,8 +136,18 @@ def _back(phone: Phone, _body: dict[str, Any]) -> Any:
     phone.key("BACK")
 
 
-def _orientation(_phone: Phone, _body: dict[str, Any]) -> Any:
-    return "PORTRAIT"
+def _orientation(phone: Phone, _body: dict[str, Any]) -> Any:
+    return "landscape" if phone.lying else "portrait"
+
+
+def _turn(phone: Phone, body: dict[str, Any]) -> Any:
+    if body["orientation"] not in {"landscape", "portrait"}:
+        raise WireFault("invalid argument", "An orientation is landscape or portrait.")
+    phone.turn(1 if body["orientation"] == "landscape" else 0)
+
+
+def _install(phone: Phone, body: dict[str, Any]) -> Any:
+    phone.install(base64.b64decode(body["package"]))
 
 
 def _app(phone: Phone, body: dict[str, Any]) -> Any:
@@ -237,7 +237,11 @@ COMMANDS: dict[tuple[str, str], Callable[[Phone, dict[str, Any]], Any]] = {
     ("POST", "actions"): _actions,
     ("DELETE", "actions"): lambda phone, body: None,
     ("POST", "back"): _back,
+    ("POST", "element"): elements.first,
+    ("POST", "elements"): elements.found,
     ("GET", "lab/orientation"): _orientation,
+    ("POST", "lab/orientation"): _turn,
+    ("POST", "lab/install"): _install,
     ("POST", "lab/app"): _app,
     ("POST", "lab/log"): _log,
 }

@@ -2,15 +2,18 @@
 
 from __future__ import annotations
 
+from datetime import date
+
 from ..app import Surroundings, System
-from ..toolkit.node import Node, column, row, spacer
-from . import look, pages
+from ..toolkit.node import Node, column, row
+from . import dates, look, outdoors, pages
 from .drawn import Map, Sketch
 from .records import Draft, Hive, hives
 from .words import RIGHT_TO_LEFT, language, say
 
 WIDE = 600.0  # dp from which list and page stand side by side
 PASSING_S = 4.0  # how long "Inspection saved" stays
+TICK_S = 0.05  # between two readings of the scale
 SLOW_S = 3.0  # how long a slow page takes
 BACK = {
     "hives": "home",
@@ -18,6 +21,9 @@ BACK = {
     "settings": "home",
     "tasks": "home",
     "map": "home",
+    "rounds": "home",
+    "scale": "home",
+    "records": "home",
     "sketch": "hive",
     "sign-in": "settings",
     "hive": "hives",
@@ -49,6 +55,10 @@ class HiveDiary:
         self.signed_in = False
         self.done: set[tuple[str, str]] = set()
         self.sketch, self.map = Sketch(), Map()
+        self.tab = "now"
+        self.stops = list(outdoors.STOPS)
+        self.loading_until = 0.0
+        self.month = self.picked = dates.TODAY
         self.removed: tuple[int, Hive] | None = None
         if self.version >= "2.5":
             self.hives.sort(key=lambda hive: -hive.seen)
@@ -77,7 +87,7 @@ class HiveDiary:
         self.system.log("HiveDiary", f"page {place}")
 
     def open_hive(self, hive: Hive) -> None:
-        self.hive = hive
+        self.hive, self.tab = hive, "now"
         self.system.log("HiveDiary", f"open {hive.name}")
         self.go("hive")
         if self.has("slow"):
@@ -95,7 +105,17 @@ class HiveDiary:
         return True
 
     def next_change(self) -> float | None:
-        return self.passing_until if self.passing_until > self.system.now() else None
+        now = self.system.now()
+        if self.restless():
+            return now + TICK_S
+        return min((at for at in (self.passing_until, self.loading_until) if at > now), default=None)
+
+    def restless(self) -> bool:
+        return self.place == "scale"
+
+    def turned(self) -> None:
+        if self.has("state-lost"):
+            self.draft = Draft()
 
     def begin(self) -> None:
         self.draft = Draft()
@@ -145,6 +165,60 @@ class HiveDiary:
         kept = len(said) - len(said.lstrip("•"))
         self.credentials[what] = held[:kept] + said[kept:] if secret else said
 
+    def refresh(self) -> None:
+        self.pass_on("Up to date")
+        self.system.log("HiveDiary", "refresh hives")
+
+    def open_tab(self, name: str) -> None:
+        self.tab = name
+        self.system.log("HiveDiary", f"tab {name}")
+
+    def mark(self, hive: Hive) -> None:
+        hive.marked = not hive.marked
+        self.system.log("HiveDiary", f"mark {hive.name}")
+
+    def move_stop(self, at: int, by: int) -> None:
+        """A stop of the rounds is put so many places further down."""
+        there = min(len(self.stops) - 1, max(0, at + by))
+        self.stops.insert(there, self.stops.pop(at))
+        self.system.log("HiveDiary", f"stop {self.stops[there]} to {there + 1}")
+
+    def open_records(self) -> None:
+        self.go("records")
+        self.load_records()
+
+    def load_records(self) -> None:
+        self.loading_until = self.system.now() + outdoors.LOADING_S if self.system.online() else 0.0
+
+    def open_dialog(self, name: str) -> None:
+        self.system.focus(None)
+        self.dialog = name
+
+    def close_dialog(self) -> None:
+        self.dialog = ""
+
+    def choose_weather(self, name: str) -> None:
+        self.set("weather", name)
+        self.dialog = ""
+
+    def open_date(self) -> None:
+        self.picked = self.draft.day
+        self.month = self.picked.replace(day=1)
+        self.open_dialog("date")
+
+    def show_month(self, first: date) -> None:
+        self.month = first
+
+    def pick_date(self, day: date) -> None:
+        self.picked = day
+
+    def take_date(self) -> None:
+        self.set("day", self.picked)
+        self.dialog = ""
+
+    def take_photo(self) -> None:
+        self.system.permit(self.say("take pictures"), lambda: self.set("photos", self.draft.photos + 1))
+
     def sign_in(self) -> None:
         self.system.focus(None)
         self.signed_in = all(self.credentials.values())
@@ -164,6 +238,8 @@ class HiveDiary:
         if self.version >= "2.5":
             for node in body.walk():
                 node.id = RENAMED.get(node.id, node.id)
+        if around.look == "old":
+            look.old(body)
         if language(around.locale) in RIGHT_TO_LEFT:
             body.mirrored = True
         return body
@@ -172,10 +248,13 @@ class HiveDiary:
         return column(*pages.narrow(self), fill=look.PAPER)
 
     def _wide(self) -> Node:
-        rail = column(
-            spacer(8),
-            look.button(self.say("Hives"), "open_hives", lambda: self.go("hives")),
-            *pages.ways(self),
+        rail = Node(
+            "scroll",
+            key="rail",
+            children=[
+                look.button(self.say("Hives"), "open_hives", lambda: self.go("hives")),
+                *pages.ways(self),
+            ],
             width=132,
             pad=(12, 12),
             gap=12,

@@ -10,6 +10,18 @@ from ..toolkit.paint import AMBER, LEAF, LEAF_PALE, PAPER, WHITE
 QUIET = "#6B7267"
 
 
+def dialog(*children: Node, gap: float = 10) -> Node:
+    """A plate over the page; the page behind is not there meanwhile."""
+    plate = column(*children, fill=WHITE, border=LEAF_PALE, radius=14, pad=(16, 16), gap=gap)
+    middle = row(Node("space", width=20), column(plate, grow=1), Node("space", width=20), kind="dialog")
+    return column(Node("space", height=56), middle, grow=1)
+
+
+def sign(words: str, id: str, label: str, tap: Callable[[], object]) -> Node:
+    """A round button that says a sign."""
+    return Node("button", id=id, text=words, desc=label, on_tap=tap, border=LEAF, radius=24, align="centre", width=48)
+
+
 def bar(title: str, id: str, platform: str, back: Callable[[], object] | None = None) -> Node:
     """The head of a page: dark, its title at the start; on the second platform pale, a way back, the title in the middle."""
     if platform == "android":
@@ -36,6 +48,16 @@ def button(words: str, id: str, tap: Callable[[], object], *, quiet: bool = Fals
         pad=(20, 12),
         height=height,
     )
+
+
+def old(page: Node) -> None:
+    """The look of an old release: words on buttons in capitals, square corners, a blue bar."""
+    for node in page.walk():
+        node.radius = min(node.radius, 2)
+        if (node.kind == "button" and node.fill == LEAF) or (node.border == LEAF and node.kind == "button"):
+            node.text = node.text.upper()
+        if node.fill == LEAF and node.kind == "row":
+            node.fill = "#33546B"
 
 
 def caption(words: str) -> Node:
@@ -79,4 +101,4 @@ def passing(words: str, undo_words: str = "", undo: Callable[[], object] | None 
     return row(text(words, id="snackbar_text", ink=WHITE, grow=1), *way, id="snackbar", fill="#2A2E28", radius=6, pad=(16, 14))
 
 
-__all__ = ["AMBER", "LEAF", "PAPER", "bar", "button", "caption", "fact", "hive_row", "passing"]
+__all__ = ["AMBER", "LEAF", "PAPER", "bar", "button", "caption", "dialog", "fact", "hive_row", "old", "passing", "sign"]

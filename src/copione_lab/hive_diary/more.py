@@ -25,9 +25,9 @@ def settings(app: HiveDiary) -> list[Node]:
 
     days = row(
         text(app.say("Remind after days"), grow=1),
-        _round("−", "remind_less", app.say("Fewer days"), lambda: step(-1)),
+        look.sign("−", "remind_less", app.say("Fewer days"), lambda: step(-1)),
         text(str(app.remind), id="remind_days", weight="Bold", width=36, align="centre"),
-        _round("+", "remind_more", app.say("More days"), lambda: step(1)),
+        look.sign("+", "remind_more", app.say("More days"), lambda: step(1)),
         gap=8,
     )
     return [
@@ -40,10 +40,6 @@ def settings(app: HiveDiary) -> list[Node]:
             gap=16,
         ),
     ]
-
-
-def _round(sign: str, id: str, label: str, tap: object) -> Node:
-    return Node("button", id=id, text=sign, desc=label, on_tap=tap, border="#38513A", radius=24, align="centre", width=48)  # type: ignore[arg-type]
 
 
 def sign_in(app: HiveDiary) -> list[Node]:
@@ -102,5 +98,4 @@ def tasks(app: HiveDiary) -> list[Node]:
 def menu(app: HiveDiary, *entries: tuple[str, str, object]) -> Node:
     """A menu over the page: words, id and what they do."""
     buttons = [look.button(app.say(words), id, act, quiet=True) for words, id, act in entries]  # type: ignore[arg-type]
-    plate = column(*buttons, fill="#FFFFFF", border="#C9D2C2", radius=12, pad=(14, 14), gap=10)
-    return column(Node("space", height=90), row(Node("space", width=40), column(plate, grow=1), Node("space", width=40)), grow=1)
+    return look.dialog(*buttons)

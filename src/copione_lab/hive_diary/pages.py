@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from ..toolkit.node import Node, column, row, text
-from . import drawn, look, more
+from . import drawn, look, more, outdoors, visits
 from .records import MOST_FRAMES, TEMPERS, Hive
 from .words import days_ago
 
@@ -42,6 +42,9 @@ def ways(app: HiveDiary) -> list[Node]:
     others = (
         ("Apiary map", "open_map", lambda: app.go("map")),
         ("Tasks", "open_tasks", lambda: app.go("tasks")),
+        ("Rounds", "open_rounds", lambda: app.go("rounds")),
+        ("Hive scale", "open_scale", lambda: app.go("scale")),
+        ("Records", "open_records", app.open_records),
         ("Settings", "open_settings", lambda: app.go("settings")),
         about,
     )
@@ -84,7 +87,7 @@ def hive_list(app: HiveDiary) -> Node:
         )
         if app.has("extra") and hive.name == "Hive 17":
             rows.append(look.hive_row(hive.name, seen, due, lambda hive=hive: app.open_hive(hive)))  # type: ignore[misc]
-    hives = Node("list", id="hives", key="hives", children=rows, gap=8, pad=(12, 12), grow=1)
+    hives = Node("list", id="hives", key="hives", children=rows, gap=8, pad=(12, 12), grow=1, on_pull=app.refresh)
     held = next((h for h in app.hives if app.dialog == f"held {h.name}"), None)
     if held is None:
         return hives
@@ -99,7 +102,15 @@ def _hold(app: HiveDiary, hive: Hive) -> None:
     app.dialog = f"held {hive.name}"
 
 
-ALONE = {"map": drawn.apiary, "settings": more.settings, "tasks": more.tasks, "sign-in": more.sign_in}
+ALONE = {
+    "map": drawn.apiary,
+    "settings": more.settings,
+    "tasks": more.tasks,
+    "sign-in": more.sign_in,
+    "rounds": outdoors.rounds,
+    "scale": outdoors.scale,
+    "records": outdoors.records,
+}
 
 
 def detail(app: HiveDiary) -> list[Node]:
@@ -110,34 +121,55 @@ def detail(app: HiveDiary) -> list[Node]:
         return drawn.sketch(app)
     title = {"form": app.say("New inspection")}.get(app.place, app.hive.name)
     head = look.bar(title, "toolbar_title", app.around.platform, app.back)
-    body = {"form": form, "saved": saved}.get(app.place, hive_page)(app, app.hive)
+    over = visits.over(app)
+    if over is not None:
+        return [over]
     if app.dialog:
         return [head, _dialog(app)]
-    return [head, body]
+    return [head, *{"form": form, "saved": saved}.get(app.place, hive_page)(app, app.hive)]
 
 
 def _dialog(app: HiveDiary) -> Node:
     def close() -> None:
         app.dialog = ""
 
-    plate = column(
-        text(app.say("Rate this app"), weight="Medium", size=18),
-        look.button(app.say("Later"), "later", close, quiet=True),
-        fill="#FFFFFF",
-        border="#C9D2C2",
-        radius=14,
-        pad=(20, 20),
-        gap=14,
+    return look.dialog(
+        text(app.say("Rate this app"), weight="Medium", size=18), look.button(app.say("Later"), "later", close, quiet=True), gap=14
     )
-    return column(Node("space", height=120), row(Node("space", width=24), column(plate, grow=1), Node("space", width=24)), grow=1)
 
 
-def hive_page(app: HiveDiary, hive: Hive) -> Node:
+def tabs(app: HiveDiary) -> Node:
+    def tab(id: str, words: str, name: str) -> Node:
+        return Node("tab", id=id, text=app.say(words), selected=app.tab == name, on_tap=lambda: app.open_tab(name), align="centre", grow=1)
+
+    return row(tab("tab_now", "Now", "now"), tab("tab_past", "Past visits", "past"), kind="tabs", fill="#FFFFFF", height=48)
+
+
+def past(app: HiveDiary, hive: Hive) -> Node:
+    """Earlier visits, newest first."""
+    visits_before = [
+        look.fact(seen_words(app, hive.seen + 14 * n), f"{app.say('Brood frames')} {max(1, hive.frames - n)}", "visit") for n in range(1, 9)
+    ]
+    return Node("list", id="past_visits", key="past", grow=1, pad=(16, 16), gap=8, children=visits_before)
+
+
+def hive_page(app: HiveDiary, hive: Hive) -> list[Node]:
+    if app.tab == "past":
+        return [tabs(app), past(app, hive)]
     new = app.say("New inspection")
     if app.has("text-cut"):
         new = new[:9] + "…"
     children = [
-        Node("image", desc=app.say("Comb picture"), radius=12, height=96, ink="#B03A2E" if app.has("wrong-picture") else "#22301F"),
+        Node(
+            "image",
+            id="comb_picture",
+            desc=app.say("Comb picture"),
+            radius=12,
+            height=96,
+            ink="#B03A2E" if app.has("wrong-picture") else "#22301F",
+            on_double=lambda: app.mark(hive),
+        ),
+        *([text(app.say("Marked for a second look"), id="marked", weight="Medium")] if hive.marked else []),
         look.fact(app.say("Last seen"), seen_words(app, hive.seen), "last_seen"),
         look.fact(app.say("Brood frames"), str(hive.frames), "brood_frames"),
         look.fact(app.say("Temper"), app.say(hive.temper), "temper"),
@@ -145,10 +177,10 @@ def hive_page(app: HiveDiary, hive: Hive) -> Node:
         look.button(new, "new_inspection", app.begin),
         look.button(app.say("Comb sketch"), "open_sketch", lambda: app.go("sketch"), quiet=True),
     ]
-    return Node("scroll", key="hive", grow=1, pad=(16, 16), gap=10, children=children)
+    return [tabs(app), Node("scroll", key="hive", grow=1, pad=(16, 16), gap=10, children=children)]
 
 
-def saved(app: HiveDiary, hive: Hive) -> Node:
+def saved(app: HiveDiary, hive: Hive) -> list[Node]:
     seen = seen_words(app, hive.seen)
     if app.has("untranslated"):
         seen = "Today"
@@ -165,10 +197,10 @@ def saved(app: HiveDiary, hive: Hive) -> Node:
         text(hive.note or app.say("No note"), id="note"),
         look.button(app.say("Back to hives"), "back_to_hives", lambda: app.go("hives"), quiet=True),
     ]
-    return Node("scroll", key="saved", grow=1, pad=(16, 16), gap=10, children=children)
+    return [Node("scroll", key="saved", grow=1, pad=(16, 16), gap=10, children=children)]
 
 
-def form(app: HiveDiary, _hive: Hive) -> Node:
+def form(app: HiveDiary, _hive: Hive) -> list[Node]:
     draft = app.draft
     chips = [
         Node(
@@ -207,9 +239,13 @@ def form(app: HiveDiary, _hive: Hive) -> Node:
         *([] if app.has("missing") else [queen]),
         column(text(app.say("Temper")), Node("radiogroup", id="temper", children=chips, gap=8), gap=6),
         column(look.caption(app.say("Notes")), notes, gap=4),
-        _save(app),
+        visits.weather(app),
+        visits.day(app),
+        visits.supers(app),
+        visits.photo(app),
     ]
-    return Node("scroll", key="form", grow=1, pad=(16, 14), gap=10, children=children)
+    foot = column(_save(app), pad=(16, 8), fill="#E8EADD")
+    return [Node("scroll", key="form", grow=1, pad=(16, 14), gap=10, children=children), foot]
 
 
 def _save(app: HiveDiary) -> Node:

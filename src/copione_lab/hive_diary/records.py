@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from datetime import date
 
 TEMPERS = ("Calm", "Nervous", "Hot")
 MOST_FRAMES = 10
@@ -17,6 +18,7 @@ class Hive:
     weight_kg: int
     queen: bool
     note: str = ""
+    marked: bool = False
 
 
 @dataclass
@@ -27,6 +29,10 @@ class Draft:
     queen: bool = False
     temper: str = ""
     note: str = ""
+    weather: str = "Sunny"
+    day: date = date(2026, 11, 23)
+    supers: int = 1
+    photos: int = 0
 
 
 def hives() -> list[Hive]:

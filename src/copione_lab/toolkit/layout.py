@@ -11,6 +11,7 @@ from .node import Box, Node
 #: Sizes of controls in dp at text size 100 %.
 SWITCH = (52.0, 32.0)
 SLIDER_HEIGHT = 40.0
+WHEEL_ROW = 34.0  # dp; a wheel shows three
 LINE = 1.32  # line height over text size
 
 
@@ -130,7 +131,8 @@ class Layout:
         heights = [self.measure(child, inner)[1] for child in node.children]
         content = sum(heights) + node.gap * max(0, len(heights) - 1) + 2 * node.pad[1]
         node.reach = max(0.0, content - node.box.height)
-        top = node.box.top + node.pad[1] - min(self.scrolled.get(node.key, 0.0), node.reach)
+        node.offset = min(self.scrolled.get(node.key, 0.0), node.reach)
+        top = node.box.top + node.pad[1] - node.offset
         for child, height in zip(node.children, heights, strict=True):
             left = node.box.left + node.pad[0]
             self._place(child, Box(left, top, left + inner, top + height), inside)
@@ -180,15 +182,29 @@ _MEASURE: dict[str, Callable[[Layout, Node, float], tuple[float, float]]] = {
     "space": _fixed(0, 0),
     "image": _fixed(120, 120),
     "canvas": _measure_slider,
+    "tab": _measure_button,
+    "combo": _measure_field,
+    "date": _measure_field,
+    "choice": _measure_button,
+    "wheel": lambda _layout, node, limit: (limit, 3 * WHEEL_ROW),
+    "handle": _fixed(48, 48),
+    "progress": _fixed(40, 40),
+    "tabs": Layout._measure_row,
+    "dialog": Layout._measure_row,
     "row": Layout._measure_row,
     "bar": Layout._measure_row,
     "flow": Layout._measure_flow,
     "radiogroup": Layout._measure_flow,
 }
-_LEAVES = ("text", "heading", "button", "radio", "field", "slider", "switch", "space", "image", "canvas")
+_LEAVES = (
+    *("text", "heading", "button", "radio", "field", "slider", "switch", "space", "image", "canvas"),
+    *("tab", "combo", "date", "choice", "wheel", "handle", "progress"),
+)
 _PLACE: dict[str, Callable[[Layout, Node, Box], None]] = {
     "row": Layout._place_row,
     "bar": Layout._place_row,
+    "tabs": Layout._place_row,
+    "dialog": Layout._place_row,
     "stack": Layout._place_stack,
     "shifted": Layout._place_shifted,
     "flow": Layout._place_flow,

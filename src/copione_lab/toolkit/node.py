@@ -76,9 +76,11 @@ class Node:
     # state
     enabled: bool = True
     checked: bool | None = None
+    selected: bool = False
     password: bool = False
     value: float = 0
     top_value: float = 10
+    options: tuple[str, ...] = ()  # of a wheel; `value` is the one in the middle
     # behaviour
     on_tap: Callable[[], object] | None = None
     on_hold: Callable[[], None] | None = None
@@ -86,12 +88,16 @@ class Node:
     on_touch: Callable[[str, int, float, float], None] | None = None  # every finger's action, x and y as shares of the box
     drawn: list[tuple[list[tuple[float, float]], bool]] = field(default_factory=list)  # strokes, or dots, as shares of the box
     on_away: Callable[[], object] | None = None  # swiped sideways, far enough
+    on_double: Callable[[], object] | None = None
+    on_pull: Callable[[], object] | None = None  # a list at its beginning, pulled down and let go
+    on_drop: Callable[[float], object] | None = None  # carried by its handle, or after a long press: how far down, dp
     on_text: Callable[[str], None] | None = None
     # set by layout
     box: Box = EMPTY
     clip: Box = EMPTY
     lines: list[str] = field(default_factory=list)
     reach: float = 0  # how far a scroll can go, dp
+    offset: float = 0  # how far it has gone
     mirrored: bool = False  # laid out from right to left
 
     def walk(self) -> Iterator[Node]:

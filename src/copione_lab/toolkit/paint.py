@@ -165,6 +165,54 @@ def _canvas(painter: Painter, node: Node) -> None:
                 painter.circle(x / k, y / k, 9, AMBER, "#7A5A12")
 
 
+def _tab(painter: Painter, node: Node) -> None:
+    painter.words(node, LEAF if node.selected else GREY)
+    if node.selected:
+        painter.plate(Box(node.box.left + 8, node.box.bottom - 3, node.box.right - 8, node.box.bottom), LEAF, None, 1.5)
+
+
+def _combo(painter: Painter, node: Node) -> None:
+    painter.plate(node.box, WHITE, LEAF_PALE, 6)
+    painter.words(node)
+    k, middle = painter.metrics.density, (node.box.top + node.box.bottom) / 2
+    x = node.box.left + 20 if node.mirrored else node.box.right - 20
+    corners = [((x + dx) * k, (middle + dy) * k) for dx, dy in ((-5, -2.5), (5, -2.5), (0, 3.5))]
+    painter.draw.polygon(corners, fill=node.ink)
+
+
+def _choice(painter: Painter, node: Node) -> None:
+    if node.checked:
+        painter.plate(node.box, "#E8EADD", None, 6)
+    painter.words(node)
+
+
+def _wheel(painter: Painter, node: Node) -> None:
+    painter.plate(node.box, WHITE, LEAF_PALE, 8)
+    tall = node.box.height / 3
+    painter.plate(Box(node.box.left + 4, node.box.top + tall, node.box.right - 4, node.box.top + 2 * tall), "#E8EADD", None, 6)
+    for place in (-1, 0, 1):
+        row = int(node.value) + place
+        if 0 <= row < len(node.options):
+            top = node.box.top + (place + 1) * tall
+            line = Node("text", lines=[node.options[row]], size=node.size, box=Box(node.box.left, top, node.box.right, top + tall))
+            line.align = "centre"
+            painter.words(line, node.ink if place == 0 else GREY)
+
+
+def _handle(painter: Painter, node: Node) -> None:
+    x, y = (node.box.left + node.box.right) / 2, (node.box.top + node.box.bottom) / 2
+    for dy in (-4, 0, 4):
+        painter.plate(Box(x - 9, y + dy - 1, x + 9, y + dy + 1), GREY, None, 1)
+
+
+def _progress(painter: Painter, node: Node) -> None:
+    """A ring that goes round: `value` is how far, 0..1."""
+    k, box = painter.metrics.density, node.box
+    middle_x, middle_y = (box.left + box.right) / 2, (box.top + box.bottom) / 2
+    ring = tuple(v * k for v in (middle_x - 16, middle_y - 16, middle_x + 16, middle_y + 16))
+    painter.draw.arc(ring, node.value * 360, node.value * 360 + 250, fill=LEAF, width=max(2, round(4 * k)))
+
+
 _PAINT: dict[str, Callable[[Painter, Node], None]] = {
     "text": _text,
     "heading": _text,
@@ -175,4 +223,11 @@ _PAINT: dict[str, Callable[[Painter, Node], None]] = {
     "field": _field,
     "image": _comb,
     "canvas": _canvas,
+    "tab": _tab,
+    "combo": _combo,
+    "date": _combo,
+    "choice": _choice,
+    "wheel": _wheel,
+    "handle": _handle,
+    "progress": _progress,
 }

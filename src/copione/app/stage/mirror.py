@@ -61,29 +61,38 @@ class Mirror(QWidget):
     def checking(self) -> bool:
         return self.latched or self._held
 
-    def glass(self) -> QRectF:
-        """Where the screen is drawn."""
+    def screen_dp(self) -> tuple[float, float] | None:
+        """Width and height of the screen as the lead is held, dp; None without a lead."""
         profile = self.lead.device.profile if self.lead.device else None
         if profile is None:
+            return None
+        if self._picture.isNull():
+            return profile.width, profile.height
+        return self._picture.width() / profile.density, self._picture.height() / profile.density
+
+    def glass(self) -> QRectF:
+        """Where the screen is drawn."""
+        size = self.screen_dp()
+        if size is None:
             return QRectF()
         room = QRectF(self.rect()).adjusted(24, 16, -24, -14)
-        scale = min(room.width() / profile.width, room.height() / profile.height) * self.zoom
-        wide, tall = profile.width * scale, profile.height * scale
+        scale = min(room.width() / size[0], room.height() / size[1]) * self.zoom
+        wide, tall = size[0] * scale, size[1] * scale
         return QRectF(room.center().x() - wide / 2, room.center().y() - tall / 2, wide, tall)
 
     def to_dp(self, point: QPointF) -> tuple[float, float]:
         glass = self.glass()
-        profile = self.lead.device.profile if self.lead.device else None
-        if profile is None or glass.isEmpty():
+        size = self.screen_dp()
+        if size is None or glass.isEmpty():
             return -1.0, -1.0
-        return (point.x() - glass.left()) * profile.width / glass.width(), (point.y() - glass.top()) * profile.height / glass.height()
+        return (point.x() - glass.left()) * size[0] / glass.width(), (point.y() - glass.top()) * size[1] / glass.height()
 
     def from_dp(self, x: float, y: float) -> QPointF:
         glass = self.glass()
-        profile = self.lead.device.profile if self.lead.device else None
-        if profile is None:
+        size = self.screen_dp()
+        if size is None:
             return QPointF()
-        return QPointF(glass.left() + x * glass.width() / profile.width, glass.top() + y * glass.height() / profile.height)
+        return QPointF(glass.left() + x * glass.width() / size[0], glass.top() + y * glass.height() / size[1])
 
     def box(self, element: Element) -> QRectF:
         b = element.box
@@ -199,10 +208,10 @@ class Mirror(QWidget):
         if event.modifiers() & Qt.KeyboardModifier.ControlModifier:
             self.set_zoom(self.zoom * (1.1 if event.angleDelta().y() > 0 else 1 / 1.1))
             return
-        profile = self.lead.device.profile if self.lead.device else None
-        if profile is not None and self.glass().contains(event.position()):
+        size = self.screen_dp()
+        if size is not None and self.glass().contains(event.position()):
             x, y = self.to_dp(event.position())
-            self._touch(wheel(x, y, event.angleDelta().y() / 120, profile.height))
+            self._touch(wheel(x, y, event.angleDelta().y() / 120, size[1]))
 
     def _touch(self, contact: Contact) -> None:
         gesture = read_contacts([contact])

@@ -42,6 +42,13 @@ def glass_dpi(words: str) -> tuple[float, float] | None:
     return float(match.group(1)), float(match.group(2))
 
 
+def rotation(words: str) -> int:
+    """Quarter turns of the screen from `dumpsys window`; 0 where it does not say."""
+    match = re.search(r"mRotation=(?:ROTATION_)?(\d+)", words)
+    turns = int(match.group(1)) if match else 0
+    return turns // 90 if turns >= 90 else turns
+
+
 def front(words: str) -> tuple[str, str]:
     """Package and activity in front from `dumpsys window`; empty where nothing has the focus."""
     match = _FOCUS.search(words) or _FOCUSED_APP.search(words)

@@ -15,6 +15,7 @@ from ...screens.android import read_android
 from ..link import InstalledApp
 from . import facts
 from .server import AdbServer, Output
+from .uinput import uinput_commands
 
 KEYCODES = {"GoBack": "4", "GoHome": "3", "Enter": "66", "Backspace": "67"}
 TREE_TRIES = 3
@@ -111,9 +112,26 @@ class AdbLink:
     # acting
 
     def touch(self, contacts: Sequence[Contact]) -> None:
-        if len(contacts) != 1:
-            raise LinkError(f"The phone {self.serial} takes one finger at a time through this link.")
-        self._shell("input " + "; input ".join(input_commands(contacts[0], self.profile().density)))
+        if len(contacts) == 1:
+            self._shell("input " + "; input ".join(input_commands(contacts[0], self.profile().density)))
+            return
+        profile = self.profile()
+        commands = uinput_commands(contacts, (profile.width_px, profile.height_px), profile.density, self._rotation())
+        output = self.server.shell(self.serial, f"printf %s {shlex.quote(commands)} | uinput -", v2=self._v2)
+        if output.code != 0:
+            raise LinkError(f"The phone {self.serial} takes one finger at a time: it has no `uinput` tool that works.", printed=output.words)
+
+    def _rotation(self) -> int:
+        return facts.rotation(self._words("dumpsys window"))
+
+    def turn(self, orientation: str) -> None:
+        self._shell("settings put system accelerometer_rotation 0")
+        self._shell(f"settings put system user_rotation {int(orientation == 'landscape')}")
+
+    def install(self, package: bytes) -> None:
+        said = self.server.execute(self.serial, f"cmd package install -r -S {len(package)}", package).decode("utf-8", "replace").strip()
+        if not said.startswith("Success"):
+            raise LinkError(f"The phone {self.serial} did not install the package: {said or 'it said nothing'}")
 
     def type_text(self, words: str) -> None:
         if not words.isascii():

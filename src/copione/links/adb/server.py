@@ -90,9 +90,9 @@ class AdbServer:
             raise DeviceGone(f"The phone {serial} went away in the middle of a command.", serial=serial, command=command)
         return Output(bytes(stream.stdout), bytes(stream.stderr), stream.code)
 
-    def execute(self, serial: str, command: str) -> bytes:
-        """Run a command and give its raw output."""
-        return self._device(serial, f"exec:{command}")
+    def execute(self, serial: str, command: str, given: bytes = b"") -> bytes:
+        """Run a command, `given` its standard input, and give its raw output."""
+        return self._device(serial, f"exec:{command}", given)
 
     # inside
 
@@ -123,7 +123,7 @@ class AdbServer:
                 self._more(connection, answers, "")
             return block
 
-    def _device(self, serial: str, service: str) -> bytes:
+    def _device(self, serial: str, service: str, given: bytes = b"") -> bytes:
         with self._open() as connection:
             answers = Answers()
             self._request(connection, answers, f"host:transport:{serial}", serial)
@@ -131,6 +131,9 @@ class AdbServer:
             parts = [answers.take_rest()]
             while True:
                 try:
+                    if given:
+                        connection.sendall(given)
+                        given = b""
                     data = connection.recv(CHUNK)
                 except TimeoutError as error:
                     raise self._hanging(serial) from error

@@ -52,9 +52,10 @@ class WebDriverLink:
     def profile(self) -> DeviceProfile:
         if self._profile is None:
             rect = self._command("GET", "window/rect")
-            width_px, height_px = png_size(self.picture())
+            shown = png_size(self.picture())
+            ratio = shown[0] / max(1.0, float(rect["width"]))
+            width_px, height_px = sorted(shown)
             facts = self._capabilities
-            ratio = width_px / max(1.0, float(rect["width"]))
             mm = capability(facts, "millimetres") or (width_px / (160 * ratio) * 25.4, height_px / (160 * ratio) * 25.4)
             self._profile = DeviceProfile(
                 name=str(capability(facts, "deviceName") or facts.get("browserName") or self.endpoint),
@@ -95,6 +96,12 @@ class WebDriverLink:
 
     def touch(self, contacts: Sequence[Contact]) -> None:
         self._command("POST", "actions", touch_actions(contacts))
+
+    def turn(self, orientation: str) -> None:
+        self._extension("orientation", {"orientation": orientation})
+
+    def install(self, package: bytes) -> None:
+        self._extension("install", {"package": base64.b64encode(package).decode()})
 
     def type_text(self, words: str) -> None:
         self._command("POST", "actions", key_actions([KEYS["Enter"] if c == "\n" else c for c in words]))
