@@ -3,6 +3,7 @@ import shutil
 import subprocess
 import sys
 from pathlib import Path
+from unittest import mock
 
 from click.testing import CliRunner, Result
 from lxml import etree
@@ -105,6 +106,15 @@ class CommandLine(LabCase):
         self.assertEqual(said.exit_code, 0, said.output)
         self.assertEqual(said.stdout.count("row 2"), 3)
         self.assertIn("14 held", said.stdout)
+
+    def test_endpoints_are_kept_and_forgotten(self) -> None:
+        with mock.patch.dict("os.environ", {"XDG_CONFIG_HOME": str(self.scratch)}):
+            self.assertIn("No endpoint is kept", self.say("endpoints").stdout)
+            self.assertEqual(self.say("endpoints", "--add", "http://10.0.0.7:4444/").stdout, "http://10.0.0.7:4444\n")
+            self.assertIn("is no address", self.say("endpoints", "--add", "my phone").stderr)
+            self.assertIn("is not among", self.say("endpoints", "--forget", "http://nowhere").stderr)
+            self.assertIn("http://10.0.0.7:4444", self.say("devices").stdout)
+            self.assertIn("No endpoint", self.say("endpoints", "--forget", "http://10.0.0.7:4444").stdout)
 
     def test_lint_counts_what_is_there(self) -> None:
         self.assertIn("14 steps in 3 scenes, no problems", self.say("lint", self.script).stdout)

@@ -19,6 +19,7 @@ import click
 from . import __version__
 from .links.adb.server import DEFAULT_PORT, AdbServer
 from .links.bench import Bench, Device
+from .links.endpoints import remembered
 from .model.clock import SystemClock
 from .model.device import DeviceProfile
 from .model.errors import CopioneError, FileTrouble, LinkError, ScriptBroken
@@ -82,7 +83,7 @@ def _bench(lab: bool, adb: str | None, endpoints: tuple[str, ...] = (), faults: 
                 bench.close()
     else:
         host, port = _address(adb)
-        bench = Bench(AdbServer(host, port), endpoints=endpoints)
+        bench = Bench(AdbServer(host, port), endpoints=(*remembered(), *endpoints))
         try:
             yield bench
         finally:
@@ -350,6 +351,24 @@ def _by_step(lanes: Any) -> Any:
         words = [f"[{INKS[r.outcome.value]}]{r.outcome.value}[/] {r.seconds:.2f} s" if r else "" for r in cells]
         table.add_row(f"{column.number}. {escape(column.words)}", *words)
     return table
+
+
+@main.command()
+@click.option("--add", metavar="URL", help="Look for a device there from now on.")
+@click.option("--forget", metavar="URL", help="Do not look there any more.")
+def endpoints(add: str | None, forget: str | None) -> None:
+    """The WebDriver endpoints where devices are looked for."""
+    from .links import endpoints as kept
+
+    found = kept.remembered()
+    if add:
+        found = kept.remember(add)
+    if forget:
+        found = kept.forget(forget)
+    for url in found:
+        click.echo(url)
+    if not found:
+        click.echo("No endpoint is kept. Give one with --add URL.")
 
 
 @main.command()

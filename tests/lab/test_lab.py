@@ -32,6 +32,7 @@ CROSSED = {
     "small-target": ('tap button "Save', "adapted"),
     "date-format": ('check label "Last seen"', "differs"),
     "wrong-picture": None,
+    "state-lost": None,
     "pushed-off": ('tap button "Save', "stuck"),
     "off-by-one": ('check label "Brood frames"', "differs"),
     "wrong-text": ('check label "Last seen"', "differs"),
@@ -87,6 +88,7 @@ class WholeLab(unittest.TestCase):
             for key in fault.models:
                 expected.add(models[key])
                 if outcome == "slow":
+                    self.assertIn("slow: ", next(r.reason for r in heard.results[models[key]] if r.step.startswith(step)))
                     self.assertTrue(any(f.outcome is Outcome.HELD and f.lanes[0].device.name == models[key] for f in found), fault.key)
                 elif outcome == "adapted":
                     (result,) = [r for r in heard.results[models[key]] if r.step.startswith(step)]
@@ -204,7 +206,7 @@ class TroubleOnDemand(LabCase):
             self.assertEqual(said.exit_code, 1)
             self.assertIn("No trouble was made: ", said.stderr)
         self.assertEqual(CliRunner().invoke(main, ["lab", "--control", "1", "--trouble", "unplug", "x"]).exit_code, 1)
-        self.assertEqual(len(TROUBLES), 10)
+        self.assertEqual(len(TROUBLES), 11)
         with self.assertRaises(LinkError):
             raise LinkError(json.dumps({}))
 

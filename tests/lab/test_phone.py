@@ -1,5 +1,6 @@
 import struct
 import unittest
+from dataclasses import replace
 
 from copione_lab import shell
 from copione_lab.bench import Bench
@@ -209,14 +210,23 @@ class Diary(unittest.TestCase):
     def node(self, id: str, number: int = 0) -> Node:
         return [n for n in self.phone.frame().page.walk() if n.id == id][number]
 
-    def stroke(self, node: Node, dx: float = 0, seconds: float = 0.05) -> None:
+    def stroke(self, node: Node, dx: float = 0, seconds: float = 0.05, dy: float = 0, rest: float = 1.0) -> None:
         k, t = self.phone.model.density, self.hands.time
         x, y = (node.box.left + node.box.width / 2 - dx / 2) * k, (node.box.top + node.box.height / 2) * k
         self.phone.pointer("down", 0, x, y, t)
         for i in (1, 2, 3):
-            self.phone.pointer("move", 0, x + dx * k * i / 3, y, t + seconds * i / 3)
-        self.phone.pointer("up", 0, x + dx * k, y, t + seconds)
-        self.hands.time += seconds + 1
+            self.phone.pointer("move", 0, x + dx * k * i / 3, y + dy * k * i / 3, t + seconds * i / 3)
+        self.phone.pointer("up", 0, x + dx * k, y + dy * k, t + seconds)
+        self.hands.time += seconds + rest
+
+    def words(self) -> list[str]:
+        return [n.text for n in self.phone.frame().page.walk() if n.text]
+
+    def on(self, key: str, *faults: str) -> None:
+        self.hands = Hands(key, faults)
+        self.phone = self.hands.phone
+        self.phone.launch(APP)
+        self.app = self.phone._app(APP)
 
     def test_a_row_is_swiped_away_and_brought_back(self) -> None:
         self.at("hives")
@@ -291,3 +301,94 @@ class Diary(unittest.TestCase):
         self.assertAlmostEqual((self.app.map.shift - before).real, 0.1, places=3)
         self.assertAlmostEqual(self.app.map.angle_deg, 0, places=3)
         self.assertFalse(self.phone.png() == b"")
+
+    def test_tabs_a_double_tap_and_a_list_pulled_down(self) -> None:
+        self.app.open_hive(self.app.hives[0])
+        self.stroke(self.node("tab_past"))
+        self.assertEqual((self.app.tab, self.node("tab_past").selected), ("past", True))
+        self.stroke(self.node("tab_now"))
+        for rest in (0.5, 0.1, 1.0):  # the first is too early for the second
+            self.stroke(self.node("comb_picture"), rest=rest)
+        self.assertIn("Marked for a second look", self.words())
+        self.at("hives")
+        self.stroke(self.node("hives"), dy=40)
+        self.assertNotIn("Up to date", self.words())
+        self.stroke(self.node("hives"), dy=140)
+        self.assertIn("Up to date", self.words())
+
+    def test_a_choice_and_a_day_are_picked_as_the_model_has_it(self) -> None:
+        for key, choice, date in (("alder-5", "menu", "calendar"), ("moth-2", "dialog", "calendar"), ("kestrel-s", "wheel", "wheels")):
+            with self.subTest(key):
+                self.on(key)
+                self.assertEqual((self.phone.model.choice, self.phone.model.date), (choice, date))
+                self.app.open_hive(self.app.hives[0])
+                self.at("form")
+                self.phone._scroll["form"] = 900
+                self.phone._changed()
+                if choice == "wheel":
+                    self.stroke(self.node("weather"), dy=-68)
+                else:
+                    self.stroke(self.node("weather"))
+                    self.stroke(next(n for n in self.phone.frame().page.walk() if n.text == "Windy"))
+                self.assertEqual(self.app.draft.weather, "Windy")
+                self.stroke(self.node("visit_day"))
+                if date == "wheels":
+                    self.stroke(self.node("day_wheel"), dy=102)
+                    self.stroke(self.node("month_wheel"), dy=34)
+                    self.stroke(self.node("date_done"))
+                else:
+                    self.stroke(self.node("month_before"))
+                    self.stroke(next(n for n in self.phone.frame().page.walk() if n.desc == "20 October 2026"))
+                    self.stroke(self.node("date_ok"))
+                self.assertIn("20 October 2026", self.words())
+
+    def test_stops_are_put_in_order_by_their_handles(self) -> None:
+        self.at("rounds")
+        self.stroke(self.node("stop_handle", 0), dy=130)
+        self.assertEqual(self.app.stops[:3], ["Mill", "Lime avenue", "Orchard"])
+
+    def test_a_screen_that_never_rests_gives_no_tree_and_another_picture_each_time(self) -> None:
+        self.at("scale")
+        first, before = self.phone.png(), self.hands.time
+        self.assertEqual(self.phone.dump(), b"ERROR: could not get idle state.\n")
+        self.assertGreater(self.hands.time - before, 5)
+        self.assertNotEqual(self.phone.png(), first)
+
+    def test_records_load_for_a_while_and_not_without_a_network(self) -> None:
+        self.app.open_records()
+        self.phone._changed()
+        self.assertIn("Loading", self.words())
+        self.hands.time += 3
+        self.assertIn("312 kg", self.words())
+        shell.run(self.phone, "cmd connectivity airplane-mode enable")
+        self.phone._changed()
+        self.assertIn("You are offline", self.words())
+
+    def test_the_ways_back_and_the_look_are_the_models(self) -> None:
+        for key, gesture in (("alder-5", True), ("moth-2", False)):
+            self.on(key)
+            self.at("hives")
+            edge = Node("space", box=Box(0, 300, 8, 400))
+            self.stroke(edge, dx=0)
+            k, t = self.phone.model.density, self.hands.time
+            for i, action in enumerate(("down", "move", "up")):
+                self.phone.pointer(action, 0, (4 + 60 * i) * k, 350 * k, t + 0.1 * i)
+            self.assertEqual(self.app.place, "home" if gesture else "hives", key)
+        self.stroke(self.phone._bar.children[0])
+        self.assertEqual(self.app.place, "home")
+        self.assertIn("HIVES", self.words())
+
+    def test_turned_the_form_keeps_what_was_entered_unless_the_fault_is_seeded(self) -> None:
+        for faults, frames in (((), 7), (("state-lost",), 3)):
+            self.on("fennel-3", *faults)
+            self.app.open_hive(self.app.hives[0])
+            self.at("form")
+            self.stroke(self.node("queen_seen"))
+            self.app.set("frames", 7)
+            shell.run(self.phone, "settings put system user_rotation 1")
+            self.assertEqual((self.phone.width, self.app.draft.frames), (880, frames))
+
+    def test_a_model_with_a_convention_that_is_none_is_refused(self) -> None:
+        with self.assertRaises(TypeError):
+            replace(MODELS["alder-5"], back="shouting")
+        self.assertEqual(MODELS["fennel-3"].classes["switch"].rpartition(".")[2], "MaterialSwitch")

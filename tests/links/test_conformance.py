@@ -79,7 +79,9 @@ class Conformance:
         link = self.opened(("button", "Apiary map"))
         box = next(e for e in link.moment().screen if e.label == "Apiary map").box
         (x, y), reach = box.centre, box.width / 8
-        fingers = [Contact(i, tuple((0.03 * n, x + side * reach * (1 + n / 10), y) for n in range(11)), 0.35) for i, side in enumerate((-1, 1))]
+        fingers = [
+            Contact(i, tuple((0.03 * n, x + side * reach * (1 + n / 10), y) for n in range(11)), 0.35) for i, side in enumerate((-1, 1))
+        ]
         link.touch(fingers)
         self.assertEqual([e.text for e in link.moment().screen if e.id in {"map_scale", "mapScale"}], ["200%"])
 

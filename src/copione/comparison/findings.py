@@ -10,6 +10,8 @@ from ..model.device import DeviceProfile
 from ..model.outcome import Outcome, Result
 from .lanes import Lane, Lanes
 
+SLOW_AMONG, SLOW_TIMES, SLOW_S = 4, 2.0, 2.0  # among so many devices; so many times the median, and so much more in seconds
+
 
 @dataclass(frozen=True)
 class Finding:
@@ -37,6 +39,14 @@ def findings(lanes: Lanes) -> list[Finding]:
     return sorted([*found, *_slow(lanes)], key=lambda f: (order.index(f.outcome), f.number, -len(f.lanes)))
 
 
+def slow_beside(seconds: float, others: Sequence[float]) -> float | None:
+    """What a step usually takes, when `seconds` is slow beside the others; None when it is not, or when there are too few to tell."""
+    if len(others) < SLOW_AMONG - 1:
+        return None
+    usual = median([seconds, *others])
+    return usual if seconds > SLOW_TIMES * usual and seconds > usual + SLOW_S else None
+
+
 def _slow(lanes: Lanes) -> list[Finding]:
     """Steps that were done, and took one device several times as long as the others."""
     found = []
@@ -44,11 +54,10 @@ def _slow(lanes: Lanes) -> list[Finding]:
         timed = [
             (lane, lane.results[index].seconds) for lane in lanes.lanes if index < len(lane.results) and lane.results[index].outcome.good
         ]
-        if len(timed) < SLOW_AMONG:
-            continue
-        usual = median(seconds for _, seconds in timed)
-        slow = [(lane, seconds) for lane, seconds in timed if seconds > SLOW_TIMES * usual and seconds > usual + SLOW_S]
+        every = [seconds for _, seconds in timed]
+        slow = [(lane, seconds) for i, (lane, seconds) in enumerate(timed) if slow_beside(seconds, every[:i] + every[i + 1 :]) is not None]
         if slow:
+            usual = median(every)
             rest = tuple(lane for lane, _ in timed if lane not in [each for each, _ in slow])
             names = list(dict.fromkeys(lane.device.name for lane, _ in slow))
             apart = what_sets_apart([lane.device for lane, _ in slow], [lane.device for lane in rest])
@@ -99,7 +108,6 @@ _NUMBERS = (
     _Trait(lambda d: d.text_scale, lambda v: f"text at {v:.0%}".replace("%", " %")),
 )
 MOST_TRAITS = 3
-SLOW_AMONG, SLOW_TIMES, SLOW_S = 4, 2.0, 2.0  # among so many devices; so many times the median, and so much more in seconds
 _WORDS: dict[str, Callable[[DeviceProfile], str]] = {
     "language": lambda d: d.locale,
     "platform": lambda d: d.platform,

@@ -17,6 +17,7 @@ from ..model.errors import CopioneError
 from ..model.outcome import Outcome, Result
 from ..project.archive import RunWriter, TakeWriter
 from ..project.project import Loaded, Project
+from .pace import Pace
 from .take import Take, planned
 
 
@@ -51,6 +52,7 @@ class Run:
         self._cancel = threading.Event()
         self._futures: list[Future[None]] = []
         self._began = threading.Event()
+        self._pace = Pace()
 
     @property
     def folder(self) -> Path:
@@ -112,6 +114,7 @@ class Run:
             lambda result: self.listener.step_done(name, result),
             self._cancel.is_set,
             self.project.phrases(profile.locale),
+            self._pace,
         )
         self._began.set()
         take.run()

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 from ..language.printer import step_words
 from ..language.words import KEYS
@@ -23,6 +23,7 @@ from ..screens.reading import reads
 from ..touch.making import hold, swipe, tap
 from . import checking, slider
 from .looking import Eye, Found, Lost
+from .pace import Pace
 
 SMALL = 24.0  # dp: WCAG 2.2, success criterion 2.5.8, asks for targets of at least 24 CSS pixels
 CHECK_S = 3.0  # how long a check waits for the expected value where the script gives no time
@@ -71,7 +72,9 @@ class Take:
         listener: Callable[[Result], None],
         cancelled: Callable[[], bool] = lambda: False,
         phrases: Mapping[str, str] | None = None,
+        pace: Pace | None = None,
     ) -> None:
+        self.pace = pace or Pace()
         self.interpreter = Interpreter(phrases or {})
         self.link, self.script, self.values, self.portraits, self.package = link, script, values, portraits, package
         self.clock, self.archive, self.listener = clock, archive, listener
@@ -127,7 +130,7 @@ class Take:
             act.outcome, act.reason, self._broken = Outcome.STUCK, error.sentence, True
         if act.outcome is Outcome.HELD and act.notes:
             act.outcome = Outcome.ADAPTED
-        return Result(
+        result = Result(
             number=number,
             line=step.line,
             scene=scene.name,
@@ -147,6 +150,8 @@ class Take:
             end=self.clock.wall(),
             mark=act.mark,
         )
+        slow = self.pace.remark(result)
+        return replace(result, reason=", ".join(filter(None, (result.reason, slow)))) if slow else result
 
     # finding
 

@@ -119,7 +119,9 @@ class AdbLink:
         commands = uinput_commands(contacts, (profile.width_px, profile.height_px), profile.density, self._rotation())
         output = self.server.shell(self.serial, f"printf %s {shlex.quote(commands)} | uinput -", v2=self._v2)
         if output.code != 0:
-            raise LinkError(f"The phone {self.serial} takes one finger at a time: it has no `uinput` tool that works.", printed=output.words)
+            raise LinkError(
+                f"The phone {self.serial} takes one finger at a time: it has no `uinput` tool that works.", printed=output.words
+            )
 
     def _rotation(self) -> int:
         return facts.rotation(self._words("dumpsys window"))

@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import json
 from collections.abc import Sequence
+from itertools import pairwise
 
 from ...model.gesture import Contact
 
@@ -23,7 +24,7 @@ def at_time(contact: Contact, t: float) -> tuple[float, float]:
     path = contact.path
     if t <= path[0][0]:
         return path[0][1:]
-    for (t0, x0, y0), (t1, x1, y1) in zip(path, path[1:], strict=False):
+    for (t0, x0, y0), (t1, x1, y1) in pairwise(path):
         if t <= t1:
             share = (t - t0) / (t1 - t0) if t1 > t0 else 1.0
             return x0 + (x1 - x0) * share, y0 + (y1 - y0) * share
@@ -47,7 +48,8 @@ def uinput_commands(contacts: Sequence[Contact], size_px: tuple[int, int], densi
         events: list[int] = []
         for slot, contact in enumerate(contacts):
             if contact.since <= t < contact.lift:
-                x, y = to_panel(*(v * density for v in at_time(contact, t)), width, height, rotation)
+                x_dp, y_dp = at_time(contact, t)
+                x, y = to_panel(x_dp * density, y_dp * density, width, height, rotation)
                 events += [EV_ABS, SLOT, slot]
                 if slot not in down:
                     events += [EV_ABS, TRACKING_ID, slot + 1]
