@@ -16,7 +16,7 @@ from typing import Any
 
 import click
 
-from . import __version__
+from . import __version__, explain
 from .links.adb.server import DEFAULT_PORT, AdbServer
 from .links.bench import Bench, Device
 from .links.endpoints import remembered
@@ -128,6 +128,10 @@ def demo_project() -> Path:
         if folder.exists():
             return folder
     raise FileTrouble("The demo project is part of the source tree: run this from a checkout.")
+
+
+for _command in (explain.read_touch, explain.portray, explain.sight):
+    main.add_command(_command)
 
 
 @main.command()

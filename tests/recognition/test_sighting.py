@@ -138,7 +138,7 @@ class Evidence(LabCase):
         found = {p.kind: p for p in pieces(self.save)}
         self.assertEqual(list(found)[:2], ["id", "text"])
         self.assertEqual(found["id"].uniqueness, "only one")
-        self.assertEqual(found["near"].value, "Notes")
+        self.assertEqual(found["near"].value, "No photo")
         self.assertEqual(found["place"].uniqueness, "last resort")
 
     def test_how_easy_it_will_be_to_find_again(self) -> None:

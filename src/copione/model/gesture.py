@@ -4,6 +4,29 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from typing import Protocol
+
+
+class Finger(Protocol):
+    """One finger from touch to lift, however it is kept: times in seconds, places in dp."""
+
+    @property
+    def finger(self) -> int: ...
+
+    @property
+    def path(self) -> tuple[tuple[float, float, float], ...]: ...
+
+    @property
+    def begin(self) -> tuple[float, float]: ...
+
+    @property
+    def end(self) -> tuple[float, float]: ...
+
+    @property
+    def since(self) -> float: ...
+
+    @property
+    def lift(self) -> float: ...
 
 
 @dataclass(frozen=True)
@@ -33,24 +56,50 @@ class Contact:
 
 @dataclass(frozen=True)
 class Gesture:
-    """A reading of contacts. `kind`: tap, hold or swipe; `confidence` 0..1; `second` the next likely kind, if any."""
+    """A reading of contacts.
+
+    `kind`: tap, double-tap, hold, swipe, fling, drag, hold-drag, draw of one finger; pinch, twist, pan of several. `confidence` 0..1;
+    `second` the next likely kind, if any. `scale` and `angle` (degrees, clockwise) are those of several fingers, `ends` where their middle
+    began and ended.
+    """
 
     kind: str
-    contacts: tuple[Contact, ...]
+    contacts: tuple[Finger, ...]
     confidence: float = 1.0
     second: str = ""
+    scale: float = 1.0
+    angle: float = 0.0
+    ends: tuple[tuple[float, float], tuple[float, float]] | None = None
 
     @property
     def begin(self) -> tuple[float, float]:
-        return self.contacts[0].begin
+        return self.ends[0] if self.ends else self.contacts[0].begin
 
     @property
     def end(self) -> tuple[float, float]:
-        return self.contacts[0].end
+        return self.ends[1] if self.ends else self.contacts[-1].end
+
+    @property
+    def since(self) -> float:
+        return min(contact.since for contact in self.contacts)
+
+    @property
+    def until(self) -> float:
+        """The last lift."""
+        return max(contact.lift for contact in self.contacts)
 
     @property
     def seconds(self) -> float:
-        return self.contacts[0].seconds
+        return self.until - self.since
+
+    @property
+    def fingers(self) -> int:
+        return 1 if self.kind == "double-tap" else len(self.contacts)
+
+    @property
+    def moves(self) -> bool:
+        """Does it go from one place to another?"""
+        return self.kind in {"swipe", "fling", "drag", "hold-drag", "pan", "draw"}
 
     @property
     def shift(self) -> tuple[float, float]:
@@ -64,6 +113,12 @@ class Gesture:
         if abs(dx) > abs(dy):
             return "right" if dx > 0 else "left"
         return "down" if dy > 0 else "up"
+
+    @property
+    def direction_deg(self) -> float:
+        """Where it went: 0 right, 90 down, 180 left, 270 up."""
+        dx, dy = self.shift
+        return math.degrees(math.atan2(dy, dx)) % 360.0
 
     @property
     def length(self) -> float:

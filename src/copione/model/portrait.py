@@ -31,7 +31,7 @@ class Portrait:
 class Sighting:
     """The element, the evidence it was found by, strongest first, and how surely (score and margin 0..1).
 
-    `weaker` says in words which recorded evidence was missing or different; empty when it was found as recorded.
+    `weaker` says in words which recorded evidence was missing or different; empty when it was found as recorded. `second` is the runner-up.
     """
 
     element: Element
@@ -39,11 +39,16 @@ class Sighting:
     score: float
     margin: float
     weaker: str = ""
+    second: Element | None = None
 
 
 @dataclass(frozen=True)
 class Unseen:
-    """No sighting, and why: a sentence part such as `two match: ...`."""
+    """No sighting, and why: a sentence part such as `two could be it: ...`. `score`, `margin` and `second` are those of the best that was
+    not taken."""
 
     reason: str
     ambiguous: bool = False
+    score: float = 0.0
+    margin: float = 0.0
+    second: Element | None = None

@@ -21,10 +21,15 @@ from .index import Floats, index
 
 BAR = 0.45  # of the evidence's weight that must agree
 MARGIN = 0.08  # lead over the runner-up; below 0.05 lookalikes slip through
-NAME_LIKE = 0.8  # similarity from which two wordings may be the same name
+NAME_LIKE = 0.8  # similarity from which two wordings may be the same name, where the id or what is beside says so too
+NAME_SURE = 0.9  # and where nothing else does: one word for another is not a typing error
 SHORTLIST = 12
+#: Where another element says the same, only what is around tells them apart: it weighs so much more, and so much of it must be there.
+TWINS, BESIDE = 3.0, 0.55
 #: Weight of each piece before its rarity. Ids and names identify; the rest only tells candidates apart.
 WEIGHTS = {"id": 3.0, "name": 3.0, "role": 1.6, "near": 1.5, "chain": 0.8, "place": 0.4, "size": 0.3}
+#: What the nearest words around an element count, nearest first.
+NEARNESS = (1.0, 0.5, 0.3, 0.2)
 #: Roles that platforms and toolkits use for the same control.
 KIN = (
     frozenset({"button", "link", "img", "generic", "text", "tab"}),
@@ -52,6 +57,8 @@ def sight(
     """
     there = index(screen)
     allowed = np.array([not roles or any(_kinship(wanted, role) for wanted in roles) for role in there.roles], bool)[there.role_of]
+    if len(screen) and screen.roles[0] == "generic":
+        allowed[0] = False  # the whole screen is no target
     if inside is not None:
         rows = np.arange(len(screen))
         allowed &= (rows > inside.row) & (rows < screen.ends[inside.row])
@@ -103,19 +110,23 @@ def _by_portrait(screen: Screen, target: Target, portrait: Portrait, allowed: np
     scores = np.where(allowed, scores, -1.0)
     best = int(scores.argmax())
     pick = screen.element(best)
-    same_id = bool(known.id) and pick.id == known.id
-    same_name = names[best] >= NAME_LIKE
+    same_id = bool(known.id) and pick.id == known.id and index(known.screen).id_counts[known.id] == 1
+    sided = (bool(known.id) and pick.id == known.id) or _overlap(neighbours(known), neighbours(pick)) >= BESIDE
+    same_name = names[best] >= (NAME_LIKE if sided else NAME_SURE)
     must_name = varied or known.role == "listitem"
-    if scores[best] < BAR or not (same_id or same_name or not (known.id or known.name)):
-        return Unseen("it is not on this screen")
-    if must_name and names[best] < 1.0:
-        return Unseen("it is not on this screen")
     rival, margin = _runner_up(screen, scores, best)
+    sure = float(max(0.0, scores[best])), float(margin)
+    if scores[best] < BAR or not (same_id or same_name or not (known.id or known.name)):
+        return Unseen("it is not on this screen", False, *sure, rival)
+    if must_name and names[best] < 1.0:
+        return Unseen("it is not on this screen", False, *sure, rival)
     if margin < MARGIN and rival is not None:
-        return Unseen(f"two could be it: {_called(pick)} and {_called(rival)}", ambiguous=True)
+        return Unseen(f"two could be it: {_called(pick)} and {_called(rival)}", True, *sure, rival)
+    if twins(known) and not varied and _overlap(neighbours(known), neighbours(pick)) < BESIDE:
+        return Unseen(f"{_called(pick)} says the same, but what was beside it is not there", True, *sure, rival)
     if not varied and not _leads_back(pick, portrait):
-        return Unseen(f"{_called(pick)} resembles it, but resembles something else that was recorded as much", ambiguous=True)
-    return Sighting(pick, _by(known, pick, names[best]), float(scores[best]), float(margin), _weaker(known, wanted.name, pick, names[best]))
+        return Unseen(f"{_called(pick)} resembles it, but resembles something else that was recorded as much", True, *sure, rival)
+    return Sighting(pick, _by(known, pick, names[best]), *sure, _weaker(known, wanted.name, pick, names[best]), rival)
 
 
 def score(screen: Screen, known: Element, name: str) -> tuple[Floats, Floats]:
@@ -131,7 +142,7 @@ def score(screen: Screen, known: Element, name: str) -> tuple[Floats, Floats]:
         "id": WEIGHTS["id"] * rarity(home.id_counts[known.id], total) if known.id else 0.0,
         "name": WEIGHTS["name"] * max(0.5, rarity(home.name_counts[known.name], total)) if name else 0.0,
         "role": WEIGHTS["role"],
-        "near": WEIGHTS["near"] if near else 0.0,
+        "near": WEIGHTS["near"] * (TWINS if twins(known) else 1.0) if near else 0.0,
         "chain": WEIGHTS["chain"],
         "place": WEIGHTS["place"],
         "size": WEIGHTS["size"],
@@ -167,8 +178,21 @@ def _kinship(known: str, role: str) -> float:
     return 0.35 if any(known in family and role in family for family in KIN) else 0.0
 
 
+@lru_cache(maxsize=4096)
+def twins(element: Element) -> bool:
+    """Does another element of its screen have the same role, id and name?"""
+    here = index(element.screen)
+    same = (here.role_of == here.role_of[element.row]) & (here.id_of == here.id_of[element.row])
+    return int((same & (here.name_of == here.name_of[element.row])).sum()) > 1
+
+
 def _overlap(wanted: tuple[str, ...], found: tuple[str, ...]) -> float:
-    return len(set(wanted) & set(found)) / len(set(wanted)) if wanted else 0.0
+    """How much of the wanted neighbourhood is there, 0..1: the nearest words count most, and count as near as they are on both sides."""
+    if not wanted:
+        return 0.0
+    theirs = dict(zip(found, NEARNESS, strict=False))
+    ours = dict(zip(wanted, NEARNESS, strict=False))
+    return sum(min(weight, theirs.get(words, 0.0)) for words, weight in ours.items()) / sum(ours.values())
 
 
 def _jaccard(a: frozenset[str], b: frozenset[str]) -> float:
@@ -192,13 +216,17 @@ def _leads_back(pick: Element, portrait: Portrait) -> bool:
     """Does the pick, looked up in the recorded screen, lead to the recorded element? What says the same is asked once."""
     known = portrait.element
     if (pick.role, pick.id, pick.name, pick.text, pick.label) == (known.role, known.id, known.name, known.text, known.label):
-        return _stands_alone(portrait)
+        alone = _stands_alone(portrait)
+        if alone is not None:
+            return alone
     return _back(pick, portrait)
 
 
 @lru_cache(maxsize=1024)
-def _stands_alone(portrait: Portrait) -> bool:
-    return _back(portrait.element, portrait)
+def _stands_alone(portrait: Portrait) -> bool | None:
+    """Whether the recorded element leads back to itself; None where another says the same, and only what is around tells them apart."""
+    known = portrait.element
+    return None if twins(known) else _back(known, portrait)
 
 
 def _back(pick: Element, portrait: Portrait) -> bool:

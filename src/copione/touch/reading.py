@@ -1,45 +1,210 @@
-"""What the hand did: one finger's contact as a tap, a hold or a swipe."""
+"""What the hand did: contacts as gestures. Pure; lengths in dp, times in seconds."""
 
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
-from statistics import median
+from collections.abc import Iterator, Sequence
 
-from ..model.gesture import Contact, Gesture
-
-#: Lengths in dp, times in seconds. The platform's own slop is 8 dp and its long press 0.4-0.5 s; a mouse or a shaky finger drifts a little
-#: more without meaning a swipe, so the line is drawn between the platform's slop and the shortest swipe people make (about 24 dp).
-SLOP = 12.0
-HOLD_S = 0.45
-ENOUGH = 5  # samples from which on the farthest one may be a jump of the panel
-
-
-def read_contacts(contacts: Sequence[Contact]) -> Gesture:
-    """The gesture of one finger. Raises ValueError for none, or for several fingers, which have no reading yet."""
-    if len(contacts) != 1:
-        raise ValueError("One contact makes a gesture here.")
-    contact = contacts[0]
-    drift = _drift(contact)
-    seconds = contact.seconds
-    if drift > SLOP:
-        return Gesture("swipe", (contact,), _surety(drift, SLOP), "tap" if seconds < HOLD_S else "hold")
-    kind, second = ("hold", "tap") if seconds >= HOLD_S else ("tap", "hold")
-    if _surety(SLOP, drift) < _surety(max(seconds, HOLD_S), min(seconds, HOLD_S)):
-        second = "swipe"
-    surety = min(_surety(SLOP, drift), _surety(max(seconds, HOLD_S), min(seconds, HOLD_S)))
-    return Gesture(kind, (contact,), surety, second)
+from ..model.gesture import Finger, Gesture
+from .measure import Stroke, stroke, together
+from .panel import Track, track_of
+from .thresholds import (
+    BOW,
+    DOUBLE_NEAR,
+    DOUBLE_S,
+    DRAG_S,
+    DRAG_SPEED,
+    DRAWN,
+    FLICKER_NEAR,
+    FLICKER_S,
+    FLING_GATHERING,
+    FLING_SPEED,
+    HOLD_S,
+    PALM_S,
+    PALM_SLOP,
+    PALM_TIMES,
+    SLOP,
+    TOGETHER,
+)
 
 
-def _drift(contact: Contact) -> float:
-    """How far the finger went: end to end, or out and back; a lone jumpy sample is not a way."""
-    (x0, y0), (x1, y1) = contact.begin, contact.end
-    ends = math.hypot(x1 - x0, y1 - y0)
-    mx, my = median(p[1] for p in contact.path), median(p[2] for p in contact.path)
-    away = sorted(math.hypot(x - mx, y - my) for _, x, y in contact.path)
-    return max(ends, away[-2] if len(away) >= ENOUGH else away[-1])
+class _Choice:
+    """Decisions on the way to a kind. The least sure one gives the confidence, and the kind it decided against is the runner-up."""
+
+    def __init__(self) -> None:
+        self.confidence, self.second = 1.0, ""
+
+    def over(self, value: float, line: float, otherwise: str, below: str) -> bool:
+        """Is a measure over its line? `otherwise`: what it would be were it not; `below`: what it would be were it."""
+        surety = _surety(max(value, line), min(value, line))
+        if surety < self.confidence:
+            self.confidence, self.second = surety, otherwise if value > line else below
+        return value > line
 
 
 def _surety(larger: float, smaller: float) -> float:
     """0.5 on the line between two readings, towards 1 with the distance from it."""
-    return larger / (larger + smaller) if larger + smaller > 0 else 0.5
+    return larger**2 / (larger**2 + smaller**2) if larger + smaller > 0 else 0.5
+
+
+def read_contacts(contacts: Sequence[Finger]) -> Gesture:
+    """The gesture of contacts that belong together: one finger's, several fingers', or two taps. Raises ValueError for none."""
+    if not contacts:
+        raise ValueError("No contact makes no gesture.")
+    found = read_tracks([track_of(contact) for contact in contacts])
+    return max(found, key=lambda gesture: (gesture.fingers, gesture.seconds))
+
+
+def read_tracks(found: Sequence[Track]) -> list[Gesture]:
+    """All gestures of a stream of tracks in dp, in the order they began: flickers mended, palms left out, double taps joined."""
+    groups = (group for cluster in _clusters(_mended(found)) for group in _groups(_without_palms(cluster)))
+    return list(_joined([_gesture(group) for group in groups]))
+
+
+# which contacts belong together
+
+
+def _mended(found: Sequence[Track]) -> list[Track]:
+    """A contact that breaks off for an instant and goes on near by is one contact."""
+    import numpy as np
+
+    kept: list[Track] = []
+    for track in sorted(found, key=lambda each: each.since):
+        near = next(
+            (
+                i
+                for i in range(len(kept) - 1, max(-1, len(kept) - 11), -1)
+                if 0 <= track.since - kept[i].lift < FLICKER_S
+                and math.hypot(track.x[0] - kept[i].x[-1], track.y[0] - kept[i].y[-1]) < FLICKER_NEAR
+            ),
+            None,
+        )
+        if near is None:
+            kept.append(track)
+        else:
+            b = kept[near]
+            t, x, y = (np.concatenate(pair) for pair in ((b.t, track.t), (b.x, track.x), (b.y, track.y)))
+            kept[near] = Track(b.finger, t, x, y, track.lift, max(b.major, track.major), b.palm or track.palm)
+    return kept
+
+
+def _clusters(found: list[Track]) -> Iterator[list[Track]]:
+    """Stretches of time in which always some finger is down."""
+    cluster: list[Track] = []
+    until = 0.0
+    for track in found:
+        if cluster and track.since >= until:
+            yield cluster
+            cluster = []
+        until = max(until, track.lift) if cluster else track.lift
+        cluster.append(track)
+    if cluster:
+        yield cluster
+
+
+def _without_palms(found: list[Track]) -> list[Track]:
+    """A palm rests while fingers act: the panel says so, it is much wider, or it lies still from well before to well after."""
+    kept = []
+    for track in found:
+        others = [o for o in found if o is not track and o.since < track.lift and track.since < o.lift]
+        if not track.palm and not (others and _is_palm(track, others)):
+            kept.append(track)
+    return kept
+
+
+def _is_palm(track: Track, others: Sequence[Track]) -> bool:
+    if track.major > 0 and track.major > PALM_TIMES * max((o.major for o in others), default=0.0) > 0:
+        return True
+    still = float(max(track.x.max() - track.x.min(), track.y.max() - track.y.min())) <= PALM_SLOP
+    before = min(o.since for o in others) - track.since
+    after = track.lift - max(o.lift for o in others)
+    return still and before >= PALM_S and after >= PALM_S
+
+
+def _groups(found: list[Track]) -> Iterator[list[Track]]:
+    """Fingers that act together, and each of the others alone."""
+    group: list[Track] = []
+    for track in found:
+        if group and not any(_share(track, member) >= TOGETHER for member in group):
+            yield group
+            group = []
+        group.append(track)
+    if group:
+        yield group
+
+
+def _share(one: Track, other: Track) -> float:
+    """How long two are down together, as a share of the shorter one."""
+    both = min(one.lift, other.lift) - max(one.since, other.since)
+    return both / max(1e-3, min(one.lift - one.since, other.lift - other.since))
+
+
+def _joined(gestures: list[Gesture]) -> Iterator[Gesture]:
+    """Two quick taps at one place are a double tap."""
+    waiting: Gesture | None = None
+    for gesture in gestures:
+        if waiting is not None and _double(waiting, gesture):
+            gap = gesture.since - waiting.until
+            choice = _Choice()
+            choice.over(DOUBLE_S, max(gap, 1e-3), "tap", "tap")
+            confidence = min(choice.confidence, waiting.confidence, gesture.confidence)
+            yield Gesture("double-tap", waiting.contacts + gesture.contacts, confidence, "tap")
+            waiting = None
+            continue
+        if waiting is not None:
+            yield waiting
+        waiting = gesture
+    if waiting is not None:
+        yield waiting
+
+
+def _double(first: Gesture, second: Gesture) -> bool:
+    if (first.kind, second.kind, first.fingers, second.fingers) != ("tap", "tap", 1, 1):
+        return False
+    away = math.hypot(second.begin[0] - first.begin[0], second.begin[1] - first.begin[1])
+    return 0 <= second.since - first.until <= DOUBLE_S and away <= DOUBLE_NEAR
+
+
+# what they did
+
+
+def _gesture(group: list[Track]) -> Gesture:
+    choice = _Choice()
+    if len(group) == 1:
+        kind = _one_finger(stroke(group[0]), choice)
+        return Gesture(kind, (group[0],), choice.confidence, choice.second)
+    return _several(group, choice)
+
+
+def _one_finger(s: Stroke, choice: _Choice) -> str:
+    if not choice.over(s.reach, SLOP, "hold" if s.seconds > HOLD_S else "tap", "swipe"):
+        return "hold" if choice.over(s.seconds, HOLD_S, "tap", "hold") else "tap"
+    moved = "drag" if _slow(s) > 1.0 else "swipe"
+    drawn = s.bow / max(s.chord, s.reach * 0.2) / BOW
+    if choice.over(drawn if s.reach > DRAWN else drawn * 0.5, 1.0, moved, "draw"):
+        return "draw"
+    if choice.over(s.dwell, max(HOLD_S * 0.85, 1.3 * s.creep), moved, "hold-drag"):
+        return "hold-drag"
+    if choice.over(_slow(s), 1.0, "swipe", "drag"):
+        return "drag"
+    gathering = s.released / max(s.speed, 1.0)
+    line = FLING_GATHERING if gathering > 1.3 else FLING_SPEED * (1.0 if gathering > 0.6 else 2.0)
+    return "fling" if choice.over(s.released, line, "swipe", "fling") else "swipe"
+
+
+def _slow(s: Stroke) -> float:
+    """Over 1 for a drag: it takes its time and goes slowly."""
+    return float((s.seconds - s.dwell) / DRAG_S * (DRAG_SPEED / max(s.speed, 1.0)) ** 0.7)
+
+
+def _several(group: list[Track], choice: _Choice) -> Gesture:
+    m = together(group)
+    ways = sorted((("pinch", m.radial), ("twist", m.around), ("pan", m.along)), key=lambda way: -way[1])
+    seconds = max(t.lift for t in group) - min(t.since for t in group)
+    contacts = tuple(group)
+    if not choice.over(m.reach, SLOP, "tap", ways[0][0]):
+        kind = "hold" if choice.over(seconds, HOLD_S, "tap", "hold") else "tap"
+        return Gesture(kind, contacts, choice.confidence, choice.second, 1.0, 0.0, (m.begin, m.end))
+    choice.second = ways[1][0]
+    choice.over(ways[0][1], ways[1][1], ways[1][0], ways[0][0])
+    return Gesture(ways[0][0], contacts, choice.confidence, choice.second, m.scale, m.angle, (m.begin, m.end))

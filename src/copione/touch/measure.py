@@ -1,0 +1,160 @@
+"""What is measured of a stroke, and of several fingers together. Lengths in dp, times in seconds."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+import numpy.typing as npt
+
+from .panel import Track
+from .thresholds import AWAY, RELEASE_S, RESTED_S, SLOP
+
+Floats = npt.NDArray[np.float64]
+ENOUGH = 5  # samples from which on a lone far one is taken for a jump of the panel
+GONE = 24.0  # dp from where it began: by then a finger has left
+PARTS = 12  # into which the time of several fingers is cut
+
+
+@dataclass(frozen=True)
+class Stroke:
+    """One finger's measures. `reach`: farthest from where it began; `chord`: from begin to end; `bow`: farthest from the chord's line.
+
+    `dwell`: how long it stayed where it began; `creep`: how long a hand that sets out smoothly is still there; `released`: its speed at the
+    lift; `speed`: the chord, or the reach, over the time it moved.
+    """
+
+    seconds: float
+    reach: float
+    chord: float
+    bow: float
+    dwell: float
+    creep: float
+    speed: float
+    released: float
+
+
+def smooth(values: Floats) -> Floats:
+    """The median of three neighbours: one jump of the panel is gone, an even stroke stays. The ends are moved to the middle of theirs."""
+    if len(values) < ENOUGH:
+        return values
+    before, here, after = values[:-2], values[1:-1], values[2:]
+    inner = np.maximum(np.minimum(before, here), np.minimum(np.maximum(before, here), after))
+    return np.concatenate(([_end(values[0], inner[0], inner[1])], inner, [_end(values[-1], inner[-1], inner[-2])]))
+
+
+def _end(value: float, near: float, next_to_it: float) -> float:
+    """An end of a path as it is, unless it jumps from where the path leads."""
+    led = 2 * near - next_to_it
+    return led if abs(value - led) > abs(next_to_it - near) + AWAY else value
+
+
+def stroke(track: Track) -> Stroke:
+    """The measures of one finger; the track in dp. Of one that stays within the slop only times and reach."""
+    t = track.t
+    seconds = max(track.lift - float(t[0]), 1e-3)
+    if len(t) == 1:
+        return Stroke(seconds, 0.0, 0.0, 0.0, seconds, 0.0, 0.0, 0.0)
+    x, y = smooth(track.x), smooth(track.y)
+    dx, dy = x - x[0], y - y[0]
+    away = np.hypot(dx, dy)
+    reach = float(away.max())
+    if reach <= SLOP:
+        return Stroke(seconds, reach, reach, 0.0, seconds, 0.0, 0.0, 0.0)
+    cx, cy = float(dx[-1]), float(dy[-1])
+    chord = math.hypot(cx, cy)
+    bow = float(np.abs(cx * dy - cy * dx).max()) / chord if chord > 1.0 else reach
+    overshoot = max(0.0, float((dx * cx + dy * cy).max()) / chord - chord) if chord > 1.0 else 0.0
+    place = _jitter(track.x, track.y)
+    gone = int(np.argmax(away > min(GONE, 0.9 * reach)))
+    near = np.flatnonzero(away[:gone] <= place)
+    left = int(near[-1]) + 1 if len(near) else gone
+    dwell = float(t[left] - t[0])
+    moving = max(seconds - dwell, 1e-3)
+    return Stroke(
+        seconds=seconds,
+        reach=reach,
+        chord=chord,
+        bow=max(bow, overshoot),
+        dwell=dwell,
+        creep=seconds * (place / max(10 * reach, 1.0)) ** (1 / 3),  # minimum jerk begins as 10 u^3 (Flash and Hogan 1985)
+        speed=max(chord, reach) / moving,
+        released=_released(t, x, y, track.lift),
+    )
+
+
+def _jitter(x: Floats, y: Floats) -> float:
+    """How far a resting finger is seen to stray, dp: four deviations of the panel's noise, told from second differences."""
+    if len(x) < ENOUGH:
+        return AWAY
+    second = np.abs(np.concatenate((x[2:] - 2 * x[1:-1] + x[:-2], y[2:] - 2 * y[1:-1] + y[:-2])))
+    second.partition(len(second) // 2)
+    return min(AWAY, max(AWAY / 2.4, 4 * float(second[len(second) // 2]) / (0.6745 * math.sqrt(6))))
+
+
+def _released(t: Floats, x: Floats, y: Floats, lift: float) -> float:
+    """The speed at the lift; 0 where the finger had come to rest before."""
+    if lift - float(t[-1]) > RESTED_S:
+        return 0.0
+    begin = int(np.searchsorted(t, t[-1] - RELEASE_S))
+    begin = min(begin, len(t) - 2)
+    span = float(t[-1] - t[begin])
+    if span <= 0:
+        return 0.0
+    return math.hypot(float(x[-1] - x[begin]), float(y[-1] - y[begin])) / span
+
+
+@dataclass(frozen=True)
+class Together:
+    """Several fingers as one: the least-squares similarity from their first common instant to their last.
+
+    `scale` and `angle` (degrees, clockwise on the screen) turn about their middle, which goes from `begin` to `end` (dp). `radial`, `around`
+    and `along` say the same as lengths a finger went: out or in, round the middle, and all in one direction.
+    """
+
+    since: float
+    until: float
+    scale: float
+    angle: float
+    begin: tuple[float, float]
+    end: tuple[float, float]
+    radial: float
+    around: float
+    along: float
+    reach: float
+
+
+def together(tracks: Sequence[Track]) -> Together:
+    """The measures of two or more fingers that are down at the same time; tracks in dp.
+
+    Complex numbers for points: the factor a that takes z to w best is sum(conj(z) w) / sum(|z|^2) about the middles (Umeyama 1991, in the
+    plane). It is taken step by step, so that a turn may go past 180 degrees.
+    """
+    since, until = max(track.since for track in tracks), min(track.lift for track in tracks)
+    times = np.linspace(since, max(until, since + 1e-3), PARTS + 1)
+    points = np.stack([np.interp(times, k.t, smooth(k.x)) + 1j * np.interp(times, k.t, smooth(k.y)) for k in tracks])
+    middles = points.mean(axis=0)
+    arms = points - middles
+    spread = (np.abs(arms) ** 2).sum(axis=0)
+    factors = (np.conj(arms[:, :-1]) * arms[:, 1:]).sum(axis=0) / np.maximum(spread[:-1], 1e-6)
+    angle = float(np.angle(factors).sum())
+    scale = math.sqrt(max(float(spread[-1]), 1e-6) / max(float(spread[0]), 1e-6))
+    radii = np.sqrt(spread / len(tracks))
+    moves = points[:, -1] - points[:, 0]
+    mean = complex(moves.mean())
+    unit = mean / abs(mean) if abs(mean) > 0 else 1.0
+    along = max(0.0, float((moves * np.conj(unit)).real.min()))
+    return Together(
+        since=since,
+        until=until,
+        scale=scale,
+        angle=math.degrees(angle),
+        begin=(float(middles[0].real), float(middles[0].imag)),
+        end=(float(middles[-1].real), float(middles[-1].imag)),
+        radial=abs(float(radii[-1] - radii[0])),
+        around=abs(angle) * float(radii.mean()),
+        along=along,
+        reach=float(np.abs(points - points[:, :1]).max()),
+    )
