@@ -6,12 +6,13 @@ import random
 from dataclasses import dataclass, field, replace
 from xml.sax.saxutils import quoteattr
 
-WORDS = (
-    "amber anchor barley basil birch bramble brook candle cedar chalk cherry cinder clover copper coral cotton crane dawn drift ember "
-    "fennel fern flint garnet ginger hazel heron ivory jasper juniper kettle lantern larch lilac linen maple marble meadow mint moss "
-    "nettle oak ochre olive onyx orchid otter pebble pepper pine plum poppy quartz quill raven reed ridge river rowan rust saffron sage "
-    "sandal shell slate sorrel spruce stone sugar tallow thistle timber topaz tulip velvet violet walnut willow wren yarrow"
-).split()
+WORDS = """
+amber anchor barley basil birch bramble brook candle cedar chalk cherry cinder clover copper coral cotton crane dawn
+drift ember fennel fern flint garnet ginger hazel heron ivory jasper juniper kettle lantern larch lilac linen maple
+marble meadow mint moss nettle oak ochre olive onyx orchid otter pebble pepper pine plum poppy quartz quill raven reed
+ridge river rowan rust saffron sage sandal shell slate sorrel spruce stone sugar tallow thistle timber topaz tulip
+velvet violet walnut willow wren yarrow
+""".split()  # noqa: SIM905
 KINDS = ("Button", "TextView", "EditText", "Switch", "ImageView", "CheckBox", "SeekBar")
 
 
@@ -159,7 +160,8 @@ def _open(kind: str, text: str, desc: str, id: str, clickable: bool, box: tuple[
     checks = str(kind in {"Switch", "CheckBox"}).lower()
     return (
         f'<node index="0" text={quoteattr(text)} resource-id="{resource}" class="{package}{kind}" package="org.example.made_up" '
-        f'content-desc={quoteattr(desc)} checkable="{checks}" checked="false" clickable="{tap}" enabled="true" focusable="{tap}" focused="false" '
-        f'scrollable="{str(kind == "RecyclerView").lower()}" long-clickable="false" password="false" selected="false" '
+        f'content-desc={quoteattr(desc)} checkable="{checks}" checked="false" clickable="{tap}" enabled="true" '
+        f'focusable="{tap}" focused="false" scrollable="{str(kind == "RecyclerView").lower()}" '
+        f'long-clickable="false" password="false" selected="false" '
         f'bounds="[{left},{top}][{right},{bottom}]">'
     )

@@ -14,6 +14,7 @@ from .uinput import Injection
 
 Answer = tuple[bytes, int]
 OPERATORS = {";", "&&", "||", "|", "&"}
+UINPUT_SINCE = 12  # the release from which a phone has the `uinput` tool
 MOVE_EVERY_S = 1 / 60
 KEYCODES = {"3": "HOME", "4": "BACK", "66": "ENTER", "67": "DEL", "123": "MOVE_END"}
 
@@ -64,7 +65,7 @@ def wants(line: str) -> int:
 
 def _one(phone: Phone, words: list[str], given: bytes) -> Answer:
     name, arguments = words[0], words[1:]
-    if name == "uinput":
+    if name == "uinput" and int(phone.model.release.split(".")[0]) >= UINPUT_SINCE:
         return _uinput(phone, arguments, given)
     if "install" in arguments[:2]:
         return _install(phone, given)

@@ -29,6 +29,17 @@ scene "Note what was seen"
     clear field "Notes"
     hold item "Hive 7"
     swipe left on item "Hive 7"
+    double-tap image "Comb picture"
+    fling up on list "Hives"
+    drag item "Orchard" below item "Lime avenue"
+    drag canvas "Apiary map" by 0.2 -.1
+    pinch canvas "Apiary map" by 2.5
+    twist canvas "Apiary map" by -45
+    draw on canvas "Comb sketch" path "M .2 .2 L .8 .6"
+    turn landscape
+    wait for text "Ready"
+    wait until button "Save" is enabled within 20 s
+    whenever text "Allow it?" tap button "Allow"
     press back
     note "the smoker was lit"
 
@@ -39,6 +50,10 @@ scene "After saving"
     check label "Brood frames" reads 6
     check label "Note" contains "comb"
     check switch "Queen seen" is on
+    check list "Hives" has 24 items
+    check label "Weight" is between 20 and 40.5
+    check text "Total" matches "^\\d+ kg$"
+    check tab "Now" is not selected
     check label "Brood frames" reads the same on every device
     quit
 """

@@ -58,6 +58,41 @@ class _Build(Transformer[Token, object]):
     def hold(self, parts: list[Target]) -> Step:
         return Step("hold", parts[0])
 
+    def double_tap(self, parts: list[Target]) -> Step:
+        return Step("double-tap", parts[0])
+
+    def fling(self, parts: list[object]) -> Step:
+        return Step("fling", _target(parts[1]), value=str(parts[0]))
+
+    def drag(self, parts: list[object]) -> Step:
+        return Step("drag", _target(parts[0]), relation=str(parts[1]), onto=_target(parts[2]))
+
+    def drag_by(self, parts: list[object]) -> Step:
+        return Step("drag", _target(parts[0]), value=f"{parts[1]} {parts[2]}", relation="by")
+
+    def pinch(self, parts: list[object]) -> Step:
+        return Step("pinch", _target(parts[0]), value=str(parts[1]))
+
+    def twist(self, parts: list[object]) -> Step:
+        return Step("twist", _target(parts[0]), value=str(parts[1]))
+
+    def draw(self, parts: list[object]) -> Step:
+        return Step("draw", _target(parts[0]), value=_text(parts[1]))
+
+    def turn(self, parts: list[Token]) -> Step:
+        return Step("turn", value=str(parts[0]))
+
+    def wait_for(self, parts: list[Target]) -> Step:
+        return Step("wait", parts[0], relation="is shown")
+
+    def wait_until(self, parts: list[object]) -> Step:
+        judged = parts[1]
+        assert isinstance(judged, tuple)
+        return Step("wait", _target(parts[0]), value=judged[1], relation=judged[0])
+
+    def whenever(self, parts: list[Target]) -> Step:
+        return Step("whenever", parts[0], onto=parts[1])
+
     def clear(self, parts: list[Target]) -> Step:
         return Step("clear", parts[0])
 
@@ -104,6 +139,15 @@ class _Build(Transformer[Token, object]):
 
     def contains(self, parts: list[str]) -> tuple[str, str]:
         return "contains", parts[0]
+
+    def between(self, parts: list[Token]) -> tuple[str, str]:
+        return "is between", f"{parts[0]} and {parts[1]}"
+
+    def has_items(self, parts: list[Token]) -> tuple[str, str]:
+        return "has items", str(parts[0])
+
+    def matches(self, parts: list[Token]) -> tuple[str, str]:
+        return "matches", _text(parts[0])
 
     def same(self, _parts: list[object]) -> tuple[str, str]:
         return "reads the same on every device", ""

@@ -21,6 +21,9 @@ _SAID = {
     "NAME": "a name",
     "DIRECTION": "up, down, left or right",
     "STATE": "on or off",
+    "CONDITION": "enabled, disabled, selected or not selected",
+    "PLACE": "onto, above or below",
+    "ORIENTATION": "landscape or portrait",
     "KEY": "back, home or enter",
     "$END": "the end of the line",
 }
@@ -55,7 +58,7 @@ def parse_line(text: str, number: int) -> tuple[Item, Problem | None]:
     except UnexpectedInput as error:
         return None, _problem(error, says, text, number)
     if isinstance(item, Step):
-        problem = _unknown_role(item.target, text, number)
+        problem = _unknown_role(item.target, text, number) or _unknown_role(item.onto, text, number)
         if problem:
             return None, problem
         target = item.target

@@ -34,9 +34,21 @@ def _target(target: Target, verb: str = "") -> str:
     return f"{own} in {_target(target.inside)}" if target.inside else own
 
 
+def _judged(step: Step) -> str:
+    """What is expected of a target, as the line says it."""
+    if step.relation == "has items":
+        return f"has {step.value} items"
+    if step.relation == "matches":
+        return f"matches {quoted(step.value)}"
+    if step.relation == "is between":
+        return f"is between {step.value}"
+    return step.relation + (f" {_value(step.value)}" if step.relation in {"reads", "contains"} else "")
+
+
 def step_words(step: Step) -> str:
     """The step as its line says it, without indent and comment."""
     on = _target(step.target, step.verb) if step.target else ""
+    onto = _target(step.onto) if step.onto else ""
     forms = {
         "launch": f"launch {step.value}".rstrip(),
         "quit": "quit",
@@ -47,7 +59,15 @@ def step_words(step: Step) -> str:
         "switch": f"switch {step.value} {on}",
         "press": f"press {step.value}",
         "note": f"note {quoted(step.value)}",
-        "check": f"check {on} {step.relation}" + (f" {_value(step.value)}" if step.relation in {"reads", "contains"} else ""),
+        "check": f"check {on} {_judged(step)}",
+        "wait": f"wait for {on}" if step.relation == "is shown" else f"wait until {on} {_judged(step)}",
+        "fling": f"fling {step.value} on {on}",
+        "drag": f"drag {on} by {step.value}" if step.relation == "by" else f"drag {on} {step.relation} {onto}",
+        "pinch": f"pinch {on} by {step.value}",
+        "twist": f"twist {on} by {step.value}",
+        "draw": f"draw on {on} path {quoted(step.value)}",
+        "turn": f"turn {step.value}",
+        "whenever": f"whenever {on} tap {onto}",
     }
     words = forms.get(step.verb, f"{step.verb} {on}")
     return words + (f" within {_seconds(step.within)} s" if step.within is not None else "")

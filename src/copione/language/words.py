@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
-VERBS = ("launch", "quit", "tap", "hold", "swipe", "type", "clear", "set", "choose", "switch", "find", "press", "note", "check")
+VERBS = (
+    *("launch", "quit", "tap", "double-tap", "hold", "swipe", "fling", "drag", "pinch", "twist", "draw", "type", "clear", "set", "choose"),
+    *("switch", "find", "press", "turn", "wait", "whenever", "note", "check"),
+)
 HEADERS = ("script", "app", "patience", "data", "scene")
 
 #: A role word of the script to the WAI-ARIA roles it stands for. `text` and `label` are any element with words of its own.

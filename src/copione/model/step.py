@@ -50,7 +50,8 @@ class Step:
     """One line that does or checks something.
 
     `verb` decides which of the others mean something: `target`; `value` (text typed, value set, option chosen, key pressed, direction,
-    value expected); `relation` of a check (`is shown`, `reads` ...). `line` is 1-based, 0 for a step that is in no text yet.
+    value expected); `relation` of a check (`is shown`, `reads` ...) or of a drag (`onto`, `above`, `below`, `by`); `onto` is the
+    second target of a drag, or what a `whenever` taps. `line` is 1-based, 0 for a step that is in no text yet.
     """
 
     verb: str
@@ -59,6 +60,7 @@ class Step:
     relation: str = ""
     within: float | None = None
     comment: str = ""
+    onto: Target | None = None
     line: int = field(default=0, compare=False)
     source: str | None = field(default=None, compare=False, repr=False)
 
@@ -68,7 +70,8 @@ class Step:
 
     def filled(self, row: Mapping[str, str]) -> Step:
         """The step with the data row's values. Raises UnknownVariable."""
-        return replace(self, target=self.target.filled(row) if self.target else None, value=fill(self.value, row))
+        target, onto = (t.filled(row) if t else None for t in (self.target, self.onto))
+        return replace(self, target=target, onto=onto, value=fill(self.value, row))
 
     def key(self) -> str:
         """The words under which its target's portraits are kept; empty without a target."""
@@ -105,8 +108,8 @@ class Script:
         words = []
         for _, step in self.steps():
             words.append(step.value)
-            target = step.target
-            while target:
-                words.append(target.name)
-                target = target.inside
+            for target in (step.target, step.onto):
+                while target:
+                    words.append(target.name)
+                    target = target.inside
         return {name for text in words for name in VARIABLE.findall(text)}

@@ -28,7 +28,8 @@ class Interpreter:
     def step(self, step: Step) -> Step:
         """The step as it is done and checked on the device. What is typed is typed as the script has it."""
         value = step.value if step.verb in {"type", "note"} else self.words(step.value)
-        return replace(step, target=self.target(step.target) if step.target else None, value=value)
+        target, onto = (self.target(t) if t else None for t in (step.target, step.onto))
+        return replace(step, target=target, onto=onto, value=value)
 
     def portrait(self, portrait: Portrait) -> Portrait:
         return replace(portrait, screen=self._screen(portrait.screen)) if self.phrases else portrait

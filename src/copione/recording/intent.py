@@ -12,9 +12,14 @@ from ..model.screen import Element, Flag, Screen
 from ..model.step import Step, Target
 from ..recognition.evidence import fold
 from ..recognition.reach import clear_area
+from ..screens.dates import day_of
 from ..screens.reading import reads, value_of_caption
+from ..touch.path import svg_words
 
-ACTING = frozenset({"button", "switch", "checkbox", "radio", "slider", "textbox", "listitem", "tab", "link", "option", "combobox"})
+EDGE = 22.0  # dp from the side within which a stroke inwards goes back
+ACTING = frozenset(
+    {"button", "switch", "checkbox", "radio", "slider", "textbox", "listitem", "tab", "link", "option", "combobox", "canvas"}
+)
 
 
 @dataclass(frozen=True)
@@ -69,15 +74,64 @@ def portrayed(target: Target, element: Element, value: str = "", share: float = 
 
 def interpret(gesture: Gesture, before: Screen, after: Screen | None) -> Meaning | None:
     """The step that a gesture on `before` was, seen what `after` shows. None for a touch on nothing."""
+    if gesture.fingers > 1:
+        return _together(gesture, before)
     element = touched(before, *gesture.begin)
-    if gesture.kind == "swipe":
-        return _swiped(gesture, before, after, element)
+    if element is not None and element.role == "canvas":
+        return _drawn(gesture, element)
+    if gesture.moves:
+        return _moved(gesture, before, after, element)
     if element is None:
         return None
-    if gesture.kind == "hold":
+    if gesture.kind in {"hold", "double-tap"}:
         target = target_of(element)
-        return Meaning(Step("hold", target), portrayed(target, element), element)
+        return Meaning(Step(gesture.kind, target), portrayed(target, element), element)
     return _tapped(gesture, element, after)
+
+
+def plain(gesture: Gesture, before: Screen) -> Meaning | None:
+    """The gesture itself, relative to its element, whatever it meant."""
+    element = touched(before, *gesture.begin)
+    if element is None:
+        return None
+    target = target_of(element)
+    if not gesture.moves or gesture.fingers > 1:
+        return Meaning(Step(gesture.kind if gesture.fingers == 1 else "tap", target), portrayed(target, element), element)
+    if gesture.kind in {"swipe", "fling"}:
+        return Meaning(Step(gesture.kind, target, gesture.direction), portrayed(target, element), element)
+    return Meaning(Step("drag", target, _shares(gesture, element), "by"), portrayed(target, element), element)
+
+
+def _shares(gesture: Gesture, element: Element) -> str:
+    """How far a gesture went, in shares of its element's size."""
+    dx, dy = gesture.shift
+    return f"{dx / max(1.0, element.box.width):.2f} {dy / max(1.0, element.box.height):.2f}"
+
+
+def _together(gesture: Gesture, before: Screen) -> Meaning | None:
+    """What several fingers did, to the largest thing under all of them."""
+    over = [e for e in before.at(*gesture.begin) if e.role == "canvas"] or [e for e in before.at(*gesture.begin) if e.name]
+    if not over:
+        return None
+    target = target_of(over[0])
+    if gesture.kind == "pinch":
+        step = Step("pinch", target, f"{gesture.scale:.2f}".rstrip("0").rstrip("."))
+    elif gesture.kind == "twist":
+        step = Step("twist", target, f"{gesture.angle:.0f}")
+    elif gesture.kind == "pan":
+        step = Step("drag", target, _shares(gesture, over[0]), "by")
+    else:
+        step = Step(gesture.kind, target)
+    return Meaning(step, portrayed(target, over[0]), over[0])
+
+
+def _drawn(gesture: Gesture, canvas: Element) -> Meaning:
+    """A stroke on something without elements inside: its path in shares of the box."""
+    target, box = target_of(canvas), canvas.box
+    if gesture.kind in {"hold", "double-tap"}:
+        return Meaning(Step(gesture.kind, target), portrayed(target, canvas), canvas)
+    places = [((x - box.left) / box.width, (y - box.top) / box.height) for _, x, y in gesture.contacts[0].path]
+    return Meaning(Step("draw", target, svg_words(places if gesture.moves else places[:1])), portrayed(target, canvas), canvas)
 
 
 def _tapped(gesture: Gesture, element: Element, after: Screen | None) -> Meaning:
@@ -94,8 +148,25 @@ def _tapped(gesture: Gesture, element: Element, after: Screen | None) -> Meaning
             return Meaning(Step("choose", target, element.name), portrayed(target, group), element)
     if element.role == "slider":
         return _slid(gesture, element, later)
+    chosen = _turned(element, later)
+    if chosen is not None:
+        return chosen
     target = target_of(element)
     return Meaning(Step("tap", target), portrayed(target, element), element)
+
+
+def _turned(element: Element, later: Element | None) -> Meaning | None:
+    """A wheel that now reads something else, and is still there."""
+    if element.role != "combobox" or later is None or reads(later) == reads(element):
+        return None
+    return chosen(element, reads(later))
+
+
+def chosen(combo: Element, value: str, locale: str = "") -> Meaning:
+    """What a choice now reads; a day in ISO form."""
+    target = target_of(combo)
+    day = day_of(value, locale) if locale else None
+    return Meaning(Step("choose", target, day.isoformat() if day else value), portrayed(target, combo), combo)
 
 
 def _slid(gesture: Gesture, slider: Element, later: Element | None) -> Meaning:
@@ -107,17 +178,84 @@ def _slid(gesture: Gesture, slider: Element, later: Element | None) -> Meaning:
     return Meaning(Step("set", target, value), portrayed(target, slider, value, min(1.0, max(0.0, share))), slider)
 
 
-def _swiped(gesture: Gesture, before: Screen, after: Screen | None, element: Element | None) -> Meaning | None:
+def _moved(gesture: Gesture, before: Screen, after: Screen | None, element: Element | None) -> Meaning | None:
+    later = same_on(after, element) if after is not None and element is not None else None
     if element is not None and element.role == "slider":
-        return _slid(gesture, element, same_on(after, element) if after is not None else None)
+        return _slid(gesture, element, later)
+    if element is not None and (turned := _turned(element, later)) is not None:
+        return turned
+    if _from_edge(gesture, before) and after is not None and after.signature != before.signature:
+        return Meaning(Step("press", value="back"))
+    carried = _carried(gesture, before, after)
+    if carried is not None:
+        return carried
+    verb = "fling" if gesture.kind == "fling" else "swipe"
     scroller = next((e for e in before.at(*gesture.begin) if e.has(Flag.SCROLLABLE)), None)
     if scroller is not None and gesture.direction in {"up", "down"}:
         target = target_of(scroller)
-        return Meaning(Step("swipe", target, gesture.direction), portrayed(target, scroller), scroller, scrolled=True)
+        rests = after is not None and _lies_still(scroller, after)
+        step = Step("swipe" if rests else verb, target, gesture.direction)
+        return Meaning(step, portrayed(target, scroller), scroller, scrolled=not rests)
     if element is None:
         return None
     target = target_of(element)
-    return Meaning(Step("swipe", target, gesture.direction), portrayed(target, element), element)
+    if gesture.kind == "hold-drag":
+        other = touched(after or before, *gesture.end)
+        if other is not None and other.name and other.name != element.name:
+            onto = target_of(other)
+            return Meaning(
+                Step("drag", target, relation="onto", onto=onto), (*portrayed(target, element), *portrayed(onto, other)), element
+            )
+        return Meaning(Step("drag", target, _shares(gesture, element), "by"), portrayed(target, element), element)
+    return Meaning(Step(verb, target, gesture.direction), portrayed(target, element), element)
+
+
+def _from_edge(gesture: Gesture, screen: Screen) -> bool:
+    """A stroke from the side inwards belongs to the system."""
+    x = gesture.begin[0]
+    inwards = "right" if x < EDGE else "left" if x > screen.width - EDGE else ""
+    return bool(inwards) and gesture.direction == inwards
+
+
+def _lies_still(scroller: Element, after: Screen) -> bool:
+    """Did what is in a container stay where it was?"""
+    later = same_on(after, scroller)
+    if later is None:
+        return False
+    where = {e.name: e.box.top for e in later.children if e.name}
+    mine = {e.name: e.box.top for e in scroller.children if e.name}
+    shared = where.keys() & mine.keys()
+    return bool(shared) and all(abs(where[name] - mine[name]) < 2 for name in shared)
+
+
+def _carried(gesture: Gesture, before: Screen, after: Screen | None) -> Meaning | None:
+    """An item that was carried to another place of its list: below or above which other one it lies now."""
+    item = next((e for e in before.at(*gesture.begin) if e.role == "listitem" and e.name), None)
+    if item is None or after is None or gesture.direction not in {"up", "down"}:
+        return None
+    here = [e.name for e in item.screen if e.role == "listitem" and e.parent == item.parent]
+    moved = same_on(after, item)
+    there = [e.name for e in after if moved is not None and e.role == "listitem" and e.parent == moved.parent]
+    if here == there or sorted(here) != sorted(there) or here.count(item.name) != 1:
+        return None
+    place = there.index(item.name)
+    relation, name = ("below", there[place - 1]) if place else ("above", there[1])
+    other = next(e for e in before if e.role == "listitem" and e.name == name and e.parent == item.parent)
+    target, onto = target_of(item), target_of(other)
+    handle = next((e for e in before.at(*gesture.begin) if e.within(item) and e != item and e.role == "img"), None)
+    held = ((f"{target.words()} handle", Portrait(before, handle.row)),) if handle is not None else ()
+    step = Step("drag", target, relation=relation, onto=onto)
+    return Meaning(step, (*portrayed(target, item), *portrayed(onto, other), *held), item)
+
+
+def answered(gesture: Gesture, before: Screen) -> Meaning | None:
+    """A tap in a dialog of the system: a standing answer to what it asks."""
+    element = touched(before, *gesture.begin)
+    asked = max((e for e in before if e.role in {"text", "heading"} and e.text), key=lambda e: len(e.text), default=None)
+    if gesture.kind != "tap" or element is None or asked is None:
+        return None
+    target, onto = target_of(asked), target_of(element)
+    return Meaning(Step("whenever", target, onto=onto), (*portrayed(target, asked), *portrayed(onto, element)), element)
 
 
 def same_on(screen: Screen, element: Element) -> Element | None:
@@ -190,9 +328,16 @@ def _checks(element: Element) -> Iterator[Meaning]:
         yield Meaning(Step("check", own, "", f"is {reads(element)}"), portraits, element)
     elif element.role in {"textbox", "slider", "radiogroup", "combobox"}:
         yield Meaning(Step("check", own, reads(element), "reads"), portraits, element)
+    elif element.role == "tab":
+        yield Meaning(Step("check", own, "", "is selected" if element.has(Flag.SELECTED) else "is not selected"), portraits, element)
+    elif element.role == "list":
+        count = sum(e.role in {"listitem", "option"} and e.parent == element for e in element.screen)
+        yield Meaning(Step("check", own, str(count), "has items"), portraits, element)
     if own.name:
         yield Meaning(Step("check", own, "", "is shown"), portraits, element)
         yield Meaning(Step("check", own, "", "is not shown"), portraits, element)
+    if element.role == "button":
+        yield Meaning(Step("check", own, "", "is enabled" if element.has(Flag.ENABLED) else "is disabled"), portraits, element)
 
 
 def checkable(screen: Screen, x: float, y: float) -> Element | None:

@@ -20,7 +20,7 @@ PATIENCE_S = 8.0
 @dataclass(frozen=True)
 class RecordedStep:
     """One step with what it was read from. `shot` is the stem of the moment it was read against; `mark` the gesture's points in dp;
-    `bars` how easy its target is to find again (1-3, 0 without a target)."""
+    `bars` how easy its target is to find again (1-3, 0 without a target); `doubt` why it may be about another element."""
 
     uid: int
     scene: str
@@ -30,6 +30,7 @@ class RecordedStep:
     mark: tuple[tuple[float, float], ...] = ()
     scrolled: bool = False
     bars: int = 0
+    doubt: str = ""
 
     @property
     def words(self) -> str:
@@ -57,18 +58,26 @@ class Recording:
 
     # growing
 
-    def add(self, meaning: Meaning, shot: str = "", mark: tuple[tuple[float, float], ...] = ()) -> RecordedStep:
+    def add(self, meaning: Meaning, shot: str = "", mark: tuple[tuple[float, float], ...] = (), doubt: str = "") -> RecordedStep:
         """Take a meaning in, merged with what came before: scrolls into a find, a tap on a field into its typing."""
         element = meaning.element
         before = list(self.steps)
         if element is not None and not meaning.scrolled:
             before = self._fold_scrolls(before, element, shot)
-        if before and self._same_field(before[-1], meaning):
+        if before and (self._same_field(before[-1], meaning) or _same_choice(before[-1], meaning)):
             mark = mark or before[-1].mark
             shot = before[-1].shot or shot
             before.pop()
-        recorded = self._recorded(meaning, shot, mark)
+        recorded = replace(self._recorded(meaning, shot, mark), doubt=doubt)
         self._to((*before, recorded))
+        return recorded
+
+    def gather(self, uid: int, meaning: Meaning) -> RecordedStep:
+        """The step of that number and all after it were one: the meaning takes their place, with the first one's frame."""
+        place = next(i for i, s in enumerate(self.steps) if s.uid == uid)
+        first = self.steps[place]
+        recorded = self._recorded(meaning, first.shot, first.mark)
+        self._to((*self.steps[:place], recorded))
         return recorded
 
     def _recorded(self, meaning: Meaning, shot: str, mark: tuple[tuple[float, float], ...]) -> RecordedStep:
@@ -199,6 +208,11 @@ class Recording:
                 if not any(p.scene == portrait.scene and p.screen.signature == portrait.screen.signature for p in several):
                     several.append(portrait)
         return {key: tuple(several) for key, several in found.items()}
+
+
+def _same_choice(last: RecordedStep, meaning: Meaning) -> bool:
+    """A wheel turned again, or a slider moved again: only where it came to rest counts."""
+    return meaning.step.verb in {"choose", "set"} and last.step.verb == meaning.step.verb and last.step.target == meaning.step.target
 
 
 def _same_place(container: Element | None, scroller: Element) -> bool:

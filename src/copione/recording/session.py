@@ -10,16 +10,22 @@ from ..language.printer import script_text
 from ..language.words import KEYS
 from ..links.link import Link
 from ..model.errors import CopioneError
-from ..model.gesture import Contact
-from ..model.screen import Moment
+from ..model.gesture import Contact, Gesture
+from ..model.screen import Element, Moment, Screen
 from ..model.step import Step
 from ..project.files import trouble, write_whole
 from ..project.journal import Journal, Unfinished
 from ..project.portraits import save_portraits
 from ..project.project import Project, frames_folder, portraits_path
+from ..screens.reading import reads
 from ..touch.reading import read_contacts
-from .intent import Meaning, interpret, on_keyboard, typed
+from .intent import Meaning, answered, chosen, interpret, on_keyboard, plain, same_on, typed
 from .recording import RecordedStep, Recording, State
+
+#: What asks in the system's name: packages of permission dialogs.
+SYSTEM_DIALOGS = frozenset(
+    {"com.android.permissioncontroller", "com.google.android.permissioncontroller", "com.android.packageinstaller", "springboard"}
+)
 
 
 class Session:
@@ -40,6 +46,8 @@ class Session:
         self.recording = Recording(app, changed=self._changed)
         self._moment: Moment | None = None
         self._stem = ""
+        self._opened: tuple[Element, int] | None = None
+        self.plainly = False  # record gestures as they are, whatever they mean
         if recovered is not None:
             steps = tuple(RecordedStep(k.uid, k.scene, k.step, k.portraits, k.shot, k.mark, k.scrolled, k.bars) for k in recovered.steps)
             self.recording.app = recovered.app or app
@@ -81,11 +89,55 @@ class Session:
             raise CopioneError(f"The gesture was done and not recorded: {before.trouble}")
         if on_keyboard(before.screen, gesture):
             return self._typed(after)
-        meaning = interpret(gesture, before.screen, after.screen)
+        return self._meant(gesture, before.screen, after.screen, stem)
+
+    def _meant(self, gesture: Gesture, before: Screen, after: Screen | None, stem: str, doubt: str = "") -> RecordedStep | None:
+        """Take in what a gesture meant. `doubt` says why it may have been read against the wrong screen."""
+        mark = (gesture.begin, gesture.end) if gesture.moves else (gesture.begin,)
+        if self._is_system(before):
+            meaning = answered(gesture, before)
+        else:
+            meaning = plain(gesture, before) if self.plainly else interpret(gesture, before, after)
         if meaning is None:
             return None
-        mark = (gesture.begin, gesture.end) if gesture.kind == "swipe" else (gesture.begin,)
-        return self.recording.add(meaning, stem, mark)
+        recorded = self.recording.add(meaning, stem, mark, doubt)
+        return self._closed(after) or self._opening(meaning, recorded, after)
+
+    def _is_system(self, screen: Screen) -> bool:
+        return bool(self.package) and screen.app in SYSTEM_DIALOGS
+
+    def _opening(self, meaning: Meaning, recorded: RecordedStep, after: Screen | None) -> RecordedStep:
+        """Remember a choice that a tap opened: what is done until it closes belongs to it."""
+        combo = meaning.element
+        if (
+            meaning.step.verb == "tap"
+            and combo is not None
+            and combo.role == "combobox"
+            and after is not None
+            and same_on(after, combo) is None
+        ):
+            self._opened = combo, recorded.uid
+        return recorded
+
+    def _closed(self, after: Screen | None) -> RecordedStep | None:
+        """A choice that was open and is not any more, reading something else: all of it is one step."""
+        if self._opened is None or after is None:
+            return None
+        combo, uid = self._opened
+        now = same_on(after, combo)
+        if now is None:
+            return None
+        self._opened = None
+        if reads(now) == reads(combo):
+            return None
+        return self.recording.gather(uid, chosen(combo, reads(now), self.link.profile().locale))
+
+    def turn(self, orientation: str) -> RecordedStep:
+        """Turn the device: landscape or portrait."""
+        stem = self._stem
+        self.link.turn(orientation)
+        self.look()
+        return self.recording.add(Meaning(Step("turn", value=orientation)), stem)
 
     def type(self, words: str) -> RecordedStep | None:
         self.link.type_text(words)

@@ -2,13 +2,21 @@
 
 from __future__ import annotations
 
-from ..model.screen import Element
+import re
+
+from ..model.screen import Element, Flag
 from ..model.step import Step
 from ..screens.reading import number_words, reads, value_of_caption
 
 
 def reading(step: Step, element: Element) -> str:
     """What the target of a check says: a label's value is what stands beside it, anything else speaks for itself."""
+    if step.relation == "has items":
+        return str(sum(e.role in {"listitem", "option"} and e.parent == element for e in element.screen))
+    if step.relation in {"is enabled", "is disabled"}:
+        return "enabled" if element.has(Flag.ENABLED) else "disabled"
+    if step.relation in {"is selected", "is not selected"}:
+        return "selected" if element.has(Flag.SELECTED) or element.has(Flag.CHECKED) else "not selected"
     if step.target is not None and step.target.role == "label":
         return value_of_caption(element) or element.text or element.name
     return reads(element)
@@ -26,6 +34,14 @@ def satisfied(step: Step, read: str) -> bool:
         return found == wanted
     if step.relation == "contains":
         return wanted in found
-    if step.relation in {"is on", "is off"}:
+    if step.relation == "matches":
+        return re.search(step.value, read) is not None
+    if step.relation == "is between":
+        low, _, high = step.value.partition(" and ")
+        number = re.search(r"-?\d+(?:[.,]\d+)?", read)
+        return number is not None and float(low) <= float(number.group().replace(",", ".")) <= float(high)
+    if step.relation == "has items":
+        return read == step.value
+    if step.relation.removeprefix("is ") in {"on", "off", "enabled", "disabled", "selected", "not selected"}:
         return found == step.relation.removeprefix("is ")
     return True

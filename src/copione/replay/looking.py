@@ -9,8 +9,9 @@ from ..language.words import roles_of
 from ..links.link import Link
 from ..model.clock import Clock
 from ..model.errors import Cancelled
+from ..model.geometry import Box
 from ..model.portrait import Portrait, Sighting, Unseen
-from ..model.screen import Element, Flag, Moment
+from ..model.screen import Element, Flag, Moment, Screen
 from ..model.step import Target
 from ..recognition.evidence import visible
 from ..recognition.reach import Reach, clear_area, reach, scroller_of
@@ -21,6 +22,9 @@ POLL_S = 0.15
 CALM_S = 0.6  # a screen without the target must stay the same so long before it is scrolled in search of it
 STROKE = 0.55  # share of a container's height that one scroll moves: overlap, so that nothing is passed over
 MOST_STROKES = 60
+DRAGGED = frozenset({"slider", "canvas", "combobox"})  # a stroke that begins there is theirs
+WHEEL_TALL = 72.0  # dp: a choice that high is a wheel
+ANSWERS = 4  # dialogs answered one after the other, at most
 EDGE, INWARDS = 1.3, 0.3  # of an item's height from the edge that is near; share of the container it is brought in by
 
 
@@ -52,6 +56,7 @@ class Eye:
         self.link, self.clock = link, clock
         self._seen, self._cancelled = seen, cancelled
         self._moment: Moment | None = None
+        self.answer: Callable[[Moment], bool] = lambda moment: False  # standing answers: did one act?
 
     @property
     def moment(self) -> Moment:
@@ -61,8 +66,12 @@ class Eye:
         """A fresh moment. Raises Cancelled when the user stopped the take."""
         if self._cancelled():
             raise Cancelled
-        self._moment = self.link.moment()
-        self._seen(self._moment)
+        for _ in range(ANSWERS):
+            self._moment = self.link.moment()
+            self._seen(self._moment)
+            if not self.answer(self._moment):
+                break
+        assert self._moment is not None
         return self._moment
 
     def pause(self) -> None:
@@ -77,6 +86,12 @@ class Eye:
         screen = self.moment.screen
         if screen is None:
             return Unseen(self.moment.trouble)
+        return self.sight_in(screen, target, portraits, inside_portraits)
+
+    @staticmethod
+    def sight_in(
+        screen: Screen, target: Target, portraits: Sequence[Portrait], inside_portraits: Sequence[Portrait] = ()
+    ) -> Sighting | Unseen:
         inside: Element | None = None
         if target.inside is not None:
             holder = sight(screen, target.inside, roles_of(target.inside.role), inside_portraits)
@@ -143,12 +158,10 @@ class Eye:
     def scroll(self, scroller: Element, down: bool, share: float = STROKE) -> bool:
         """One stroke within the container's clear part; did anything move? `down` brings up what is below."""
         area = visible(scroller).clipped(clear_area(scroller.screen))
-        x = (area.left + area.right) / 2
-        length = area.height * share
-        middle = (area.top + area.bottom) / 2
-        y0, y1 = (middle + length / 2, middle - length / 2) if down else (middle - length / 2, middle + length / 2)
+        length = area.height * share * (-1 if down else 1)
+        x, y = _clear_start(scroller.screen, area, length)
         before = self._signature()
-        self.link.touch([drag(x, y0, x, y1)])
+        self.link.touch([drag(x, y, x, y + length)])
         self.look()
         return self._signature() != before
 
@@ -202,3 +215,16 @@ class Eye:
             if len(like) == 1:
                 return like[0]
         return scrolling[0] if len(scrolling) == 1 else None
+
+
+def _clear_start(screen: Screen, area: Box, length: float) -> tuple[float, float]:
+    """Where a stroke of that length down may begin so that the container takes it: not on what is itself dragged."""
+    room = max(0.0, area.height - abs(length))
+    low = area.top + max(0.0, -length)
+    across = (0.5, 0.3, 0.7, 0.15, 0.85)
+    for share in (0.5, 0.35, 0.65, 0.2, 0.8, 0.05, 0.95):
+        for place in across:
+            x, y = area.left + place * area.width, low + share * room
+            if not any(e.role in DRAGGED and (e.role != "combobox" or e.box.height >= WHEEL_TALL) for e in screen.at(x, y)):
+                return x, y
+    return area.centre[0], low + room / 2

@@ -3,55 +3,28 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Mapping, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import replace
 
 from ..language.printer import step_words
-from ..language.words import KEYS
 from ..links.link import Link
 from ..model.clock import Clock
 from ..model.errors import CopioneError, FileTrouble
-from ..model.geometry import Box
+from ..model.gesture import Contact
 from ..model.outcome import Outcome, Result
-from ..model.portrait import Portrait, Sighting
-from ..model.screen import Element, Flag, Moment
+from ..model.portrait import Portrait, Sighting, Unseen
+from ..model.screen import Element, Moment
 from ..model.step import Scene, Script, Step, Target
 from ..project.archive import TakeWriter
 from ..recognition.evidence import visible
 from ..recognition.phrases import Interpreter
 from ..recognition.reach import Reach, reach
-from ..screens.reading import reads
-from ..touch.making import hold, swipe, tap
-from . import checking, slider
+from ..touch.making import tap
+from .act import Act
 from .looking import Eye, Found, Lost
 from .pace import Pace
+from .verbs import VERBS
 
 SMALL = 24.0  # dp: WCAG 2.2, success criterion 2.5.8, asks for targets of at least 24 CSS pixels
-CHECK_S = 3.0  # how long a check waits for the expected value where the script gives no time
-
-
-@dataclass
-class _Act:
-    """What a step did, gathered while it does it."""
-
-    outcome: Outcome = Outcome.HELD
-    by: tuple[str, ...] = ()
-    notes: list[str] = field(default_factory=list)
-    reason: str = ""
-    read: str = ""
-    box: Box | None = None
-    mark: tuple[tuple[float, float], ...] = ()
-    before: str = ""
-
-    def found(self, found: Found) -> None:
-        self.by = found.sighting.by
-        self.box = visible(found.element)
-        for note in (found.sighting.weaker, found.route):
-            if note:
-                self.notes.append(note)
-
-    def stuck(self, lost: Lost) -> None:
-        self.outcome, self.reason = Outcome.STUCK, lost.reason
-        self.box = visible(lost.element) if lost.element is not None else None
 
 
 class Take:
@@ -79,7 +52,9 @@ class Take:
         self.link, self.script, self.values, self.portraits, self.package = link, script, values, portraits, package
         self.clock, self.archive, self.listener = clock, archive, listener
         self.eye = Eye(link, clock, self._keep, cancelled)
-        self._stem = ""
+        if any(step.verb == "whenever" for _, step in script.steps()):
+            self.eye.answer = self._answer
+        self.stem = ""
         self._broken = False  # the device or the user ended it: not even checks go on
 
     def run(self) -> list[Result]:
@@ -108,22 +83,22 @@ class Take:
             return error.sentence + "\n"
 
     def _keep(self, moment: Moment) -> None:
-        self._stem = self.archive.moment(moment)
+        self.stem = self.archive.moment(moment)
 
     def _unreached(self, number: int, scene: Scene, step: Step, why: str) -> Result:
         return Result(number, step.line, scene.name, step_words(step), step.verb, step.key(), Outcome.UNREACHED, reason=why)
 
     def _step(self, number: int, scene: Scene, step: Step) -> Result:
         begin, since = self.clock.wall(), self.clock.now()
-        act = _Act()
+        act = Act()
         words, key = step_words(step), step.key()
         try:
             filled = step.filled(self.values)
             words = step_words(filled)
-            if self._stem == "" and step.verb != "launch":
+            if self.stem == "" and step.verb != "launch":
                 self.eye.look()
-            act.before = self._stem
-            _VERBS[step.verb](self, self.interpreter.step(filled), act, scene.name)
+            act.before = self.stem
+            VERBS[step.verb](self, self.interpreter.step(filled), act, scene.name)
         except FileTrouble:
             raise
         except CopioneError as error:
@@ -144,7 +119,7 @@ class Take:
             read=act.read,
             box=act.box,
             before=f"{act.before}.png" if act.before else "",
-            after=f"{self._stem}.png" if self._stem else "",
+            after=f"{self.stem}.png" if self.stem else "",
             tree=f"{act.before}.xml" if act.before else "",
             begin=begin,
             end=self.clock.wall(),
@@ -155,15 +130,15 @@ class Take:
 
     # finding
 
-    def _portraits(self, target: Target, scene: str) -> tuple[Portrait, ...]:
+    def portraits_of(self, target: Target, scene: str) -> tuple[Portrait, ...]:
         """The target's portraits, those recorded in this scene first. A target filled from data is kept under its template."""
         found = self.portraits.get(target.words(), ())
         return tuple(self.interpreter.portrait(p) for p in sorted(found, key=lambda p: p.scene != scene))
 
-    def _find(
+    def find_target(
         self,
         step: Step,
-        act: _Act,
+        act: Act,
         scene: str,
         *,
         eager: bool = False,
@@ -172,26 +147,26 @@ class Take:
     ) -> Found | None:
         target = step.target
         assert target is not None
-        template = self._template(step)
+        template = self.template(step)
         found = self.eye.find(
             target,
-            self._portraits(template, scene),
+            self.portraits_of(template, scene),
             patience if patience is not None else step.within if step.within is not None else self.script.patience,
-            inside_portraits=self._portraits(template.inside, scene) if template.inside else (),
+            inside_portraits=self.portraits_of(template.inside, scene) if template.inside else (),
             eager=eager,
             reachable=at,
         )
-        act.before = self._stem
+        act.before = self.stem
         if isinstance(found, Lost):
             act.stuck(found)
             return None
         act.found(found)
-        small = _shrunk(found.element, self._portraits(template, scene))
+        small = _shrunk(found.element, self.portraits_of(template, scene))
         if small:
             act.notes.append(small)
         return found
 
-    def _template(self, step: Step) -> Target:
+    def template(self, step: Step) -> Target:
         """The target as the script's text has it, before the data row was filled in."""
         for _, each in self.script.steps():
             if each.line == step.line and each.target is not None:
@@ -199,209 +174,71 @@ class Take:
         assert step.target is not None
         return step.target
 
-    def _touch_and_look(self, act: _Act, point: tuple[float, float]) -> None:
+    def touch(self, act: Act, point: tuple[float, float]) -> None:
         act.mark = (point,)
-        self.link.touch([tap(*point)])
+        self.gesture_tap(point)
+
+    def gesture_tap(self, point: tuple[float, float]) -> None:
+        self.gesture([tap(*point)])
+
+    def gesture(self, contacts: Sequence[Contact]) -> None:
+        """Put fingers on the glass, and look."""
+        self.link.touch(contacts)
         self.eye.look()
 
-    # verbs
+    @staticmethod
+    def reach(element: Element) -> Reach:
+        return reach(element)
 
-    def launch(self, step: Step, act: _Act, _scene: str) -> None:
-        self.link.launch(self.package, afresh=step.value == "afresh")
-        deadline = self.clock.now() + self.script.patience
-        while True:
-            moment = self.eye.look()
-            if moment.screen is not None and moment.screen.app == self.package:
-                return
-            if self.clock.now() >= deadline:
-                act.stuck(Lost(moment.trouble or f"{self.package} did not come to the front"))
-                return
-            self.eye.pause()
+    def find_other(self, step: Step, act: Act, scene: str) -> Element | None:
+        """The second target of a step, on the newest screen; None, and the step is stuck, where it is not in sight."""
+        found = self._sight_other(step, scene)
+        if isinstance(found, Unseen):
+            assert step.onto is not None
+            act.stuck(Lost(f"{step.onto.words()}: {found.reason}"))
+            return None
+        return found.element
 
-    def quit(self, _step: Step, _act: _Act, _scene: str) -> None:
-        self.link.stop(self.package)
-        self.eye.look()
-
-    def tap(self, step: Step, act: _Act, scene: str) -> None:
-        found = self._find(step, act, scene)
-        if found:
-            self._touch_and_look(act, found.point)
-
-    def hold(self, step: Step, act: _Act, scene: str) -> None:
-        found = self._find(step, act, scene)
-        if found:
-            act.mark = (found.point,)
-            self.link.touch([hold(*found.point)])
-            self.eye.look()
-
-    def swipe(self, step: Step, act: _Act, scene: str) -> None:
-        found = self._find(step, act, scene)
-        if not found:
-            return
-        area = visible(found.element)
-        dx, dy = {"left": (-1, 0), "right": (1, 0), "up": (0, -1), "down": (0, 1)}[step.value]
-        x, y = found.point
-        reach_x, reach_y = area.width * 0.35 * dx, area.height * 0.35 * dy
-        act.mark = ((x - reach_x, y - reach_y), (x + reach_x, y + reach_y))
-        self.link.touch([swipe(*act.mark[0], *act.mark[1])])
-        self.eye.look()
-
-    def find(self, step: Step, act: _Act, scene: str) -> None:
-        found = self._find(step, act, scene, eager=True)
-        if found and found.route:
-            act.notes.remove(found.route)  # scrolling is what the step says
-
-    def press(self, step: Step, _act: _Act, _scene: str) -> None:
-        self.link.press(KEYS[step.value])
-        self.eye.look()
-
-    def note(self, _step: Step, _act: _Act, _scene: str) -> None:
-        """Words for people."""
-
-    def type(self, step: Step, act: _Act, scene: str) -> None:
-        found = self._find(step, act, scene)
-        if not found:
-            return
-        if not found.element.has(Flag.FOCUSED):
-            self._touch_and_look(act, found.point)
-        if found.element.text:
-            self.link.press("Backspace", len(found.element.text) + 4)
-        self.link.type_text(step.value)
-        self.eye.look()
-        if found.element.has(Flag.PASSWORD):
-            return
-        again = self._again(step, scene)
-        act.read = again.text if again else ""
-        if again and checking.plain(act.read) != checking.plain(step.value):
-            act.outcome, act.reason = Outcome.STUCK, f"the field reads “{act.read}” after typing"
-
-    def clear(self, step: Step, act: _Act, scene: str) -> None:
-        found = self._find(step, act, scene)
-        if found:
-            if not found.element.has(Flag.FOCUSED):
-                self._touch_and_look(act, found.point)
-            self.link.press("Backspace", len(found.element.text) + 4)
-            self.eye.look()
-
-    def switch(self, step: Step, act: _Act, scene: str) -> None:
-        found = self._find(step, act, scene)
-        if not found:
-            return
-        if reads(found.element) != step.value:
-            self._touch_and_look(act, found.point)
-        again = self._again(step, scene)
-        act.read = reads(again) if again else ""
-        if act.read != step.value:
-            act.outcome, act.reason = Outcome.STUCK, f"it is still {act.read or 'unreadable'} after the tap"
-
-    def choose(self, step: Step, act: _Act, scene: str) -> None:
-        group = self._find(step, act, scene, at=lambda element: Reach(element.box.centre))
-        if not group or step.target is None:
-            return
-        act.by, act.notes = (), []
-        option = Target("", step.value, step.target)
-        found = self.eye.find(option, (), self.script.patience, inside_portraits=self._portraits(self._template(step), scene))
-        if isinstance(found, Lost):
-            act.stuck(Lost(f"“{step.value}”: {found.reason}", found.element))
-            return
-        act.found(found)
-        act.before = self._stem
-        if not found.element.has(Flag.CHECKED):
-            self._touch_and_look(act, found.point)
-        again = self._again(step, scene)
-        act.read = reads(again) if again else ""
-        if again and act.read != step.value:
-            act.outcome, act.reason = Outcome.STUCK, f"“{act.read or 'nothing'}” is chosen after the tap"
-
-    def set(self, step: Step, act: _Act, scene: str) -> None:
-        found = self._find(step, act, scene)
-        if not found:
-            return
-        try:
-            wanted = float(step.value)
-        except ValueError:
-            act.stuck(Lost(f"{step.value} is not a number"))
-            return
-        known = [
-            (p.share, float(p.value))
-            for p in self._portraits(self._template(step), scene)
-            if p.share >= 0 and p.value.replace(".", "", 1).isdigit()
-        ]
-        element = found.element
-        now = _number(reads(element))
-        if now == wanted:
-            act.read = reads(element)
-            return
-        here = slider.aim(now, known) if now is not None else 0.5
-
-        def slide(share: float) -> float | None:
-            nonlocal here
-            box = visible(element)
-            y = (box.top + box.bottom) / 2
-            act.mark = ((box.left + here * box.width, y), (box.left + share * box.width, y))
-            self.link.touch([swipe(*act.mark[0], *act.mark[1], 0.35)])
-            here = share
-            self.eye.look()
-            again = self._again(step, scene)
-            return _number(reads(again)) if again else None
-
-        read, tries = slider.settle(wanted, known, slide)
-        act.read = "" if read is None else f"{read:g}"
-        if read is None:
-            act.stuck(Lost("its value cannot be read"))
-        elif read != wanted:
-            act.outcome, act.reason = Outcome.STUCK, f"it reads {read:g} after {tries} tries"
-
-    def _again(self, step: Step, scene: str) -> Element | None:
-        """The step's target on the newest screen."""
-        assert step.target is not None
-        template = self._template(step)
-        inside = self._portraits(template.inside, scene) if template.inside else ()
-        found = self.eye.sight_now(step.target, self._portraits(template, scene), inside)
+    def other_again(self, step: Step, scene: str) -> Element | None:
+        found = self._sight_other(step, scene)
         return found.element if isinstance(found, Sighting) else None
 
-    # checks
+    def _sight_other(self, step: Step, scene: str) -> Sighting | Unseen:
+        template = next((s.onto for _, s in self.script.steps() if s.line == step.line and s.onto is not None), step.onto)
+        assert step.onto is not None and template is not None
+        inside = self.portraits_of(template.inside, scene) if template.inside else ()
+        return self.eye.sight_now(step.onto, self.portraits_of(template, scene), inside)
 
-    def check(self, step: Step, act: _Act, scene: str) -> None:
-        if step.relation == "is not shown":
-            self._check_absent(step, act, scene)
-            return
-        patience = step.within if step.within is not None else min(CHECK_S, self.script.patience)
-        found = self._find(step, act, scene, patience=patience, at=_looked_at)
-        if not found:
-            if step.relation == "is shown":
-                act.outcome, act.reason = Outcome.DIFFERS, f"not shown: {act.reason}"
-            return
-        if step.relation == "is shown":
-            return
-        deadline = self.clock.now() + patience
-        element: Element | None = found.element
-        while True:
-            act.read = checking.reading(step, element) if element is not None else ""
-            if element is not None and checking.satisfied(step, act.read):
-                return
-            if self.clock.now() >= deadline:
-                act.outcome, act.reason = Outcome.DIFFERS, f"reads “{act.read}”, expected {step.relation} “{step.value}”".replace(" “”", "")
-                return
-            self.eye.pause()
-            self.eye.look()
-            act.before = self._stem
-            element = self._again(step, scene)
+    def handle_of(self, step: Step, scene: str) -> Element | None:
+        """The recorded part by which a step's target was carried."""
+        found = self.portraits.get(f"{self.template(step).words()} handle", ())
+        return next((p.element for p in sorted(found, key=lambda p: p.scene != scene)), None)
 
-    def _check_absent(self, step: Step, act: _Act, scene: str) -> None:
-        deadline = self.clock.now() + (step.within if step.within is not None else min(CHECK_S, self.script.patience))
-        while True:
-            element = self._again(step, scene)
-            act.before = self._stem
-            if element is None and self.eye.moment.screen is not None:
-                return
-            if self.clock.now() >= deadline:
-                act.box = visible(element) if element is not None else None
-                act.outcome = Outcome.DIFFERS if element is not None else Outcome.STUCK
-                act.reason = "it is shown" if element is not None else self.eye.moment.trouble
-                return
-            self.eye.pause()
-            self.eye.look()
+    # standing answers
+
+    def _answer(self, moment: Moment) -> bool:
+        """Tap what a `whenever` says when its target is on the screen; was there one?"""
+        if moment.screen is None:
+            return False
+        for scene, step in self.script.steps():
+            if step.verb == "whenever" and step.target is not None and step.onto is not None:
+                told = self.interpreter.step(step.filled(self.values))
+                assert told.target is not None
+                asked = self.eye.sight_in(moment.screen, told.target, self.portraits_of(step.target, scene.name))
+                there = self._sight_other(told, scene.name) if isinstance(asked, Sighting) else None
+                point = reach(there.element).point if isinstance(there, Sighting) else None
+                if point is not None:
+                    self.link.touch([tap(*point)])
+                    return True
+        return False
+
+    def again(self, step: Step, scene: str) -> Element | None:
+        """The step's target on the newest screen."""
+        assert step.target is not None
+        template = self.template(step)
+        inside = self.portraits_of(template.inside, scene) if template.inside else ()
+        found = self.eye.sight_now(step.target, self.portraits_of(template, scene), inside)
+        return found.element if isinstance(found, Sighting) else None
 
 
 def _shrunk(element: Element, portraits: Sequence[Portrait]) -> str:
@@ -410,27 +247,6 @@ def _shrunk(element: Element, portraits: Sequence[Portrait]) -> str:
     least = min(shown.width, shown.height)
     known = min((min(p.element.box.width, p.element.box.height) for p in portraits[:1]), default=0.0)
     return f"only {least:.0f} dp small, {known:.0f} dp as recorded" if least < SMALL <= known * 2 / 3 else ""
-
-
-def _looked_at(element: Element) -> Reach:
-    """For a check it is enough that the element can be seen; a disabled one can."""
-    there = reach(element)
-    if there.point is None and there.reason == "disabled":
-        return Reach(element.box.centre)
-    return there
-
-
-def _number(words: str) -> float | None:
-    try:
-        return float(words)
-    except ValueError:
-        return None
-
-
-_VERBS: dict[str, Callable[[Take, Step, _Act, str], None]] = {
-    name: getattr(Take, name)
-    for name in ("launch", "quit", "tap", "hold", "swipe", "type", "clear", "set", "choose", "switch", "find", "press", "note", "check")
-}
 
 
 def planned(script: Script) -> Iterator[Result]:

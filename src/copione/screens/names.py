@@ -16,6 +16,7 @@ VALUED = frozenset({"textbox", "slider", "progressbar", "combobox"})
 CAPTIONED = VALUED | {"switch", "checkbox", "radiogroup", "list", "img", "tablist"}
 #: Roles called by what is inside them.
 FILLED = frozenset({"listitem", "button", "tab", "option", "generic", "dialog"})
+CANVAS = 100.0  # dp each way
 CAPTION_GAP = 28.0  # dp between a caption's lower edge and what it is over; a line of text at most
 LIST_GAP = 40.0  # a list may stand lower under the heading of its page: the bar's padding is between
 
@@ -59,22 +60,22 @@ def _is_words(text: str) -> bool:
 def _first_inside(
     roles: Sequence[str], texts: Sequence[str], labels: Sequence[str], boxes: npt.NDArray[np.float64], parents: npt.NDArray[np.int32]
 ) -> list[str]:
-    """For each element the first words within it, reading from the top left."""
-    best: list[tuple[float, float, str] | None] = [None] * len(roles)
+    """For each element the first words within it, reading from the top left; what a picture is called only where nothing is written."""
+    best: list[tuple[bool, float, float, str] | None] = [None] * len(roles)
     above, places = parents.tolist(), boxes[:, :2].tolist()
     for row in range(len(roles)):
         words = labels[row] or ("" if roles[row] in VALUED else texts[row])
         if not words:
             continue
         left, top = places[row]
-        entry = (top, left, words)
+        entry = (roles[row] == "img", top, left, words)
         parent = above[row]
         while parent >= 0:
             held = best[parent]
-            if held is None or entry[:2] < held[:2]:
+            if held is None or entry[:3] < held[:3]:
                 best[parent] = entry
             parent = above[parent]
-    return [entry[2] if entry else "" for entry in best]
+    return [entry[3] if entry else "" for entry in best]
 
 
 def _caption(row: int, role: str, captions: npt.NDArray[np.int32], boxes: npt.NDArray[np.float64], texts: Sequence[str]) -> str:
@@ -101,3 +102,15 @@ def _caption(row: int, role: str, captions: npt.NDArray[np.int32], boxes: npt.ND
         away = np.where(beside, distance, np.inf)
         return texts[int(captions[away.argmin()])] if away.min() < 200 else ""
     return ""
+
+
+def with_canvases(
+    roles: Sequence[str], labels: Sequence[str], boxes: npt.NDArray[np.float64], parents: npt.NDArray[np.int32]
+) -> tuple[str, ...]:
+    """Roles, where what has a label, no role and nothing inside, and is larger than any control, is a canvas: drawn on or moved about."""
+    parent_rows = set(parents.tolist())
+    wide, tall = boxes[:, 2] - boxes[:, 0], boxes[:, 3] - boxes[:, 1]
+    large = (np.minimum(wide, tall) >= CANVAS).tolist()
+    return tuple(
+        "canvas" if role == "generic" and labels[row] and row not in parent_rows and large[row] else role for row, role in enumerate(roles)
+    )

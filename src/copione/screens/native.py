@@ -8,7 +8,7 @@ from lxml import etree
 from ..model.errors import TreeUnreadable
 from ..model.geometry import Box
 from ..model.screen import Flag, Screen
-from .names import name_all
+from .names import name_all, with_canvases
 
 #: Element types (their last part) to WAI-ARIA roles.
 ROLES = {
@@ -91,6 +91,7 @@ def read_native(source: bytes, width: float, height: float) -> Screen:
     boxes = np.array([_frame(e) for e, _, _ in rows], np.float64).reshape(len(rows), 4)
     parents = np.array([parent for _, parent, _ in rows], np.int32)
     boxes = _clipped(boxes, parents, roles, width, height)
+    roles = with_canvases(roles, labels, boxes, parents)
     return Screen(
         width=width,
         height=height,

@@ -110,8 +110,8 @@ def _released(t: Floats, x: Floats, y: Floats, lift: float) -> float:
 class Together:
     """Several fingers as one: the least-squares similarity from their first common instant to their last.
 
-    `scale` and `angle` (degrees, clockwise on the screen) turn about their middle, which goes from `begin` to `end` (dp). `radial`, `around`
-    and `along` say the same as lengths a finger went: out or in, round the middle, and all in one direction.
+    `scale` and `angle` (degrees, clockwise on the screen) turn about their middle, which goes from `begin` to `end` (dp).
+    `radial`, `around` and `along` say the same as lengths a finger went: out or in, round the middle, and all one way.
     """
 
     since: float

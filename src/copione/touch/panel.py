@@ -150,7 +150,10 @@ def _parse_piece(log: bytes, prefix: bytes) -> tuple[Floats, Ints, Ints, float] 
     data = np.frombuffer(text, np.uint8)
     ends = np.flatnonzero(data == 10)
     starts = np.concatenate(([0], ends[:-1] + 1))
-    starts = starts[ends - starts >= kind + _VALUE + 2]
+    long = ends - starts >= kind + _VALUE + 2
+    if np.any(data[starts[~long]] == ord("[")) or not long.any():
+        return None
+    starts = starts[long]
 
     def words(column: int, lines: Ints = starts) -> Words:
         """The eight characters from that column of every line."""

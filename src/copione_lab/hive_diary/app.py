@@ -6,7 +6,7 @@ from datetime import date
 
 from ..app import Surroundings, System
 from ..toolkit.node import Node, column, row
-from . import dates, look, outdoors, pages
+from . import dates, look, outdoors, pages, visits
 from .drawn import Map, Sketch
 from .records import Draft, Hive, hives
 from .words import RIGHT_TO_LEFT, language, say
@@ -231,7 +231,8 @@ class HiveDiary:
 
     def page(self, around: Surroundings) -> Node:
         self.around = around
-        body = self._wide() if around.width >= WIDE else self._narrow()
+        over = visits.over(self) if self.place == "form" else None
+        body = column(over, fill=look.PAPER) if over else self._wide() if around.width >= WIDE else self._narrow()
         if self.passing_until > self.system.now():
             undo = self.undo if self.removed is not None else None
             body.children.append(column(look.passing(self.say(self.passing), self.say("Undo"), undo), pad=(12, 12)))

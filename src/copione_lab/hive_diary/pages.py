@@ -121,9 +121,6 @@ def detail(app: HiveDiary) -> list[Node]:
         return drawn.sketch(app)
     title = {"form": app.say("New inspection")}.get(app.place, app.hive.name)
     head = look.bar(title, "toolbar_title", app.around.platform, app.back)
-    over = visits.over(app)
-    if over is not None:
-        return [over]
     if app.dialog:
         return [head, _dialog(app)]
     return [head, *{"form": form, "saved": saved}.get(app.place, hive_page)(app, app.hive)]

@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 import shlex
 from collections.abc import Iterator, Sequence
+from itertools import pairwise
 
 from ...model.clock import Clock, SystemClock
 from ...model.device import DeviceProfile
@@ -35,6 +36,7 @@ class AdbLink:
         self._v2 = "shell_v2" in server.features(serial)
         self._profile: DeviceProfile | None = None
         self._components: dict[str, str] = {}
+        self._injects = self._v2  # until it turns out otherwise; without exit codes it would not
 
     @property
     def address(self) -> str:
@@ -112,16 +114,22 @@ class AdbLink:
     # acting
 
     def touch(self, contacts: Sequence[Contact]) -> None:
-        if len(contacts) == 1:
-            self._shell("input " + "; input ".join(input_commands(contacts[0], self.profile().density)))
+        density = self.profile().density
+        if len(contacts) == 1 and (simple(contacts[0]) or not self._injects):
+            self._shell("input " + "; input ".join(input_commands(contacts[0], density)))
+        elif self._injects and self._inject(contacts):
             return
+        elif all(later.since >= former.lift for former, later in pairwise(contacts)):
+            self._shell("input " + "; input ".join(command for c in contacts for command in input_commands(c, density)))
+        else:
+            raise LinkError(f"The phone {self.serial} takes one finger at a time: it has no `uinput` tool that works.")
+
+    def _inject(self, contacts: Sequence[Contact]) -> bool:
+        """Through a touch panel of our own; False, and not tried again, where the phone has no tool for it."""
         profile = self.profile()
         commands = uinput_commands(contacts, (profile.width_px, profile.height_px), profile.density, self._rotation())
-        output = self.server.shell(self.serial, f"printf %s {shlex.quote(commands)} | uinput -", v2=self._v2)
-        if output.code != 0:
-            raise LinkError(
-                f"The phone {self.serial} takes one finger at a time: it has no `uinput` tool that works.", printed=output.words
-            )
+        self._injects = self.server.shell(self.serial, f"printf %s {shlex.quote(commands)} | uinput -", v2=self._v2).code == 0
+        return self._injects
 
     def _rotation(self) -> int:
         return facts.rotation(self._words("dumpsys window"))
@@ -216,6 +224,13 @@ def text_pieces(words: str) -> Iterator[str]:
                     yield piece
 
 
+def simple(contact: Contact) -> bool:
+    """Is it one `input` command, but for a stop before the lift: a tap, a hold, a straight stroke without a rest on the way?"""
+    gaps = [later[0] - former[0] for former, later in pairwise(contact.path)]
+    away = max((abs(x - contact.begin[0]) + abs(y - contact.begin[1]) for _, x, y in contact.path), default=0.0)
+    return away <= TAP_DRIFT or (_straight(contact) and max(gaps, default=0.0) < PAUSE_S)
+
+
 def input_commands(contact: Contact, density: float) -> list[str]:
     """The `input` commands for one finger, dp times `density` pixels: a tap, a straight swipe, or motion events with their pauses."""
 
@@ -227,10 +242,13 @@ def input_commands(contact: Contact, density: float) -> list[str]:
     away = max((abs(x - x0) + abs(y - y0) for _, x, y in contact.path), default=0.0)
     if away <= TAP_DRIFT:
         return [f"tap {px(x0, y0)}"] if contact.seconds < TAP_S else [f"swipe {px(x0, y0)} {px(x0, y0)} {ms}"]
-    if _straight(contact) and contact.lift - contact.path[-1][0] < PAUSE_S:
+    if simple(contact) and contact.lift - contact.path[-1][0] < PAUSE_S:
         return [f"swipe {px(x0, y0)} {px(x1, y1)} {ms}"]
     commands = [f"motionevent DOWN {px(x0, y0)}"]
-    commands += [f"motionevent MOVE {px(x, y)}" for _, x, y in contact.path[1:]]
+    for (since, _, _), (t, x, y) in pairwise(contact.path):
+        if t - since >= PAUSE_S:
+            commands[-1] += f"; sleep {t - since:.2f}"
+        commands.append(f"motionevent MOVE {px(x, y)}")
     rest = contact.lift - contact.path[-1][0]
     if rest >= PAUSE_S:
         commands[-1] += f"; sleep {rest:.2f}"

@@ -1,0 +1,62 @@
+"""Days as a device writes them, in any language: by the Unicode locale data (Babel)."""
+
+from __future__ import annotations
+
+import re
+from datetime import date
+from functools import lru_cache
+
+FORMS = ("full", "long", "medium")
+
+
+@lru_cache(maxsize=32)
+def _months(locale: str) -> dict[str, int]:
+    """Month names of a locale, folded, with their numbers; English where the locale is unknown."""
+    from babel import Locale, UnknownLocaleError
+    from babel.dates import get_month_names
+
+    try:
+        spoken = Locale.parse(locale.replace("-", "_") or "en")
+    except (UnknownLocaleError, ValueError):
+        spoken = Locale("en")
+    found: dict[str, int] = {}
+    for width in ("wide", "abbreviated"):
+        for context in ("format", "stand-alone"):
+            for number, name in get_month_names(width, context, spoken).items():
+                found.setdefault(name.casefold().rstrip("."), number)
+    return found
+
+
+def _month(words: str, locale: str) -> int | None:
+    """The month that a text names, the longest name first; a prefix of one letter (in, of) may stand before it."""
+    folded = words.casefold()
+    names = sorted(_months(locale).items(), key=lambda pair: -len(pair[0]))
+    return next((number for name, number in names if re.search(rf"(?<!\w)\w?{re.escape(name)}(?!\w)", folded)), None)
+
+
+def month_of(words: str, locale: str) -> tuple[int, int] | None:
+    """Year and month of a heading like `November 2026`; None for anything else."""
+    year = re.fullmatch(r"\D*(\d{4})\D*", words)
+    month = _month(words, locale) if year else None
+    return (int(year.group(1)), month) if year and month else None
+
+
+def day_of(words: str, locale: str) -> date | None:
+    """The day that a text is: ISO, or day, month's name and year in any order. None for anything else."""
+    iso = re.fullmatch(r"(\d{4})-(\d{2})-(\d{2})", words.strip())
+    numbers = [int(n) for n in re.findall(r"\d+", words)]
+    month = _month(words, locale) if len(numbers) == 2 else None
+    try:
+        if iso:
+            return date.fromisoformat(words.strip())
+        if month is None or not any(n > 31 for n in numbers):
+            return None
+        day, year = sorted(numbers)
+        return date(year, month, day)
+    except ValueError:
+        return None
+
+
+def month_named(words: str, locale: str) -> int | None:
+    """The number of a month when the text is its name and nothing else."""
+    return _months(locale).get(words.casefold().strip().rstrip("."))

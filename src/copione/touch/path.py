@@ -1,0 +1,71 @@
+"""Freehand paths as SVG path data in shares of a box: M and L with absolute coordinates, which is all a finger draws."""
+
+from __future__ import annotations
+
+import math
+import re
+from collections.abc import Sequence
+
+Point = tuple[float, float]
+_TOKEN = re.compile(r"[MLml]|[-+]?(?:\d+\.?\d*|\.\d+)(?:e[-+]?\d+)?")
+FINE = 0.012  # of the box: what a simplified line may be away from the traced one
+
+
+def svg_strokes(words: str) -> list[list[Point]]:
+    """The strokes of path data. Raises ValueError for what is none."""
+    strokes: list[list[Point]] = []
+    numbers: list[float] = []
+    command = ""
+    if _TOKEN.sub("", words).replace(",", "").strip():
+        raise ValueError(f"{words} is no path. One looks like M .2 .2 L .8 .6.")
+    for token in _TOKEN.findall(words):
+        if token in "MLml":
+            command = token
+            continue
+        numbers.append(float(token))
+        if len(numbers) == 2:
+            place = (numbers[0], numbers[1])
+            last = strokes[-1][-1] if strokes and strokes[-1] else (0.0, 0.0)
+            if command.islower():
+                place = last[0] + place[0], last[1] + place[1]
+            if command in "Mm":
+                strokes.append([place])
+                command = "L" if command == "M" else "l"
+            elif not strokes:
+                raise ValueError(f"{words} does not begin with M.")
+            else:
+                strokes[-1].append(place)
+            numbers = []
+    if not strokes or numbers:
+        raise ValueError(f"{words} is no path. One looks like M .2 .2 L .8 .6.")
+    return strokes
+
+
+def svg_words(points: Sequence[Point]) -> str:
+    """One stroke as path data, simplified."""
+    kept = simplified(list(points), FINE)
+    return "M " + " L ".join(f"{_short(x)} {_short(y)}" for x, y in kept)
+
+
+def _short(value: float) -> str:
+    words = f"{value:.3f}".rstrip("0").rstrip(".")
+    words = words.replace("0.", ".", 1) if words.startswith(("0.", "-0.")) else words
+    return "0" if words in {"", "-0", "-"} else words
+
+
+def simplified(points: list[Point], fine: float) -> list[Point]:
+    """Fewer points, none of the others farther than `fine` from the line (Ramer 1972, Douglas and Peucker 1973)."""
+    if len(points) < 3:
+        return points
+    (x0, y0), (x1, y1) = points[0], points[-1]
+    length = math.hypot(x1 - x0, y1 - y0)
+
+    def away(point: Point) -> float:
+        if length < 1e-9:
+            return math.hypot(point[0] - x0, point[1] - y0)
+        return abs((x1 - x0) * (point[1] - y0) - (y1 - y0) * (point[0] - x0)) / length
+
+    far = max(range(1, len(points) - 1), key=lambda i: away(points[i]))
+    if away(points[far]) <= fine:
+        return [points[0], points[-1]]
+    return simplified(points[: far + 1], fine)[:-1] + simplified(points[far:], fine)
