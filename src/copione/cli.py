@@ -206,9 +206,18 @@ def replay(
         context.exit(_replay(project, loaded, chosen, junit, out, as_json))
 
 
+def _ask_for_secrets(loaded: Loaded) -> None:
+    """At a terminal: the values of variables that nothing gives, typed unseen."""
+    missing = sorted(loaded.script.variables() - set(loaded.rows[0]) - set(loaded.secrets))
+    if missing and not loaded.script.data and sys.stdin.isatty():
+        for name in missing:
+            loaded.secrets[name] = click.prompt(name, hide_input=True)
+
+
 def _sound(project: Project, script: Path) -> Loaded:
     """The script, ready to run. Raises FileTrouble, ScriptBroken."""
     loaded = project.load(script)
+    _ask_for_secrets(loaded)
     problems = problems_of(loaded)
     if problems:
         many = f"{len(problems)} problems" if len(problems) > 1 else "a problem"

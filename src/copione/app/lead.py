@@ -12,11 +12,13 @@ from PySide6.QtCore import QObject, QTimer, Signal
 from ..language.words import KEYS
 from ..links.bench import Device
 from ..links.link import InstalledApp, Link
+from ..model.clock import SystemClock
 from ..model.errors import CopioneError
 from ..model.gesture import Contact
 from ..model.screen import Moment
 from ..project.journal import Unfinished
 from ..project.project import Project
+from ..recording.hand import Hand
 from ..recording.intent import Meaning
 from ..recording.recording import Recording, State
 from ..recording.session import Session
@@ -49,6 +51,8 @@ class Lead(QObject):
         self._asked = False
         self._jobs = 0
         self._starting = False
+        self._hand: Hand | None = None
+        self.on_phone = False
         self._timer = QTimer(self)
         self._timer.timeout.connect(self._feed)
 
@@ -81,6 +85,7 @@ class Lead(QObject):
     def close(self) -> None:
         """Stop looking. The workers have ended; a recording that goes on is left in its journal and offered again."""
         self._timer.stop()
+        self._let_go()
         if self._session is not None:
             self._session.journal.close()
 
@@ -90,9 +95,12 @@ class Lead(QObject):
         if self._asked or self._jobs or self.device is None or self.device.worker is None:
             return
         self._asked = True
-        shown, session = self.png, self._session
+        shown, session, hand = self.png, self._session, self._hand
 
         def job(link: Link) -> tuple[bytes, Moment | None]:
+            if session is not None and hand is not None:
+                hand.follow()
+                return session.moment.png, session.moment if session.moment.png != shown else None
             png = link.picture()
             if png == shown:
                 return png, None
@@ -120,7 +128,12 @@ class Lead(QObject):
 
     # acting
 
-    def _do(self, job: Callable[[Link], Any], done: Callable[[Any], None] = lambda result: None) -> None:
+    def _do(
+        self,
+        job: Callable[[Link], Any],
+        done: Callable[[Any], None] = lambda result: None,
+        refused: Callable[[CopioneError], None] = lambda error: None,
+    ) -> None:
         if self.device is None or self.device.worker is None:
             return
         self._jobs += 1
@@ -131,6 +144,7 @@ class Lead(QObject):
 
         def failed(error: CopioneError) -> None:
             self._jobs -= 1
+            refused(error)
             self.troubled.emit(error.sentence)
 
         self.courier.follow(self.device.worker.submit(job), ended, failed)
@@ -148,6 +162,19 @@ class Lead(QObject):
             self._do(lambda link: session.type(words))
         else:
             self._do(lambda link: (link.type_text(words), link.moment())[1], self._show)
+
+    def turn(self, orientation: str) -> None:
+        session = self._session
+        if session is not None:
+            self._do(lambda link: session.turn(orientation))
+        else:
+            self._do(lambda link: (link.turn(orientation), link.moment())[1], self._show)
+
+    def be_plain(self, plainly: bool) -> None:
+        """Record gestures as they are from now on, or what they mean again."""
+        session = self._session
+        if session is not None:
+            session.plainly = plainly
 
     def erase(self) -> None:
         session = self._session
@@ -199,6 +226,8 @@ class Lead(QObject):
             self._starting = False
             self._session = session
             self.since = time.monotonic()
+            if self.on_phone:
+                self.put_hand(True)
             self._take(session.recording.steps, session.recording.scene)
             self.recording_changed.emit()
 
@@ -224,6 +253,29 @@ class Lead(QObject):
         self.steps, self.scene = state, scene
         self.steps_changed.emit()
 
+    def put_hand(self, there: bool) -> None:
+        """While recording: listen to the fingers on the phone itself, or no more."""
+        session = self._session
+        self._let_go()
+        self.on_phone = there
+        if not there or session is None:
+            return
+
+        def listening(hand: Hand) -> None:
+            self._hand = hand
+
+        def refused(_error: CopioneError) -> None:
+            self.on_phone = False
+            self.recording_changed.emit()
+
+        self._do(lambda link: Hand(link, session, SystemClock()), listening, refused)
+
+    def _let_go(self) -> None:
+        """Nobody listens to the phone's panel any more."""
+        if self._hand is not None:
+            self._hand.close()
+            self._hand = None
+
     def change(self, job: Callable[[Recording], object]) -> None:
         """Change the recording: delete, rename, undo ... on the worker, in order with the gestures."""
         session = self._session
@@ -243,6 +295,7 @@ class Lead(QObject):
 
         def done(path: Path) -> None:
             self._session = None
+            self._let_go()
             self.recording_changed.emit()
             self.saved.emit(path)
 
@@ -255,6 +308,7 @@ class Lead(QObject):
 
         def done(_result: object) -> None:
             self._session = None
+            self._let_go()
             self._take((), "")
             self.recording_changed.emit()
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from typing import Protocol
 
@@ -45,6 +45,17 @@ class Link(Protocol):
 
     def touch(self, contacts: Sequence[Contact]) -> None:
         """Put fingers on the glass: dp of the screen as it is held, times relative to each other."""
+        ...
+
+    def panel(self) -> tuple[int, int]:
+        """Width and height of the touch panel in its own units, upright."""
+        ...
+
+    def touch_stream(self, taken: Callable[[bytes], bool]) -> None:
+        """Hand on what the panel tells of the user's own fingers, as `getevent -lt` prints it, until `taken` says False.
+
+        It is called now and then with nothing too. May run on a thread of its own beside everything else.
+        """
         ...
 
     def turn(self, orientation: str) -> None:

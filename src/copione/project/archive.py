@@ -17,6 +17,7 @@ from ..model.geometry import Box
 from ..model.outcome import Outcome, Result
 from ..model.screen import Moment
 from .files import read_text, slug, trouble, write_whole
+from .secrets import blanked
 
 
 @dataclass(frozen=True)
@@ -64,6 +65,7 @@ class TakeWriter:
 
     def moment(self, moment: Moment) -> str:
         """Keep a moment; its number as text, the stem of its files."""
+        moment = blanked(moment)
         self._count += 1
         stem = f"{self._count:04d}"
         try:

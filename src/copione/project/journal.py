@@ -20,6 +20,7 @@ from ..model.screen import Moment, Screen
 from ..model.step import Step
 from .files import read_text, trouble, write_whole
 from .portraits import screen_from, screen_record
+from .secrets import blanked
 
 JOURNAL = "journal.jsonl"
 
@@ -44,6 +45,9 @@ class Journalled(Protocol):
     @property
     def bars(self) -> int: ...
 
+    @property
+    def doubt(self) -> str: ...
+
 
 @dataclass(frozen=True)
 class Kept:
@@ -57,6 +61,7 @@ class Kept:
     mark: tuple[tuple[float, float], ...]
     scrolled: bool
     bars: int
+    doubt: str = ""
 
 
 @dataclass(frozen=True)
@@ -93,6 +98,7 @@ class Journal:
 
     def moment(self, moment: Moment) -> str:
         """Keep a moment; the stem of its files."""
+        moment = blanked(moment)
         self._moments += 1
         stem = f"{self._moments:04d}"
         try:
@@ -132,6 +138,7 @@ class Journal:
             "mark": recorded.mark,
             "scrolled": recorded.scrolled,
             "bars": recorded.bars,
+            "doubt": recorded.doubt,
         }
 
     def done(self, how: str) -> None:
@@ -198,4 +205,5 @@ def _kept(record: dict[str, Any], folder: Path, screens: dict[str, Screen]) -> K
             continue
         portraits.append((key, Portrait(screens[stem], row, record["scene"], picture, value, share)))
     mark = tuple((float(x), float(y)) for x, y in record["mark"])
-    return Kept(record["uid"], record["scene"], item, tuple(portraits), record["shot"], mark, record["scrolled"], record["bars"])
+    rest = record["shot"], mark, record["scrolled"], record["bars"], record.get("doubt", "")
+    return Kept(record["uid"], record["scene"], item, tuple(portraits), *rest)

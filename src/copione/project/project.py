@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import tomllib
 from dataclasses import dataclass, field
+from functools import cached_property
 from pathlib import Path
 from typing import Any
 
@@ -15,6 +16,7 @@ from ..model.step import Script
 from .data import Row, load_rows
 from .files import read_text, slug, write_whole
 from .portraits import Portraits, load_portraits
+from .secrets import from_environment
 
 MARK = "project.toml"
 
@@ -27,7 +29,7 @@ class App:
     packages: dict[str, str] = field(default_factory=dict)
 
 
-@dataclass(frozen=True)
+@dataclass
 class Loaded:
     """A script as it was found on disk. `notes` say what was found wanting and can be done without."""
 
@@ -40,6 +42,11 @@ class Loaded:
     @property
     def script(self) -> Script:
         return self.document.script
+
+    @cached_property
+    def secrets(self) -> dict[str, str]:
+        """Values from the environment for the variables that the data does not give. Never written down."""
+        return from_environment(self.script.variables() - set(self.rows[0] if self.rows else {}))
 
 
 class Project:
@@ -140,9 +147,9 @@ class Project:
 
 
 def problems_of(loaded: Loaded) -> tuple[Problem, ...]:
-    """The document's problems and, with data, the variables no column gives."""
+    """The document's problems and the variables that neither the data nor the environment gives."""
     if loaded.document.script.data or loaded.script.variables():
-        return (*loaded.document.problems, *data_problems(loaded.document, loaded.rows[0]))
+        return (*loaded.document.problems, *data_problems(loaded.document, [*loaded.rows[0], *loaded.secrets]))
     return loaded.document.problems
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Iterable
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -15,6 +16,7 @@ from ..model.screen import Element, Screen
 
 NEAR_LIMIT = 160.0  # dp: words farther away say little about a place
 NEAR_COUNT = 4
+PRECEDING = 12  # words before an element that may say under which heading it stands
 
 
 @lru_cache(maxsize=16384)
@@ -62,6 +64,29 @@ def neighbours(element: Element) -> tuple[str, ...]:
         if not element.row <= row < end and said != own:
             words.append(said)
     return tuple(words)
+
+
+@lru_cache(maxsize=4096)
+def preceding(element: Element) -> tuple[str, ...]:
+    """Folded words that come before an element in the tree, nearest first: its caption, the heading it stands under."""
+    words: list[str] = []
+    for row in range(element.row - 1, max(-1, element.row - 200), -1):
+        role = element.screen.roles[row]
+        said = fold(element.screen.texts[row] or (element.screen.labels[row] if role in {"listitem", "generic"} else ""))
+        if said and role not in {"textbox", "slider", "progressbar"}:
+            words.append(said)
+            if len(words) == PRECEDING:
+                break
+    return tuple(words)
+
+
+def heading(element: Element, twins: Iterable[Element]) -> str:
+    """The nearest word before an element that none of its twins has as near; empty where there is none."""
+    others = [preceding(twin) for twin in twins]
+    for i, word in enumerate(preceding(element)):
+        if all(word not in other[: i + 1] for other in others):
+            return word
+    return ""
 
 
 @lru_cache(maxsize=4096)

@@ -16,7 +16,7 @@ import numpy.typing as npt
 from ..model.portrait import Portrait, Sighting, Unseen
 from ..model.screen import Element, Flag, Screen
 from ..model.step import Target
-from .evidence import chain, fold, neighbours, rarity
+from .evidence import chain, fold, heading, neighbours, preceding, rarity
 from .index import Floats, index
 
 BAR = 0.45  # of the evidence's weight that must agree
@@ -122,7 +122,7 @@ def _by_portrait(screen: Screen, target: Target, portrait: Portrait, allowed: np
         return Unseen("it is not on this screen", False, *sure, rival)
     if margin < MARGIN and rival is not None:
         return Unseen(f"two could be it: {_called(pick)} and {_called(rival)}", True, *sure, rival)
-    if twins(known) and not varied and _overlap(neighbours(known), neighbours(pick)) < BESIDE:
+    if twins(known) and not varied and _beside(known, pick) < BESIDE:
         return Unseen(f"{_called(pick)} says the same, but what was beside it is not there", True, *sure, rival)
     if not varied and not _leads_back(pick, portrait):
         return Unseen(f"{_called(pick)} resembles it, but resembles something else that was recorded as much", True, *sure, rival)
@@ -157,7 +157,7 @@ def score(screen: Screen, known: Element, name: str) -> tuple[Floats, Floats]:
         sums += weights["id"] * there.same_id(known.id)
     for row in _best(sums, SHORTLIST):
         element = screen.element(int(row))
-        sums[row] += weights["near"] * _overlap(near, neighbours(element)) + weights["chain"] * _jaccard(above, chain(element))
+        sums[row] += weights["near"] * _beside(known, element) + weights["chain"] * _jaccard(above, chain(element))
     return sums / sum(weights.values()), names
 
 
@@ -179,11 +179,33 @@ def _kinship(known: str, role: str) -> float:
 
 
 @lru_cache(maxsize=4096)
-def twins(element: Element) -> bool:
-    """Does another element of its screen have the same role, id and name?"""
+def twins(element: Element) -> tuple[Element, ...]:
+    """The other elements of its screen with the same role, id and name."""
     here = index(element.screen)
     same = (here.role_of == here.role_of[element.row]) & (here.id_of == here.id_of[element.row])
-    return int((same & (here.name_of == here.name_of[element.row])).sum()) > 1
+    rows = np.flatnonzero(same & (here.name_of == here.name_of[element.row])).tolist()
+    return tuple(element.screen.element(row) for row in rows if row != element.row)
+
+
+@lru_cache(maxsize=4096)
+def _headings(element: Element) -> tuple[str, frozenset[str]]:
+    """What tells an element from its twins by what stands before it, and the like of each twin."""
+    others = twins(element)
+    every = (element, *others)
+    found = [heading(each, (o for o in every if o != each)) for each in every]
+    return found[0], frozenset(found) - {""}
+
+
+def _beside(known: Element, element: Element) -> float:
+    """How well an element's surroundings fit those of the known one, 0..1; where there are twins, its heading counts too."""
+    overlap = _overlap(neighbours(known), neighbours(element))
+    if not twins(known):
+        return overlap
+    own, every = _headings(known)
+    if not own:
+        return overlap
+    nearest = next((word for word in preceding(element) if word in every), "")
+    return 0.5 * overlap + 0.5 if nearest == own else 0.5 * overlap * (not nearest)
 
 
 def _overlap(wanted: tuple[str, ...], found: tuple[str, ...]) -> float:

@@ -22,6 +22,9 @@ from ..touch.reading import read_contacts
 from .intent import Meaning, answered, chosen, interpret, on_keyboard, plain, same_on, typed
 from .recording import RecordedStep, Recording, State
 
+#: Touches that do something that can be seen, or were a slip; a drawing shows in the picture only.
+STRAY = frozenset({"tap", "double-tap", "hold", "swipe", "fling"})
+IDLE = "nothing changed on the screen"
 #: What asks in the system's name: packages of permission dialogs.
 SYSTEM_DIALOGS = frozenset(
     {"com.android.permissioncontroller", "com.google.android.permissioncontroller", "com.android.packageinstaller", "springboard"}
@@ -49,7 +52,9 @@ class Session:
         self._opened: tuple[Element, int] | None = None
         self.plainly = False  # record gestures as they are, whatever they mean
         if recovered is not None:
-            steps = tuple(RecordedStep(k.uid, k.scene, k.step, k.portraits, k.shot, k.mark, k.scrolled, k.bars) for k in recovered.steps)
+            steps = tuple(
+                RecordedStep(k.uid, k.scene, k.step, k.portraits, k.shot, k.mark, k.scrolled, k.bars, k.doubt) for k in recovered.steps
+            )
             self.recording.app = recovered.app or app
             self.recording.restore(steps, recovered.scene)
 
@@ -60,10 +65,13 @@ class Session:
 
     def look(self) -> Moment:
         """A fresh moment, kept in the journal."""
-        self._moment = self.link.moment()
-        self._stem = self.journal.moment(self._moment)
-        self._shown(self._moment)
-        return self._moment
+        return self._keep(self.link.moment())
+
+    def _keep(self, moment: Moment) -> Moment:
+        self._moment = moment
+        self._stem = self.journal.moment(moment)
+        self._shown(moment)
+        return moment
 
     def seen(self, png: bytes) -> Moment:
         """The moment of a picture that is shown: the newest one, or a fresh one when the picture is newer.
@@ -89,9 +97,29 @@ class Session:
             raise CopioneError(f"The gesture was done and not recorded: {before.trouble}")
         if on_keyboard(before.screen, gesture):
             return self._typed(after)
-        return self._meant(gesture, before.screen, after.screen, stem)
+        return self._meant(gesture, before.screen, after.screen, stem, same_picture=before.png == after.png)
 
-    def _meant(self, gesture: Gesture, before: Screen, after: Screen | None, stem: str, doubt: str = "") -> RecordedStep | None:
+    def glance(self) -> None:
+        """Look; keep the moment only when something has changed."""
+        moment = self.link.moment()
+        last = self._moment
+        if last is None or moment.png != last.png or (moment.screen is None) != (last.screen is None):
+            self._keep(moment)
+
+    def felt(self, gesture: Gesture, doubt: str = "", last: bool = True) -> RecordedStep | None:
+        """Take in a gesture of the user's own finger on the glass. `last`: nothing was done after it: what is there now followed it."""
+        before, stem = self.moment, self._stem
+        after = self.look() if last else None
+        if before.screen is None:
+            raise CopioneError(f"A gesture was done and not recorded: {before.trouble}")
+        if on_keyboard(before.screen, gesture):
+            return self._typed(after) if after is not None else None
+        same = after is not None and after.png == before.png
+        return self._meant(gesture, before.screen, after.screen if after is not None else None, stem, doubt, same)
+
+    def _meant(
+        self, gesture: Gesture, before: Screen, after: Screen | None, stem: str, doubt: str = "", same_picture: bool = False
+    ) -> RecordedStep | None:
         """Take in what a gesture meant. `doubt` says why it may have been read against the wrong screen."""
         mark = (gesture.begin, gesture.end) if gesture.moves else (gesture.begin,)
         if self._is_system(before):
@@ -100,6 +128,8 @@ class Session:
             meaning = plain(gesture, before) if self.plainly else interpret(gesture, before, after)
         if meaning is None:
             return None
+        if not doubt and after is not None and after.signature == before.signature and same_picture and meaning.step.verb in STRAY:
+            doubt = IDLE
         recorded = self.recording.add(meaning, stem, mark, doubt)
         return self._closed(after) or self._opening(meaning, recorded, after)
 

@@ -115,6 +115,7 @@ class Run:
             self._cancel.is_set,
             self.project.phrases(profile.locale),
             self._pace,
+            self.loaded.secrets,
         )
         self._began.set()
         take.run()

@@ -15,6 +15,7 @@ from ..model.portrait import Portrait, Sighting, Unseen
 from ..model.screen import Element, Moment
 from ..model.step import Scene, Script, Step, Target
 from ..project.archive import TakeWriter
+from ..project.secrets import masked
 from ..recognition.evidence import visible
 from ..recognition.phrases import Interpreter
 from ..recognition.reach import Reach, reach
@@ -46,7 +47,9 @@ class Take:
         cancelled: Callable[[], bool] = lambda: False,
         phrases: Mapping[str, str] | None = None,
         pace: Pace | None = None,
+        secrets: Mapping[str, str] | None = None,
     ) -> None:
+        self.secrets = secrets or {}
         self.pace = pace or Pace()
         self.interpreter = Interpreter(phrases or {})
         self.link, self.script, self.values, self.portraits, self.package = link, script, values, portraits, package
@@ -93,8 +96,8 @@ class Take:
         act = Act()
         words, key = step_words(step), step.key()
         try:
-            filled = step.filled(self.values)
-            words = step_words(filled)
+            filled = step.filled({**self.values, **self.secrets})
+            words = step_words(step.filled(masked(self.values, self.secrets)))
             if self.stem == "" and step.verb != "launch":
                 self.eye.look()
             act.before = self.stem

@@ -200,6 +200,15 @@ def _parse_any(log: bytes) -> Events:
     return Events(np.array(times), np.array([code for _, code, _ in rows], np.int64), np.array([value for *_, value in rows], np.int64))
 
 
+def fingers_down(events: Events) -> bool:
+    """Is some finger still on the glass at the end of the events?"""
+    named = np.maximum.accumulate(np.where(events.codes == SLOT, np.arange(len(events.codes)), -1))
+    slots = np.where(named >= 0, events.values[np.maximum(named, 0)], 0)
+    marks = np.flatnonzero(events.codes == TRACKING)
+    last = dict(zip(slots[marks].tolist(), events.values[marks].tolist(), strict=True))
+    return any(value != UP for value in last.values())
+
+
 def tracks(events: Events, x_scale: float = 1.0, y_scale: float = 1.0) -> list[Track]:
     """Every contact of the events, in the order of their touches, places times the scales. One that never lifts ends with the events."""
     codes, values = events.codes, events.values

@@ -126,7 +126,7 @@ class HiveDiary:
         if what != "note":
             self.system.focus(None)
         setattr(self.draft, what, value)
-        self.system.log("HiveDiary", f"set {what}")
+        self.system.log("HiveDiary", f"set {what} {value}")
 
     def save(self) -> None:
         assert self.hive is not None
@@ -221,6 +221,7 @@ class HiveDiary:
 
     def sign_in(self) -> None:
         self.system.focus(None)
+        self.system.log("HiveDiary", "sign in")
         self.signed_in = all(self.credentials.values())
 
     def toggle_task(self, key: tuple[str, str]) -> None:

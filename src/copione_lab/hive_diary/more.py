@@ -19,9 +19,11 @@ def settings(app: HiveDiary) -> list[Node]:
 
     def night() -> None:
         app.night = not app.night
+        app.system.log("HiveDiary", f"night {app.night}")
 
     def step(by: int) -> None:
         app.remind = min(30, max(1, app.remind + by))
+        app.system.log("HiveDiary", f"remind {app.remind}")
 
     days = row(
         text(app.say("Remind after days"), grow=1),

@@ -65,6 +65,7 @@ class StagePage(QWidget):
         for name, words, tip, act in (
             ("back", "Back", "Go back on the phone", lambda: self.lead.press("back")),
             ("home", "Home", "The phone's home screen", lambda: self.lead.press("home")),
+            ("turn", "Turn", "Turn the phone on its side, or upright again", self.turn),
             ("apps", "Open app", "Choose an installed app", self.open_app),
         ):
             button = QPushButton(words)
@@ -78,6 +79,16 @@ class StagePage(QWidget):
         self.check.toggled.connect(self.mirror.set_latched)
         self.check.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         row.addWidget(self.check)
+        self.hand = QPushButton("My finger is on the phone", checkable=True)
+        self.hand.setToolTip("Record what your own finger does on the phone's glass, besides what is done here")
+        self.hand.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        self.hand.clicked.connect(self.lead.put_hand)
+        row.addWidget(self.hand)
+        self.plain = QPushButton("Plain gestures", checkable=True)
+        self.plain.setToolTip("Write down the gesture itself instead of what it means")
+        self.plain.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        self.plain.toggled.connect(self.lead.be_plain)
+        row.addWidget(self.plain)
         row.addStretch(1)
         layout.addLayout(row)
         return desk
@@ -128,6 +139,11 @@ class StagePage(QWidget):
         for button in self.keys.values():
             button.setEnabled(ready)
         self.check.setEnabled(recording)
+        self.hand.setEnabled(ready)
+        self.hand.setChecked(self.lead.on_phone)
+        self.plain.setEnabled(recording)
+        if not recording and self.plain.isChecked():
+            self.plain.setChecked(False)
         if not recording and self.check.isChecked():
             self.check.setChecked(False)
         self.undo.setVisible(recording and bool(self.lead.steps))
@@ -157,6 +173,11 @@ class StagePage(QWidget):
             self.mirror.flush()
             self.lead.change(lambda recording: recording.new_scene(name))
             self.mirror.setFocus()
+
+    def turn(self) -> None:
+        size = self.mirror.screen_dp()
+        if size is not None:
+            self.lead.turn("portrait" if size[0] > size[1] else "landscape")
 
     def take_back(self) -> None:
         self.mirror.flush()

@@ -10,6 +10,7 @@ from PySide6.QtGui import QKeyEvent, QPainter, QPen, QTextDocument
 from PySide6.QtWidgets import QInputDialog, QListView, QMenu, QStyle, QStyledItemDelegate, QStyleOptionViewItem, QWidget
 
 from ...recording.recording import RecordedStep, State
+from ...recording.session import IDLE
 from .. import theme
 from ..lead import Lead
 from ..pictures import Pictures, close_part
@@ -55,6 +56,15 @@ class StepsModel(QAbstractListModel):
         return None
 
 
+def _worded(step: RecordedStep) -> str:
+    """The sentence; of a step in doubt paler, with the reason under it."""
+    words = sentence(step.words)
+    if not step.doubt:
+        return words
+    muted = theme.MUTED.name()
+    return f'<span style="color:{muted}">{words}</span><br><span style="color:{muted}; font-size:11px">{step.doubt}</span>'
+
+
 class StepDelegate(QStyledItemDelegate):
     """Paints a heading or a step."""
 
@@ -97,7 +107,7 @@ class StepDelegate(QStyledItemDelegate):
         self._crop(painter, crop, step)
         document = QTextDocument()
         document.setDefaultFont(theme.font())
-        document.setHtml(sentence(step.words))
+        document.setHtml(_worded(step))
         document.setTextWidth(card.right() - crop.right() - 46)
         painter.translate(crop.right() + 10, card.center().y() - document.size().height() / 2)
         document.drawContents(painter)
@@ -192,6 +202,9 @@ class StepsView(QListView):
             return
         menu = QMenu(self)
         menu.addAction("Delete this step", lambda: self.remove_asked.emit(step.uid))
+        idle = [s.uid for s in self.lead.steps if s.doubt == IDLE]
+        if idle:
+            menu.addAction(f"Delete {len(idle)} that changed nothing", lambda: [self.remove_asked.emit(uid) for uid in idle])
         menu.exec(self.viewport().mapToGlobal(place))
 
     def _rename(self, index: QModelIndex) -> None:

@@ -49,6 +49,18 @@ def rotation(words: str) -> int:
     return turns // 90 if turns >= 90 else turns
 
 
+_AXIS = re.compile(r"ABS_MT_POSITION_([XY])\s*:.*?max (\d+)")
+
+
+def panel(words: str) -> tuple[int, int] | None:
+    """Width and height of the touch panel in its own units from `getevent -lp`: of the device that has both axes."""
+    for device in re.split(r"^add device", words, flags=re.M):
+        found = {axis: int(most) + 1 for axis, most in _AXIS.findall(device)}
+        if {"X", "Y"} <= set(found):
+            return found["X"], found["Y"]
+    return None
+
+
 def front(words: str) -> tuple[str, str]:
     """Package and activity in front from `dumpsys window`; empty where nothing has the focus."""
     match = _FOCUS.search(words) or _FOCUSED_APP.search(words)

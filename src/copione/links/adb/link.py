@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 import shlex
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from itertools import pairwise
 
 from ...model.clock import Clock, SystemClock
@@ -133,6 +133,13 @@ class AdbLink:
 
     def _rotation(self) -> int:
         return facts.rotation(self._words("dumpsys window"))
+
+    def panel(self) -> tuple[int, int]:
+        profile = self.profile()
+        return facts.panel(self._words("getevent -lp")) or (profile.width_px, profile.height_px)
+
+    def touch_stream(self, taken: Callable[[bytes], bool]) -> None:
+        self.server.stream(self.serial, "getevent -lt", taken)
 
     def turn(self, orientation: str) -> None:
         self._shell("settings put system accelerometer_rotation 0")

@@ -94,6 +94,28 @@ class AdbServer:
         """Run a command, `given` its standard input, and give its raw output."""
         return self._device(serial, f"exec:{command}", given)
 
+    def stream(self, serial: str, command: str, taken: Callable[[bytes], bool]) -> None:
+        """Hand on what a command prints as it comes, until it ends or `taken` says False; with nothing now and then.
+
+        Through a terminal, since programs hold their output back otherwise.
+        """
+        with self._open() as connection:
+            answers = Answers()
+            self._request(connection, answers, f"host:transport:{serial}", serial)
+            self._request(connection, answers, f"shell:{command}", serial)
+            connection.settimeout(0.2)
+            data = answers.take_rest()
+            while taken(data):
+                try:
+                    data = connection.recv(CHUNK)
+                except TimeoutError:
+                    data = b""
+                    continue
+                except OSError as error:
+                    raise DeviceGone(f"The connection to the phone {serial} broke.", serial=serial) from error
+                if not data:
+                    raise DeviceGone(f"The phone {serial} does not tell its touches any more.", serial=serial)
+
     # inside
 
     def _no_server(self) -> NoServer:

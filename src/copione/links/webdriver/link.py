@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import base64
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from typing import Any
 
 from ...model.clock import Clock, SystemClock
@@ -18,6 +18,7 @@ from .wire import KEYS, Refused, capability, key_actions, touch_actions, value_o
 PATIENCE_S = 30.0
 STATUS_S = 2.0
 TREE_TRIES = 2
+NO_PANEL = "A device behind WebDriver does not tell what fingers do on its glass. Use it on the screen here."
 
 
 class WebDriverLink:
@@ -96,6 +97,12 @@ class WebDriverLink:
 
     def touch(self, contacts: Sequence[Contact]) -> None:
         self._command("POST", "actions", touch_actions(contacts))
+
+    def panel(self) -> tuple[int, int]:
+        raise LinkError(NO_PANEL)
+
+    def touch_stream(self, taken: Callable[[bytes], bool]) -> None:
+        raise LinkError(NO_PANEL)
 
     def turn(self, orientation: str) -> None:
         self._extension("orientation", {"orientation": orientation})

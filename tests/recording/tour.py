@@ -1,0 +1,140 @@
+"""A round through all of Hive Diary's pages, done by some hand while a recording goes on, and the judge of a replay: the app's own log."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable, Sequence
+
+from copione.model.gesture import Contact
+from copione.model.screen import Element
+from copione.recording.session import Session
+from copione.touch import making
+from copione_lab.phone import Phone
+
+from ..benches import named
+
+
+class Guest:
+    """Finds what a person would touch on the newest screen. `put` does a gesture, `write` types into the field that has the focus."""
+
+    def __init__(self, session: Session, put: Callable[[Sequence[Contact]], object], write: Callable[[str], object]) -> None:
+        self.session, self.put, self.write = session, put, write
+
+    def see(self, role: str, name: str) -> Element:
+        try:
+            return named(self.session.moment.screen, role, name)
+        except StopIteration:
+            shown = [(e.role, e.name) for e in self.session.moment.screen or () if e.name]
+            raise AssertionError(f"no {role} {name!r} among {shown}") from None
+
+    def tap(self, role: str, name: str) -> None:
+        self.put([making.tap(*self.see(role, name).box.centre)])
+
+    def stroke(self, element: Element, dx: float = 0.0, dy: float = 0.0, seconds: float = 0.3) -> None:
+        x, y = element.box.centre
+        self.put([making.swipe(x - dx / 2, y - dy / 2, x + dx / 2, y + dy / 2, seconds)])
+
+    def up(self, dy: float = 300) -> None:
+        """Scroll what fills the page."""
+        screen = self.session.moment.screen
+        assert screen is not None
+        x, y = screen.width - 30, screen.height * 0.62
+        self.put([making.drag(x, y, x, y - dy, 0.5)])
+
+
+def tour(session: Session, guest: Guest) -> None:
+    """Every page, every control of Hive Diary."""
+    scene = session.recording.new_scene
+    scene("Hives")
+    session.launch()
+    guest.tap("button", "Hives")
+    guest.stroke(guest.see("list", "Hives"), dy=260)
+    guest.stroke(guest.see("listitem", "Hive 2"), dx=-270)
+    guest.tap("button", "Undo")
+    guest.put([making.hold(*guest.see("listitem", "Hive 4").box.centre)])
+    guest.tap("button", "Cancel")
+    guest.up(480)
+    guest.up(320)
+    guest.tap("listitem", "Hive 17")
+    scene("One hive")
+    guest.tap("tab", "Past visits")
+    guest.tap("tab", "Now")
+    guest.put(making.double_tap(*guest.see("img", "Comb picture").box.centre))
+    guest.tap("button", "Comb sketch")
+    box = guest.see("canvas", "Comb sketch").box
+    shares = ((0.2, 0.2), (0.7, 0.3), (0.5, 0.8), (0.2, 0.2))
+    guest.put([making.freehand([(box.left + x * box.width, box.top + y * box.height) for x, y in shares])])
+    session.press("back")
+    scene("Inspection")
+    guest.tap("button", "New inspection")
+    slider = guest.see("slider", "Brood frames").box
+    begin, length, level = slider.left + 12, slider.width - 24, slider.centre[1]
+    guest.put([making.swipe(begin + 0.3 * length, level, begin + 0.6 * length, level, 0.5)])
+    guest.tap("switch", "Queen seen")
+    guest.tap("radio", "Calm")
+    guest.tap("textbox", "Notes")
+    guest.write("fresh comb")
+    guest.tap("switch", "Queen seen")
+    guest.tap("combobox", "Weather")
+    guest.tap("option", "Windy")
+    guest.tap("combobox", "Visited on")
+    guest.tap("button", "Previous month")
+    guest.tap("button", "20 October 2026")
+    guest.tap("button", "OK")
+    guest.tap("button", "One super more")
+    guest.tap("button", "Add photo")
+    guest.tap("button", "Only while it is used")
+    guest.tap("button", "Save inspection")
+    guest.tap("button", "Back to hives")
+    session.press("back")
+    scene("Map and rounds")
+    guest.tap("button", "Apiary map")
+    middle = guest.see("canvas", "Apiary map").box.centre
+    guest.put(making.two_fingers(middle, 120, scale=2.0))
+    guest.put(making.two_fingers(middle, 120, angle=40))
+    guest.put(making.two_fingers(middle, 60, shift=(80, 20)))
+    session.press("back")
+    guest.tap("button", "Rounds")
+    handle, there = (guest.see("listitem", name).box for name in ("Orchard", "Lime avenue"))
+    x = max(e.box.centre[0] for e in guest.see("listitem", "Orchard").descendants() if e.role == "img")
+    guest.put([making.drag(x, handle.centre[1], x, there.centre[1], 0.8)])
+    session.press("back")
+    scene("Tasks and settings")
+    guest.tap("button", "Tasks")
+    rows = [e for e in session.moment.screen or () if e.role == "switch"]
+    guest.put([making.tap(*rows[3].box.centre)])
+    session.press("back")
+    guest.tap("button", "Settings")
+    guest.tap("switch", "Night mode")
+    guest.tap("button", "More days")
+    guest.tap("button", "Sign in")
+    guest.tap("textbox", "Name")
+    guest.write("keeper")
+    guest.tap("textbox", "Password")
+    guest.write("honey")
+    guest.tap("button", "Sign in")
+    session.press("back")
+    session.press("back")
+    scene("Scale and about")
+    guest.tap("button", "Hive scale")
+    session.press("back")
+    guest.tap("button", "About")
+
+
+def deeds(phone: Phone) -> list[str]:
+    """What the app's widgets received, in order; of a value that was set several times in a row only the last."""
+    kept: list[str] = []
+    for _, words in phone.log_lines:
+        match = re.search(r"HiveDiary: (.*)", words)
+        if match is None:
+            continue
+        deed = match.group(1)
+        verb, what = [*deed.split(), "", ""][:2]
+        if (
+            kept
+            and verb in {"set", "remind"}
+            and kept[-1].split()[:2][: 1 if verb == "remind" else 2] == [verb, what][: 1 if verb == "remind" else 2]
+        ):
+            kept.pop()
+        kept.append(deed)
+    return kept
