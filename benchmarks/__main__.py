@@ -22,6 +22,8 @@ from copione.project.project import Project
 from copione.replay.run import Run
 from copione_lab.spawn import LabProcess
 
+from . import gestures, sightings
+
 ROOT = Path(__file__).resolve().parent.parent
 SCRIPT = ROOT / "examples" / "hive-diary" / "scripts" / "spring-inspection.copione"
 ROUNDS = 5
@@ -228,6 +230,8 @@ def main() -> int:
     console = Console(width=150)
     console.print(table)
     console.print(of_lab)
+    gestures.main()
+    sightings.main()
     return 0
 
 

@@ -32,9 +32,10 @@ def rarity(count: int, total: int) -> float:
 
 
 @lru_cache(maxsize=64)
-def word_rows(screen: Screen) -> npt.NDArray[np.int32]:
-    """Rows of the elements that have words of their own and are not fields: what neighbourhoods are told by."""
-    return np.array([i for i, t in enumerate(screen.texts) if t and screen.roles[i] in {"text", "heading"}], np.int32)
+def word_rows(screen: Screen) -> tuple[npt.NDArray[np.int32], npt.NDArray[np.float64]]:
+    """Rows of the elements that have words of their own and are not fields: what neighbourhoods are told by; and their boxes, (4, n)."""
+    rows = np.array([i for i, t in enumerate(screen.texts) if t and screen.roles[i] in {"text", "heading"}], np.int32)
+    return rows, np.ascontiguousarray(screen.boxes[rows].T)
 
 
 @lru_cache(maxsize=4096)
@@ -46,13 +47,14 @@ def neighbours(element: Element) -> tuple[str, ...]:
     screen = element.screen
     if element.role == "listitem":
         return tuple(fold(d.text) for d in element.descendants() if d.text and fold(d.text) != fold(element.name))[:NEAR_COUNT]
-    rows = word_rows(screen)
-    if not len(rows):
-        return ()
+    rows, (lefts, tops, rights, bottoms) = word_rows(screen)
     box = element.box
-    found = screen.boxes[rows]
-    dx = np.maximum(0.0, np.maximum(box.left - found[:, 2], found[:, 0] - box.right))
-    dy = np.maximum(0.0, np.maximum(box.top - found[:, 3], found[:, 1] - box.bottom))
+    near = np.flatnonzero((bottoms > box.top - NEAR_LIMIT) & (tops < box.bottom + NEAR_LIMIT))
+    if not len(near):
+        return ()
+    rows = rows[near]
+    dx = np.maximum(0.0, np.maximum(box.left - rights[near], lefts[near] - box.right))
+    dy = np.maximum(0.0, np.maximum(box.top - bottoms[near], tops[near] - box.bottom))
     away = np.hypot(dx, dy)
     words: list[str] = []
     end, own = screen.ends[element.row], fold(element.name)

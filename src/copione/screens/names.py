@@ -35,13 +35,18 @@ def name_all(
     A container without a role of its own is called by what is inside only where it takes touches.
     """
     captions = np.array([i for i, role in enumerate(roles) if role == "text" and _is_words(texts[i])], np.int32)
+    leftwards = np.array([runs_leftwards(texts[i]) for i in captions.tolist()], bool)
+    words = boxes[captions]
     names: list[str] = []
     inside = _first_inside(roles, texts, labels, boxes, parents)
     ends = subtree_ends(parents)
     for row, role in enumerate(roles):
         own = labels[row] or ("" if role in VALUED else texts[row])
         if not own and role in CAPTIONED:
-            own = _caption(row, role, captions[(captions < row) | (captions >= ends[row])], boxes, texts) or hints[row]
+            near = (words[:, 3] > boxes[row, 1] - LIST_GAP - 1) & (words[:, 1] < boxes[row, 3])
+            near &= (captions < row) | (captions >= ends[row])
+            picked = np.flatnonzero(near)
+            own = _caption(role, boxes[row], captions[picked], words[picked], leftwards[picked], texts) or hints[row]
         if not own and role in FILLED and (role != "generic" or clickable[row]):
             own = inside[row]
         names.append(" ".join(own.split()))
@@ -78,15 +83,22 @@ def _first_inside(
     return [entry[3] if entry else "" for entry in best]
 
 
-def _caption(row: int, role: str, captions: npt.NDArray[np.int32], boxes: npt.NDArray[np.float64], texts: Sequence[str]) -> str:
+def _caption(
+    role: str,
+    box: npt.NDArray[np.float64],
+    captions: npt.NDArray[np.int32],
+    found: npt.NDArray[np.float64],
+    leftwards: npt.NDArray[np.bool_],
+    texts: Sequence[str],
+) -> str:
+    """The words of the caption of an element with that box, among `captions` (rows) with the boxes `found`."""
     if not len(captions):
         return ""
-    left, top, right, bottom = boxes[row]
-    found = boxes[captions]
+    left, top, right, bottom = box
     middle = (found[:, 1] + found[:, 3]) / 2
     level = (middle > top) & (middle < bottom)
     before = level & (found[:, 2] <= left + 1)
-    after = level & (found[:, 0] >= right - 1) & np.array([runs_leftwards(texts[int(c)]) for c in captions])
+    after = level & (found[:, 0] >= right - 1) & leftwards
     beside = before | after
     distance = np.where(before, left - found[:, 2], found[:, 0] - right)
     if role in {"switch", "checkbox"} and beside.any():
