@@ -24,6 +24,16 @@ def fold(words: str) -> str:
     return " ".join(words.casefold().split())
 
 
+@lru_cache(maxsize=16384)
+def plain_id(id: str) -> str:
+    """An id without the custom of its platform: save_inspection and saveInspection are one."""
+    return "".join(c for c in id.casefold() if c.isalnum())
+
+
+def same_id(one: Element, other: Element) -> bool:
+    return bool(one.id) and plain_id(one.id) == plain_id(other.id)
+
+
 def rarity(count: int, total: int) -> float:
     """1 for the only one, 0 for what every element has: inverse document frequency (Spärck Jones 1972), scaled."""
     if total <= 1 or count <= 0:

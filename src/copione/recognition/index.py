@@ -11,7 +11,7 @@ import numpy as np
 import numpy.typing as npt
 
 from ..model.screen import Screen
-from .evidence import fold
+from .evidence import fold, plain_id
 
 Floats = npt.NDArray[np.float64]
 _NUMBERS = re.compile(r"\d+")
@@ -55,7 +55,7 @@ class Index:
 
     def same_id(self, id: str) -> Floats:
         """1 where the id is that one, shape (n,)."""
-        same: Floats = np.equal(self.id_of, self.ids.get(id, -1)).astype(np.float64)
+        same: Floats = np.equal(self.id_of, self.ids.get(plain_id(id), -1)).astype(np.float64)
         return same
 
 
@@ -63,7 +63,8 @@ class Index:
 def index(screen: Screen) -> Index:
     names = {words: i for i, words in enumerate(dict.fromkeys(map(fold, screen.names)))}
     roles = {role: i for i, role in enumerate(dict.fromkeys(screen.roles))}
-    ids = {id: i for i, id in enumerate(dict.fromkeys(screen.ids))}
+    plain = [plain_id(id) for id in screen.ids]
+    ids = {id: i for i, id in enumerate(dict.fromkeys(plain))}
     boxes = screen.boxes
     return Index(
         names=list(names),
@@ -72,10 +73,10 @@ def index(screen: Screen) -> Index:
         roles=list(roles),
         role_of=np.array([roles[role] for role in screen.roles], np.int32),
         ids=ids,
-        id_of=np.array([ids[id] for id in screen.ids], np.int32),
+        id_of=np.array([ids[id] for id in plain], np.int32),
         name_counts=Counter(screen.names),
         role_counts=Counter(screen.roles),
-        id_counts=Counter(screen.ids),
+        id_counts=Counter(plain),
         centres=(boxes[:, :2] + boxes[:, 2:]) / 2 / (screen.width, screen.height),
         sizes=np.maximum(boxes[:, 2:] - boxes[:, :2], 1.0),
     )

@@ -16,7 +16,7 @@ import numpy.typing as npt
 from ..model.portrait import Portrait, Sighting, Unseen
 from ..model.screen import Element, Flag, Screen
 from ..model.step import Target
-from .evidence import chain, fold, heading, neighbours, preceding, rarity
+from .evidence import chain, fold, heading, neighbours, plain_id, preceding, rarity, same_id
 from .index import Floats, index
 
 BAR = 0.45  # of the evidence's weight that must agree
@@ -110,13 +110,13 @@ def _by_portrait(screen: Screen, target: Target, portrait: Portrait, allowed: np
     scores = np.where(allowed, scores, -1.0)
     best = int(scores.argmax())
     pick = screen.element(best)
-    same_id = bool(known.id) and pick.id == known.id and index(known.screen).id_counts[known.id] == 1
-    sided = (bool(known.id) and pick.id == known.id) or _overlap(neighbours(known), neighbours(pick)) >= BESIDE
+    told = same_id(known, pick) and index(known.screen).id_counts[plain_id(known.id)] == 1
+    sided = same_id(known, pick) or _overlap(neighbours(known), neighbours(pick)) >= BESIDE
     same_name = names[best] >= (NAME_LIKE if sided else NAME_SURE)
     must_name = varied or known.role == "listitem"
     rival, margin = _runner_up(screen, scores, best)
     sure = float(max(0.0, scores[best])), float(margin)
-    if scores[best] < BAR or not (same_id or same_name or not (known.id or known.name)):
+    if scores[best] < BAR or not (told or same_name or not (known.id or known.name)):
         return Unseen("it is not on this screen", False, *sure, rival)
     if must_name and names[best] < 1.0:
         return Unseen("it is not on this screen", False, *sure, rival)
@@ -139,7 +139,7 @@ def score(screen: Screen, known: Element, name: str) -> tuple[Floats, Floats]:
     names = there.likeness(name, NAME_LIKE) if name else np.zeros(n)
     near, above = neighbours(known), chain(known)
     weights = {
-        "id": WEIGHTS["id"] * rarity(home.id_counts[known.id], total) if known.id else 0.0,
+        "id": WEIGHTS["id"] * rarity(home.id_counts[plain_id(known.id)], total) if known.id else 0.0,
         "name": WEIGHTS["name"] * max(0.5, rarity(home.name_counts[known.name], total)) if name else 0.0,
         "role": WEIGHTS["role"],
         "near": WEIGHTS["near"] * (TWINS if twins(known) else 1.0) if near else 0.0,
@@ -263,7 +263,7 @@ def _back(pick: Element, portrait: Portrait) -> bool:
 
 def _by(known: Element, pick: Element, name: float) -> tuple[str, ...]:
     found = []
-    if known.id and pick.id == known.id:
+    if same_id(known, pick):
         found.append("id")
     if name >= NAME_LIKE and pick.name:
         found.append("label" if pick.label else "text" if pick.text == pick.name else "name")
@@ -274,7 +274,7 @@ def _by(known: Element, pick: Element, name: float) -> tuple[str, ...]:
 
 def _weaker(known: Element, name: str, pick: Element, likeness: float) -> str:
     notes = []
-    if known.id and pick.id != known.id:
+    if known.id and not same_id(known, pick):
         notes.append("its id is gone" if not pick.id else f"its id is now {pick.id}")
     if name and likeness < 1.0:
         notes.append(f"it reads “{pick.name}”" if pick.name else "its name is gone")
