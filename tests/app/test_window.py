@@ -11,6 +11,7 @@ from copione.app.connect import ConnectDialog
 from copione.app.palette import Palette, fits
 from copione.app.stage.pointer import Finger, wheel
 from copione.app.wording import sentence, short
+from copione.links.usb import Plugged
 from copione.model.outcome import Outcome
 
 from .windows import WindowCase, application
@@ -174,7 +175,19 @@ class Manners(WindowCase):
         self.lab.set_state("LABWRENMINI", "unauthorized")
         self.until(lambda: not all(d.ready for d in self.window.workspace.devices))
         dialog = ConnectDialog(self.window.workspace, self.window)
-        self.assertIn("not approved on the phone. Unlock the phone", dialog.now.text())
+        dialog.refresh([Plugged("Thistle", "18d1", "4ee7", "T1", True, False)])
+        said = " ".join(label.text() for label in dialog.findChildren(QLabel))
+        for words in (
+            "LABWRENMINI: not approved on the phone",
+            "Unlock the phone",
+            "Thistle: no permission on the USB port",
+            "Without a cable",
+        ):
+            self.assertIn(words, said)
+        self.assertTrue(any("18d1" in line.text() for line in dialog.findChildren(QLineEdit)))
+        dialog.address.setText("my phone")
+        dialog._remember()
+        self.assertIn("is no address", dialog.said.text())
         self.window.grab()
         self.face.close()
         self.until(lambda: self.window.workspace.server_trouble)

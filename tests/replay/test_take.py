@@ -5,6 +5,9 @@ import subprocess
 import sys
 import threading
 import unittest
+from unittest import mock
+
+from PIL import Image
 
 from copione.model.clock import SteppedClock, SystemClock
 from copione.model.errors import ScriptBroken
@@ -303,3 +306,75 @@ class Threads(RunCase):
             device.worker.close()
         left = {t.name for t in threading.enumerate()} - before
         self.assertEqual({n for n in left if n in ("device Alder 5", "device Wren mini")}, set())
+
+
+class Gestures(RunCase):
+    """Every verb, written by hand without portraits; the app's own state is the judge."""
+
+    def test_rows_are_carried_canvases_moved_and_drawn_on_days_and_options_chosen(self) -> None:
+        results = self.one(
+            'whenever text "Allow Hive Diary to take pictures?" tap button "Only while it is used"',
+            "launch afresh",
+            'tap button "Rounds"',
+            'drag item "Orchard" below item "Lime avenue"',
+            'drag item "Old quarry" above item "Mill"',
+            "press back",
+            'tap button "Apiary map"',
+            'pinch canvas "Apiary map" by 2',
+            'twist canvas "Apiary map" by 90',
+            'drag canvas "Apiary map" by .2 0',
+            "press back",
+            'tap button "Hives"',
+            'fling up on list "Hives"',
+            'find item "Hive 3"',
+            'check list "Hives" has 9 items',
+            'tap item "Hive 3"',
+            'double-tap image "Comb picture"',
+            'wait for text "Marked for a second look"',
+            'tap button "Comb sketch"',
+            'draw on canvas "Comb sketch" path "M .2 .2 L .8 .6 M .5 .5 L .5 .9"',
+            "press back",
+            'tap button "New inspection"',
+            'choose "Rainy" in combobox "Weather"',
+            'choose "2027-02-03" in combobox "Visited on"',
+            "turn landscape",
+            "turn portrait",
+            'tap button "Add photo"',
+            'check text "1 photo" is shown',
+            'check combobox "Visited on" matches "3 February"',
+            'check slider "Brood frames" is between 1 and 4',
+            'check button "Save inspection" is enabled',
+        )
+        bad = [(r.step, r.outcome.value, r.reason) for r in results if not r.outcome.good and not r.step.startswith("check list")]
+        self.assertEqual(bad, [])
+        app = self.lab.phones[SERIALS["Alder 5"]]._app(APP)
+        self.assertEqual(app.stops, ["Old quarry", "Mill", "Lime avenue", "Orchard", "Heath"])
+        self.assertAlmostEqual(app.map.scale, 2.0, delta=0.06)
+        self.assertAlmostEqual(app.map.angle_deg, 90, delta=5)  # its shares are not quite square
+        self.assertEqual(len(app.sketch.strokes), 2)
+        self.assertTrue(app.hives[2].marked)
+        self.assertEqual((app.draft.weather, app.draft.day.isoformat(), app.draft.photos), ("Rainy", "2027-02-03", 1))
+
+    def test_what_cannot_be_done_is_stuck_with_its_reason(self) -> None:
+        form = ("launch afresh", 'tap button "Hives"', 'tap item "Hive 3"', 'tap button "New inspection"')
+        table = (
+            ('choose "Snowy" in combobox "Weather"', "“Snowy”: it is not on this screen"),
+            ('choose "2150-01-01" in combobox "Visited on"', "does not get to 2150-01-01"),
+            ('wait until slider "Brood frames" reads 9 within 0.3 s', "reads “3”"),
+            ('drag slider "Brood frames" onto button "Nowhere"', 'button "Nowhere": it is not on this screen'),
+        )
+        for step, reason in table:
+            with self.subTest(step):
+                last = self.one(*form, step)[-1]
+                self.assertEqual(last.outcome, Outcome.STUCK)
+                self.assertIn(reason, last.reason)
+
+    def test_a_secret_is_typed_and_never_written(self) -> None:
+        with mock.patch.dict("os.environ", {"PASSWORD": "h0neypot"}):
+            results = self.one("launch afresh", 'tap button "Settings"', 'tap button "Sign in"', 'type {password} into field "Password"')
+        self.assertTrue(results[-1].outcome.good, results[-1].reason)
+        self.assertEqual(results[-1].step, 'type {password} into field "Password"')
+        self.assertEqual(self.lab.phones[SERIALS["Alder 5"]]._app(APP).credentials["password"], "h0neypot")
+        self.assertFalse([p for p in self.run_made.folder.rglob("*") if p.is_file() and b"h0neypot" in p.read_bytes()])
+        shot = Image.open(next(t.picture(t.results[-1].after) for t in read_run(self.run_made.folder).takes))
+        self.assertIn((0x22, 0x26, 0x2F), [colour for _, colour in shot.convert("RGB").crop((60, 260, 760, 500)).getcolors(1 << 20)])

@@ -1,19 +1,18 @@
-"""How to connect a device: what the server says now, and what to do."""
+"""How to connect a device: what is on the ports, what the adb server says, and what to do, with the words to copy."""
 
 from __future__ import annotations
 
-from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QDialog, QLabel, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtCore import Qt, QTimer
+from PySide6.QtGui import QGuiApplication
+from PySide6.QtWidgets import QDialog, QFrame, QHBoxLayout, QLabel, QLineEdit, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
+from ..links import endpoints
+from ..links.usb import WIRELESS, Hint, Plugged, hints, plugged
+from ..model.errors import CopioneError, LinkError
+from . import theme
 from .workspace import Workspace
 
-STEPS = """<ol style="margin-left:-18px">
-<li>On the phone, open Settings, About, and tap the build number seven times.</li>
-<li>Under Developer options, turn on USB debugging.</li>
-<li>Plug the phone in with a cable that carries data, not only current.</li>
-<li>Approve this computer in the dialog on the phone's screen.</li>
-</ol>
-<p>The phone then shows up on the bench by itself. On this computer an adb server has to run: <b>adb start-server</b>.</p>"""
+LOOK_MS = 1500
 
 
 class ConnectDialog(QDialog):
@@ -23,26 +22,113 @@ class ConnectDialog(QDialog):
         super().__init__(parent)
         self.workspace = workspace
         self.setWindowTitle("Connect a device")
-        self.setFixedWidth(460)
+        self.setMinimumSize(620, 560)
         title = QLabel("Connect a device", objectName="title")
-        self.now = QLabel()
+        title.setFont(theme.font(theme.HEADLINE, 600))
+        self.now = QLabel(objectName="muted")
         self.now.setWordWrap(True)
-        how = QLabel(STEPS)
-        how.setWordWrap(True)
+        self.ports = QLabel()
+        self.ports.setWordWrap(True)
+        self._hints = QVBoxLayout()
+        self._hints.setSpacing(8)
+        holder = QWidget()
+        inner = QVBoxLayout(holder)
+        inner.setContentsMargins(0, 0, 8, 0)
+        inner.setSpacing(10)
+        inner.addLayout(self._hints)
+        inner.addWidget(_card(WIRELESS))
+        inner.addWidget(self._endpoint())
+        inner.addStretch(1)
+        scroll = QScrollArea()
+        scroll.setWidget(holder)
+        scroll.setWidgetResizable(True)
+        scroll.setFrameShape(QFrame.Shape.NoFrame)
         close = QPushButton("Close")
         close.clicked.connect(self.accept)
         layout = QVBoxLayout(self)
-        layout.setContentsMargins(22, 18, 22, 18)
-        for widget in (title, self.now, how):
+        layout.setContentsMargins(24, 20, 24, 18)
+        layout.setSpacing(8)
+        for widget in (title, self.now, self.ports):
             layout.addWidget(widget)
+        layout.addWidget(scroll, 1)
         layout.addWidget(close, 0, Qt.AlignmentFlag.AlignRight)
-        workspace.devices_changed.connect(self._refresh)
-        self._refresh()
+        self._shown: list[Hint] | None = None
+        self._version: int | None = None
+        self._timer = QTimer(self, interval=LOOK_MS)
+        self._timer.timeout.connect(self.refresh)
+        self._timer.start()
+        workspace.devices_changed.connect(self.refresh)
+        self.refresh()
 
-    def _refresh(self) -> None:
+    def _endpoint(self) -> QWidget:
+        """A field for a WebDriver endpoint, which is remembered."""
+        card = QFrame(objectName="card")
+        layout = QVBoxLayout(card)
+        words = QLabel(
+            "<b>A device behind WebDriver</b><br>Give the address of its endpoint once; it is looked for from the next start on."
+        )
+        words.setWordWrap(True)
+        self.address = QLineEdit(placeholderText="http://192.168.0.7:4444")
+        self.address.setAccessibleName("Address of a WebDriver endpoint")
+        add = QPushButton("Remember it")
+        add.clicked.connect(self._remember)
+        self.address.returnPressed.connect(self._remember)
+        self.said = QLabel(objectName="muted")
+        self.said.setWordWrap(True)
+        row = QHBoxLayout()
+        row.addWidget(self.address, 1)
+        row.addWidget(add)
+        layout.addWidget(words)
+        layout.addLayout(row)
+        layout.addWidget(self.said)
+        return card
+
+    def _remember(self) -> None:
+        try:
+            known = endpoints.remember(self.address.text().strip())
+            self.said.setText("Remembered: " + ", ".join(known))
+            self.address.clear()
+        except CopioneError as error:
+            self.said.setText(error.sentence)
+
+    def refresh(self, ports: list[Plugged] | None = None) -> None:
+        """Look at the ports and the listing again."""
         w = self.workspace
-        waiting = [d for d in w.devices if not d.ready]
-        lines = [f"{d.name}: {d.trouble or d.listed.readiness.value + '. ' + d.listed.advice}" for d in waiting]
-        count = len(w.devices) - len(waiting)
-        lines.insert(0, w.server_trouble or f"The adb server at {w.bench.server.host}:{w.bench.server.port} lists {count} ready.")
-        self.now.setText("\n".join(lines))
+        ports = plugged() if ports is None else ports
+        try:
+            self._version = w.bench.server.version()
+        except LinkError:
+            self._version = None
+        ready = [d.name for d in w.devices if d.ready]
+        server = f"{w.bench.server.host}:{w.bench.server.port}"
+        state = f"The adb server at {server} answers (version {self._version})." if self._version else f"No adb server answers at {server}."
+        self.now.setText(f"{state} Ready: {', '.join(ready) or 'no device'}.")
+        self.ports.setText("On the USB ports: " + (", ".join(f"{p.name} ({p.vendor}:{p.product})" for p in ports) or "no phone") + ".")
+        found = hints(ports, [d.listed for d in w.devices], self._version)
+        if found != self._shown:
+            self._shown = found
+            while (item := self._hints.takeAt(0)) is not None:
+                item.widget().deleteLater()
+            for hint in found:
+                self._hints.addWidget(_card(hint))
+
+
+def _card(hint: Hint) -> QWidget:
+    """One thing to do, with a button that copies its words."""
+    card = QFrame(objectName="card")
+    layout = QVBoxLayout(card)
+    layout.setSpacing(6)
+    words = QLabel(f"<b>{hint.about}</b><br>{hint.what}")
+    words.setWordWrap(True)
+    layout.addWidget(words)
+    if hint.copy:
+        line = QLineEdit(hint.copy, readOnly=True)
+        line.setAccessibleName(f"Words to copy: {hint.about}")
+        line.setCursorPosition(0)
+        copy = QPushButton("Copy")
+        copy.clicked.connect(lambda: QGuiApplication.clipboard().setText(hint.copy))
+        row = QHBoxLayout()
+        row.addWidget(line, 1)
+        row.addWidget(copy)
+        layout.addLayout(row)
+    return card

@@ -22,6 +22,7 @@ from ..recording.hand import Hand
 from ..recording.intent import Meaning
 from ..recording.recording import Recording, State
 from ..recording.session import Session
+from ..report.defect import Defect, write_up
 from .courier import Courier
 
 FEED_MS = 200
@@ -37,6 +38,7 @@ class Lead(QObject):
     recording_changed = Signal()
     saved = Signal(object)  # Path
     troubled = Signal(str)
+    told = Signal(str)
 
     def __init__(self, courier: Courier, parent: QObject | None = None) -> None:
         super().__init__(parent)
@@ -149,12 +151,12 @@ class Lead(QObject):
 
         self.courier.follow(self.device.worker.submit(job), ended, failed)
 
-    def touch(self, contact: Contact) -> None:
+    def touch(self, contacts: list[Contact]) -> None:
         session, png = self._session, self.png
         if session is not None:
-            self._do(lambda link: session.touch([contact], png))
+            self._do(lambda link: session.touch(contacts, png))
         else:
-            self._do(lambda link: (link.touch([contact]), link.moment())[1], self._show)
+            self._do(lambda link: (link.touch(contacts), link.moment())[1], self._show)
 
     def type(self, words: str) -> None:
         session = self._session
@@ -170,11 +172,16 @@ class Lead(QObject):
         else:
             self._do(lambda link: (link.turn(orientation), link.moment())[1], self._show)
 
+    @property
+    def plainly(self) -> bool:
+        """Are gestures written down as they are, not as what they mean?"""
+        return self._session is not None and self._session.plainly
+
     def be_plain(self, plainly: bool) -> None:
-        """Record gestures as they are from now on, or what they mean again."""
         session = self._session
         if session is not None:
             session.plainly = plainly
+            self.recording_changed.emit()
 
     def erase(self) -> None:
         session = self._session
@@ -195,8 +202,15 @@ class Lead(QObject):
         if session is not None:
             self._do(lambda link: session.check(meaning))
 
-    def open_app(self, package: str) -> None:
-        self._do(lambda link: (link.launch(package), link.moment())[1], self._show)
+    def open_app(self, package: str, *, afresh: bool = False) -> None:
+        self._do(lambda link: (link.launch(package, afresh=afresh), link.moment())[1], self._show)
+
+    def stop_app(self, package: str) -> None:
+        self._do(lambda link: (link.stop(package), link.moment())[1], self._show)
+
+    def do(self, act: Callable[[Link], object]) -> None:
+        """Something of the device, and a look at what it did."""
+        self._do(lambda link: (act(link), link.moment())[1], self._show)
 
     def list_apps(self, done: Callable[[list[InstalledApp]], None]) -> None:
         self._do(lambda link: link.apps(), done)
@@ -286,6 +300,34 @@ class Lead(QObject):
             self._take(session.recording.steps, session.recording.scene)
 
         self._do(lambda link: job(session.recording), done)
+
+    def note(self, words: str) -> None:
+        session = self._session
+        if session is not None:
+            self._do(lambda link: session.note(words))
+
+    def save_stretch(self, name: str, uids: list[int]) -> None:
+        """Some of the steps as a script of its own; the recording goes on."""
+        session = self._session
+        if session is not None:
+            self._do(
+                lambda link: session.save_stretch(name, uids), lambda path: self.told.emit(f"Saved as {path.name}; recording goes on.")
+            )
+
+    def write_up(self, defect: Defect, uids: list[int] | None) -> None:
+        """A stretch of the recording, or all of it, as a defect write-up."""
+        session = self._session
+        if session is None:
+            return
+
+        def job(link: Link) -> Path:
+            steps = session.recording.stretch(uids)
+            build = link.version(session.package) if session.package else ""
+            folder = session.project.folder / "defects"
+            log = link.log(session.since)
+            return write_up(folder, defect, steps, session.journal.folder, link.profile(), session.recording.app, build, log)
+
+        self._do(job, lambda path: self.told.emit(f"Written up in {path}"))
 
     def stop(self, name: str) -> None:
         """Save the recording as a script of that name; stays recording when that fails."""

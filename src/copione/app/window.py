@@ -193,6 +193,11 @@ class MainWindow(QMainWindow):
             Entry("Record", "Stop recording and save", "Ctrl+Shift+R", self.stop, going),
             Entry("Record", "Throw the recording away", "", self.throw_away, going),
             Entry("Record", "Take the last step back", "Ctrl+Backspace", self.stage.take_back, going),
+            Entry(
+                "Record", "Write down plain gestures, or what they mean again", "Ctrl+G", lambda: w.lead.be_plain(not w.lead.plainly), going
+            ),
+            Entry("Record", "Note something", "Ctrl+N", self.stage.note, going),
+            Entry("Record", "Write up a defect", "Ctrl+D", self.stage.steps.write_up, lambda: going() and bool(w.lead.steps)),
             Entry("Record", "Undo", "Ctrl+Z", self._undo),
             Entry("Record", "Redo", "Ctrl+Shift+Z", self._redo),
             Entry("Record", "Open an app on the lead", "Ctrl+L", self.stage.open_app, lambda: w.lead.device is not None),

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from pathlib import Path
 
 from PySide6.QtCore import QObject, Signal
 
 from ..language.document import Document, parse
 from ..links.bench import Bench, Device
+from ..links.link import Link
 from ..model.errors import CopioneError, FileTrouble
 from ..model.portrait import Portrait
 from ..model.step import Step
@@ -43,6 +45,7 @@ class Workspace(QObject):
         self.loaded: Loaded | None = None
         self.line = 0
         self.lead.troubled.connect(self.told)
+        self.lead.told.connect(self.told)
         self.runs.troubled.connect(self.told)
         self.lead.saved.connect(self.open_script)
 
@@ -77,6 +80,24 @@ class Workspace(QObject):
         lead = self.lead.device
         ready = [d for d in self.devices if d.ready and d.listed.address not in self.left_out]
         return sorted(ready, key=lambda d: lead is None or d.listed.address != lead.listed.address)
+
+    def everywhere(self, act: Callable[[Link], object]) -> None:
+        """Something of every device that takes part; what was refused is told."""
+        devices = self.chosen
+        left = {d.name for d in devices}
+        refused: list[str] = []
+
+        def ended(name: str, error: CopioneError | None = None) -> None:
+            left.discard(name)
+            if error is not None:
+                refused.append(f"{name}: {error.sentence}")
+            if not left:
+                self.told.emit("; ".join(refused) or f"Done on {len(devices)} devices.")
+
+        for device in devices:
+            if device.worker is not None:
+                name = device.name
+                self.courier.follow(device.worker.submit(act), lambda _r, name=name: ended(name), lambda e, name=name: ended(name, e))
 
     def take_part(self, device: Device, part: bool) -> None:
         address = device.listed.address

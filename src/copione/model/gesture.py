@@ -97,6 +97,16 @@ class Gesture:
         return 1 if self.kind == "double-tap" else len(self.contacts)
 
     @property
+    def trace(self) -> tuple[tuple[float, float], ...]:
+        """What is drawn of it, dp: a place, a begin and an end, both for each of several fingers, or the whole line of a drawing."""
+        if self.kind == "draw":
+            path = self.contacts[0].path
+            return tuple((x, y) for _, x, y in path[:: max(1, len(path) // 60)])
+        if self.fingers > 1:
+            return tuple(place for contact in self.contacts[:2] for place in (contact.begin, contact.end))
+        return (self.begin, self.end) if self.moves else (self.begin,)
+
+    @property
     def moves(self) -> bool:
         """Does it go from one place to another?"""
         return self.kind in {"swipe", "fling", "drag", "hold-drag", "pan", "draw"}

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Collection
 from dataclasses import dataclass, replace
 
 from ..language.printer import step_words
@@ -64,7 +64,7 @@ class Recording:
         before = list(self.steps)
         if element is not None and not meaning.scrolled:
             before = self._fold_scrolls(before, element, shot)
-        if before and (self._same_field(before[-1], meaning) or _same_choice(before[-1], meaning)):
+        if before and (self._same_field(before[-1], meaning) or _same_choice(before[-1], meaning) or _same_taps(before[-1], meaning)):
             mark = mark or before[-1].mark
             shot = before[-1].shot or shot
             before.pop()
@@ -190,10 +190,14 @@ class Recording:
 
     # what it becomes
 
-    def script(self, name: str) -> Script:
-        """The script a person would write for these steps."""
+    def stretch(self, uids: Collection[int] | None) -> State:
+        """The steps of those numbers, in order; all for None."""
+        return self.steps if uids is None else tuple(s for s in self.steps if s.uid in uids)
+
+    def script(self, name: str, uids: Collection[int] | None = None) -> Script:
+        """The script a person would write for these steps, or for some of them."""
         scenes: list[tuple[str, list[Step]]] = []
-        for recorded in self.steps:
+        for recorded in self.stretch(uids):
             if not scenes or scenes[-1][0] != recorded.scene:
                 scenes.append((recorded.scene, []))
             scenes[-1][1].append(recorded.step)
@@ -208,6 +212,11 @@ class Recording:
                 if not any(p.scene == portrait.scene and p.screen.signature == portrait.screen.signature for p in several):
                     several.append(portrait)
         return {key: tuple(several) for key, several in found.items()}
+
+
+def _same_taps(last: RecordedStep, meaning: Meaning) -> bool:
+    """A double click's first click came as a tap of its own."""
+    return meaning.step.verb == "double-tap" and last.step.verb == "tap" and last.step.target == meaning.step.target
 
 
 def _same_choice(last: RecordedStep, meaning: Meaning) -> bool:

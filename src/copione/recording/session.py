@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import shutil
-from collections.abc import Callable, Sequence
+import time
+from collections.abc import Callable, Collection, Sequence
 from pathlib import Path
 
 from ..language.printer import script_text
@@ -50,6 +51,7 @@ class Session:
         self._moment: Moment | None = None
         self._stem = ""
         self._opened: tuple[Element, int] | None = None
+        self.since = time.time()  # from when on the device's log belongs to it
         self.plainly = False  # record gestures as they are, whatever they mean
         if recovered is not None:
             steps = tuple(
@@ -121,7 +123,7 @@ class Session:
         self, gesture: Gesture, before: Screen, after: Screen | None, stem: str, doubt: str = "", same_picture: bool = False
     ) -> RecordedStep | None:
         """Take in what a gesture meant. `doubt` says why it may have been read against the wrong screen."""
-        mark = (gesture.begin, gesture.end) if gesture.moves else (gesture.begin,)
+        mark = gesture.trace
         if self._is_system(before):
             meaning = answered(gesture, before)
         else:
@@ -201,21 +203,30 @@ class Session:
 
     # ending
 
+    def note(self, words: str) -> RecordedStep:
+        """Words for people, at any moment, with the picture of that moment."""
+        return self.recording.add(Meaning(Step("note", value=words)), self._stem)
+
     def save(self, name: str, path: Path | None = None) -> Path:
         """Write the script, its portraits and its frames; the recording need not be offered again."""
+        place = self.save_stretch(name, None, path)
+        self.journal.done("saved")
+        return place
+
+    def save_stretch(self, name: str, uids: Collection[int] | None, path: Path | None = None) -> Path:
+        """Write some of the steps as a script of its own; the recording goes on."""
         place = path or self.project.script_path(name)
-        write_whole(place, script_text(self.recording.script(name)).encode())
+        write_whole(place, script_text(self.recording.script(name, uids)).encode())
         save_portraits(portraits_path(place), self.recording.portraits())
         frames = frames_folder(place)
         try:
             if frames.exists():
                 shutil.rmtree(frames)
             frames.mkdir(parents=True)
-            for stem in sorted({s.shot for s in self.recording.steps if s.shot}):
+            for stem in sorted({s.shot for s in self.recording.stretch(uids) if s.shot}):
                 shutil.copyfile(self.journal.folder / f"{stem}.png", frames / f"{stem}.png")
         except OSError as error:
             raise trouble(error, frames) from error
-        self.journal.done("saved")
         return place
 
     def discard(self) -> None:

@@ -12,7 +12,7 @@ from ...model.outcome import Outcome
 from .. import theme
 from ..workspace import Workspace
 
-ROOMY, CLOSE = (0.36, 58.0), (0.24, 48.0)  # pixels a millimetre of glass, and the least height of a tile: few devices, many devices
+ROOMY, CLOSE = (0.36, 58.0), (0.24, 42.0)  # pixels a millimetre of glass, and the least height of a tile: few devices, many devices
 MANY = 7
 THUMB_MS = 2500
 
@@ -28,6 +28,7 @@ class DeviceTile(QWidget):
         self.device = device
         self.mm, self.least = scale
         self.lead = False
+        self.aside = 0.0  # where the words begin, at least: the same for all tiles of a close bench
         self.part = True
         self.doing = ""
         self.thumb = QPixmap()
@@ -61,7 +62,7 @@ class DeviceTile(QWidget):
             inner = glass.adjusted(2, 2, -2, -2)
             painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
             painter.drawPixmap(inner, self.thumb, QRectF(self.thumb.rect()))
-        left = glass.right() + 9
+        left = max(glass.right() + 9, self.aside)
         width = self.width() - left - 6
         painter.setPen(theme.INK)
         painter.setFont(theme.font(theme.BODY, 600))
@@ -80,8 +81,10 @@ class DeviceTile(QWidget):
                 p.system,
                 f"{p.width:.0f} dp" + (f" · text {p.text_scale:.0%}".replace("%", " %") if p.text_scale != 1 else ""),
             ]
-            if self.doing and self.least < ROOMY[1]:
-                lines = [f"{lines[0]} · {p.width:.0f} dp"]
+            if self.least < ROOMY[1]:
+                lines = [
+                    f"{p.system} · {p.width:.0f} dp" if p.text_scale == 1 or self.doing else f"{p.width:.0f} dp · text {p.text_scale:.0%}"
+                ]
             for i, words in enumerate(lines):
                 painter.drawText(QRectF(left, y + 17 + 13 * i, width, 14), Qt.AlignmentFlag.AlignLeft, words)
             if self.doing:
@@ -195,8 +198,11 @@ class BenchView(QWidget):
             tile.deleteLater()
         before = self.tiles
         self.tiles = {}
+        close = len(self.workspace.devices) > MANY
+        widest = max((d.profile.width_mm for d in self.workspace.devices if d.profile), default=0.0)
         for device in self.workspace.devices:
-            tile = DeviceTile(device, CLOSE if len(self.workspace.devices) > MANY else ROOMY)
+            tile = DeviceTile(device, CLOSE if close else ROOMY)
+            tile.aside = 19 + widest * CLOSE[0] if close else 0.0
             tile.part = device.listed.address not in self.workspace.left_out
             if device.listed.address in before:
                 tile.thumb = before[device.listed.address].thumb

@@ -21,8 +21,13 @@ def bars(painter: QPainter, left: float, bottom: float, count: int) -> None:
 
 
 def gesture(painter: QPainter, verb: str, points: Sequence[QPointF], size: float = 9.0, strength: float = 1.0) -> None:
-    """A ring for a tap, a filled ring for a hold, a stroke that widens towards its end for a swipe."""
+    """A ring for a tap, two for a double tap, a filled one for a hold, a stroke that widens towards its end, two of them for two fingers,
+    the traced line of a drawing."""
     if not points:
+        return
+    if verb in {"pinch", "twist", "pan"} and len(points) == 4:
+        gesture(painter, "swipe", points[:2], size * 0.8, strength)
+        gesture(painter, "swipe", points[2:], size * 0.8, strength)
         return
     ink = QColor(theme.TOUCH)
     ink.setAlphaF(strength)
@@ -33,6 +38,14 @@ def gesture(painter: QPainter, verb: str, points: Sequence[QPointF], size: float
         painter.setPen(QPen(ink, max(1.6, size * 0.24)))
         painter.setBrush(fill)
         painter.drawEllipse(points[0], size, size)
+        if verb == "double-tap":
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawEllipse(points[0], size * 0.5, size * 0.5)
+        return
+    if verb == "draw":
+        painter.setPen(QPen(ink, max(1.6, size * 0.3), Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap, Qt.PenJoinStyle.RoundJoin))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawPolyline(QPolygonF(list(points)))
         return
     begin, end = points[0], points[-1]
     dx, dy = end.x() - begin.x(), end.y() - begin.y()

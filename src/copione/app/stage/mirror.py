@@ -13,11 +13,12 @@ from ...model.gesture import Contact
 from ...model.screen import Element
 from ...recognition.sighting import ease
 from ...recording.intent import checkable, touched
+from ...touch.making import double_tap
 from ...touch.reading import read_contacts
 from .. import theme
 from ..lead import Lead
 from . import marks
-from .pointer import Finger, wheel
+from .pointer import Finger, pinch, wheel
 
 TYPE_MS = 220  # letters that follow each other so fast are typed together
 MARK_MS = 900
@@ -39,6 +40,8 @@ class Mirror(QWidget):
         self._held = False
         self._picture = QPixmap()
         self._finger = Finger()
+        self._twice = False
+        self._pinched: tuple[float, float] | None = None
         self._letters = ""
         self._hover: Element | None = None
         self._at = QPointF(-1, -1)
@@ -188,8 +191,14 @@ class Mirror(QWidget):
                 self.check_asked.emit(element, event.position())
             return
         self._type()
+        self._twice = False
+        self._pinched = (x, y) if event.modifiers() & Qt.KeyboardModifier.ControlModifier else None
         self._finger.press(self.now(), x, y)
         self.update()
+
+    def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
+        self.mousePressEvent(event)
+        self._twice = self._finger.down
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         self._at = event.position()
@@ -201,8 +210,14 @@ class Mirror(QWidget):
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         contact = self._finger.release(self.now(), *self.to_dp(event.position()))
-        if contact is not None:
-            self._touch(contact)
+        if contact is None:
+            return
+        if self._pinched is not None:
+            self._touch(pinch(*self._pinched, contact.end))
+        elif self._twice and len(contact.path) == 1:
+            self._touch(double_tap(*contact.begin))
+        else:
+            self._touch([contact])
 
     def wheelEvent(self, event: QWheelEvent) -> None:
         if event.modifiers() & Qt.KeyboardModifier.ControlModifier:
@@ -211,16 +226,15 @@ class Mirror(QWidget):
         size = self.screen_dp()
         if size is not None and self.glass().contains(event.position()):
             x, y = self.to_dp(event.position())
-            self._touch(wheel(x, y, event.angleDelta().y() / 120, size[1]))
+            self._touch([wheel(x, y, event.angleDelta().y() / 120, size[1])])
 
-    def _touch(self, contact: Contact) -> None:
-        gesture = read_contacts([contact])
-        path = [gesture.begin, gesture.end] if gesture.kind == "swipe" else [gesture.begin]
-        self._mark = (gesture.kind, path)
+    def _touch(self, contacts: list[Contact]) -> None:
+        gesture = read_contacts(contacts)
+        self._mark = (gesture.kind, list(gesture.trace))
         self._fading.start()
         self._hover = None
         self.update()
-        self.lead.touch(contact)
+        self.lead.touch(contacts)
 
     def leaveEvent(self, _event: object) -> None:
         self._at = QPointF(-1, -1)

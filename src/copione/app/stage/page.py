@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from pathlib import Path
+
 from PySide6.QtCore import QPointF, Qt, Signal
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPushButton, QSplitter, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QInputDialog, QLabel, QLineEdit, QPushButton, QSplitter, QVBoxLayout, QWidget
 
 from ...model.screen import Element
 from .. import theme
@@ -79,16 +81,11 @@ class StagePage(QWidget):
         self.check.toggled.connect(self.mirror.set_latched)
         self.check.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         row.addWidget(self.check)
-        self.hand = QPushButton("My finger is on the phone", checkable=True)
+        self.hand = QPushButton("Finger on the phone", checkable=True)
         self.hand.setToolTip("Record what your own finger does on the phone's glass, besides what is done here")
         self.hand.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         self.hand.clicked.connect(self.lead.put_hand)
         row.addWidget(self.hand)
-        self.plain = QPushButton("Plain gestures", checkable=True)
-        self.plain.setToolTip("Write down the gesture itself instead of what it means")
-        self.plain.setFocusPolicy(Qt.FocusPolicy.TabFocus)
-        self.plain.toggled.connect(self.lead.be_plain)
-        row.addWidget(self.plain)
         row.addStretch(1)
         layout.addLayout(row)
         return desk
@@ -141,9 +138,6 @@ class StagePage(QWidget):
         self.check.setEnabled(recording)
         self.hand.setEnabled(ready)
         self.hand.setChecked(self.lead.on_phone)
-        self.plain.setEnabled(recording)
-        if not recording and self.plain.isChecked():
-            self.plain.setChecked(False)
         if not recording and self.check.isChecked():
             self.check.setChecked(False)
         self.undo.setVisible(recording and bool(self.lead.steps))
@@ -174,6 +168,13 @@ class StagePage(QWidget):
             self.lead.change(lambda recording: recording.new_scene(name))
             self.mirror.setFocus()
 
+    def note(self) -> None:
+        """Words for people, kept with the picture of this moment."""
+        words, given = QInputDialog.getText(self, "Note something", "What do you see?")
+        if given and words.strip():
+            self.mirror.flush()
+            self.lead.note(words.strip())
+
     def turn(self) -> None:
         size = self.mirror.screen_dp()
         if size is not None:
@@ -182,6 +183,18 @@ class StagePage(QWidget):
     def take_back(self) -> None:
         self.mirror.flush()
         self.lead.change(lambda recording: recording.take_back())
+
+    def _install(self, everywhere: bool) -> None:
+        from PySide6.QtWidgets import QFileDialog
+
+        name, _ = QFileDialog.getOpenFileName(self, "Install a package file", "", "Packages (*.apk *.zip);;All files (*)")
+        if name:
+            data = Path(name).read_bytes()
+            act = lambda link: link.install(data)  # noqa: E731
+            if everywhere:
+                self.workspace.everywhere(act)
+            else:
+                self.lead.do(act)
 
     def open_app(self) -> None:
         self.lead.list_apps(self._choose_app)
@@ -192,7 +205,19 @@ class StagePage(QWidget):
         menu = QMenu(self)
         for app in apps:
             package, version = app.package, app.version  # type: ignore[attr-defined]
-            menu.addAction(f"{package}   {version}", lambda package=package: self.lead.open_app(package))
+            inner = menu.addMenu(f"{package}   {version}")
+            inner.addAction("Open", lambda package=package: self.lead.open_app(package))
+            inner.addAction("Stop", lambda package=package: self.lead.stop_app(package))
+            inner.addAction("Open afresh, its data cleared", lambda package=package: self.lead.open_app(package, afresh=True))
+            inner.addSeparator()
+            inner.addAction("Stop on the whole bench", lambda package=package: self.workspace.everywhere(lambda link: link.stop(package)))
+            inner.addAction(
+                "Open afresh on the whole bench",
+                lambda package=package: self.workspace.everywhere(lambda link: link.launch(package, afresh=True)),
+            )
+        menu.addSeparator()
+        menu.addAction("Install a package file", lambda: self._install(False))
+        menu.addAction("Install a package file on the whole bench", lambda: self._install(True))
         if not apps:
             menu.addAction("No app is installed besides the phone's own").setEnabled(False)
         menu.popup(self.keys["apps"].mapToGlobal(self.keys["apps"].rect().topLeft()))

@@ -5,9 +5,11 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 
 from ...model.gesture import Contact
+from ...touch.making import two_fingers
 
 WHEEL_DP = 90.0  # a notch of the wheel scrolls so far
 WHEEL_S = 0.25
+PINCH_ARM, PINCH_DP = 90.0, 120.0  # dp from the middle to a finger; dp of dragging that doubles or halves
 
 
 @dataclass
@@ -37,6 +39,12 @@ class Finger:
             path.append((t - begin, x, y))
         self.path = []
         return Contact(0, tuple(path), max(0.02, t - begin))
+
+
+def pinch(x: float, y: float, end: tuple[float, float]) -> list[Contact]:
+    """Ctrl-drag: two fingers about the place where it began; upwards or to the right they go apart, a hand's width doubles."""
+    away = (end[0] - x) - (end[1] - y)
+    return two_fingers((x, y), PINCH_ARM, 2.0 ** max(-2.0, min(2.0, away / PINCH_DP)))
 
 
 def wheel(x: float, y: float, notches: float, height: float) -> Contact:

@@ -7,8 +7,10 @@ from pathlib import Path
 
 from PySide6.QtCore import QAbstractListModel, QModelIndex, QPersistentModelIndex, QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QPainter, QPen, QTextDocument
-from PySide6.QtWidgets import QInputDialog, QListView, QMenu, QStyle, QStyledItemDelegate, QStyleOptionViewItem, QWidget
+from PySide6.QtWidgets import QDialog, QInputDialog, QListView, QMenu, QStyle, QStyledItemDelegate, QStyleOptionViewItem, QWidget
 
+from ...language.printer import step_words
+from ...recording.intent import likely_checks
 from ...recording.recording import RecordedStep, State
 from ...recording.session import IDLE
 from .. import theme
@@ -16,6 +18,7 @@ from ..lead import Lead
 from ..pictures import Pictures, close_part
 from ..wording import sentence, verb_of
 from . import marks
+from .writeup import WriteUpDialog
 
 CROP = QSize(92, 48)
 CROP_DP = 150.0  # width of the screen shown in a crop
@@ -169,6 +172,7 @@ class StepsView(QListView):
         self.setVerticalScrollMode(QListView.ScrollMode.ScrollPerPixel)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setAccessibleName("Steps so far")
+        self.setSelectionMode(QListView.SelectionMode.ExtendedSelection)
         self.setContextMenuPolicy(Qt.ContextMenuPolicy.CustomContextMenu)
         self.customContextMenuRequested.connect(self._menu)
         lead.steps_changed.connect(self._refresh)
@@ -200,12 +204,39 @@ class StepsView(QListView):
         step = self.current_step()
         if step is None:
             return
+        uids = self.chosen_uids()
         menu = QMenu(self)
         menu.addAction("Delete this step", lambda: self.remove_asked.emit(step.uid))
+        if step.element is not None and step.step.verb != "check":
+            checks = menu.addMenu("Turn into a check")
+            for meaning in likely_checks(step.element):
+                words = step_words(meaning.step)
+                checks.addAction(words, lambda m=meaning: self.lead.change(lambda r: r.change(step.uid, m.step)))
+        menu.addSeparator()
+        many = f"these {len(uids)} steps" if len(uids) > 1 else "this step"
+        menu.addAction(f"Save {many} as a script", lambda: self._save_stretch(uids))
+        menu.addAction(f"Write up {many} as a defect", lambda: self.write_up(uids))
         idle = [s.uid for s in self.lead.steps if s.doubt == IDLE]
         if idle:
             menu.addAction(f"Delete {len(idle)} that changed nothing", lambda: [self.remove_asked.emit(uid) for uid in idle])
         menu.exec(self.viewport().mapToGlobal(place))
+
+    def chosen_uids(self) -> list[int]:
+        """The steps that are selected, in order."""
+        rows = sorted(index.row() for index in self.selectedIndexes())
+        chosen = [self.steps.rows[row] for row in rows if row < len(self.steps.rows)]
+        return [row.uid for row in chosen if isinstance(row, RecordedStep)]
+
+    def _save_stretch(self, uids: list[int]) -> None:
+        name, given = QInputDialog.getText(self, "Save these steps as a script", "Name of the script")
+        if given and name.strip():
+            self.lead.save_stretch(name.strip(), uids)
+
+    def write_up(self, uids: list[int] | None = None) -> None:
+        """Ask what is wrong, then write the steps up: those given, or all."""
+        dialog = WriteUpDialog(len(uids or self.lead.steps), self)
+        if dialog.exec() == QDialog.DialogCode.Accepted:
+            self.lead.write_up(dialog.defect(), uids or None)
 
     def _rename(self, index: QModelIndex) -> None:
         row = self.steps.rows[index.row()] if index.isValid() else None

@@ -1,0 +1,65 @@
+"""A stretch of a recording as a defect write-up: Markdown with its pictures and the device's log beside it."""
+
+from __future__ import annotations
+
+import shutil
+from collections.abc import Sequence
+from dataclasses import dataclass
+from pathlib import Path
+
+from ..model.device import DeviceProfile
+from ..project.files import slug, trouble, write_whole
+from ..recording.recording import RecordedStep
+
+LOG_LINES = 60  # of the device's log in the text itself; all of it lies beside
+
+
+@dataclass(frozen=True)
+class Defect:
+    """What a person says of it: one line, what should have been, what was."""
+
+    title: str
+    expected: str
+    seen: str
+
+
+def write_up(
+    defects: Path, defect: Defect, steps: Sequence[RecordedStep], shots: Path, device: DeviceProfile, app: str, build: str, log: str
+) -> Path:
+    """Write a folder of its own under `defects`; returns the Markdown file. Raises FileTrouble."""
+    folder = defects / slug(defect.title)
+    number = 2
+    while folder.exists():
+        folder, number = defects / f"{slug(defect.title)}-{number}", number + 1
+    pictures: list[str] = []
+    try:
+        folder.mkdir(parents=True)
+        for stem in dict.fromkeys(step.shot for step in steps if step.shot):
+            shutil.copyfile(shots / f"{stem}.png", folder / f"{stem}.png")
+            pictures.append(f"{stem}.png")
+    except OSError as error:
+        raise trouble(error, folder) from error
+    write_whole(folder / "device.log", log.encode())
+    path = folder / "defect.md"
+    write_whole(path, markdown(defect, steps, pictures, device, app, build, log).encode())
+    return path
+
+
+def markdown(
+    defect: Defect, steps: Sequence[RecordedStep], pictures: Sequence[str], device: DeviceProfile, app: str, build: str, log: str
+) -> str:
+    """The text. Pictures are named by file."""
+    lines = [
+        f"# {defect.title}",
+        "",
+        f"- Device: {device.name}, {device.system}, {device.width:.0f} x {device.height:.0f} dp, {device.locale}",
+    ]
+    lines += [f"- App: {app} {build}".rstrip(), "", "## Steps", ""]
+    lines += [f"{number}. {step.words}" + (f" ({step.doubt})" if step.doubt else "") for number, step in enumerate(steps, 1)]
+    lines += ["", "## Expected", "", defect.expected or "(not said)", "", "## Seen", "", defect.seen or "(not said)"]
+    if pictures:
+        lines += ["", "## Pictures", "", *(f"![{name}]({name})" for name in pictures)]
+    last = log.strip().splitlines()[-LOG_LINES:]
+    if last:
+        lines += ["", "## The end of the device's log", "", "```", *last, "```"]
+    return "\n".join(lines) + "\n"
