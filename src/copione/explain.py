@@ -157,8 +157,8 @@ def element_at(screen: Screen, x: float, y: float) -> Element | None:
 def portray(tree: Path, size: tuple[int, int], density: int, at: tuple[float, float], name: str, portraits: Path, as_json: bool) -> None:
     """Keep the portrait of the element at a pixel of a saved tree dump."""
     from .project.portraits import load_portraits, save_portraits
+    from .recognition.ease import advice, ease
     from .recognition.evidence import pieces
-    from .recognition.sighting import ease
 
     screen = read_tree(tree, size, density)
     k = density / 160.0
@@ -177,6 +177,8 @@ def portray(tree: Path, size: tuple[int, int], density: int, at: tuple[float, fl
     click.echo(f"{name}: {element.role} “{element.name}”, {('hard', 'fair', 'easy')[ease(element) - 1]} to find again")
     for piece in evidence:
         click.echo(f"  {piece.kind:<8}{piece.value}  {piece.uniqueness}".rstrip())
+    if advice(element):
+        click.echo(advice(element))
 
 
 @click.command()

@@ -39,6 +39,7 @@ scene "Note what was seen"
     turn landscape
     wait for text "Ready"
     wait until button "Save" is enabled within 20 s
+    tap item "Hive 1" within 2 s allow place
     whenever text "Allow it?" tap button "Allow"
     press back
     note "the smoker was lit"

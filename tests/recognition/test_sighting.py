@@ -7,9 +7,10 @@ from copione.model.geometry import Box
 from copione.model.portrait import Portrait, Sighting, Unseen
 from copione.model.screen import Flag, Screen
 from copione.model.step import Target
+from copione.recognition.ease import ease
 from copione.recognition.evidence import pieces, rarity
 from copione.recognition.reach import reach
-from copione.recognition.sighting import ease, sight
+from copione.recognition.sighting import sight
 from copione_lab.bench import Bench as LabBench
 from copione_lab.faces.adb_server import AdbServer as LabServer
 from copione_lab.model import load_models
@@ -144,7 +145,7 @@ class Evidence(LabCase):
     def test_how_easy_it_will_be_to_find_again(self) -> None:
         hives = self.screen("Alder 5", "hives")
         self.assertEqual(ease(named(self.form, "button", "Save inspection")), 3)
-        self.assertEqual(ease(next(e for e in hives if e.text == "due")), 1)
+        self.assertEqual(ease(next(e for e in hives if e.text == "due")), 2)
 
     def test_what_everything_shares_identifies_nothing(self) -> None:
         self.assertEqual([rarity(1, 50), rarity(50, 50)], [1.0, 0.0])

@@ -6,7 +6,7 @@ from copione.recording.session import IDLE
 from copione.report.defect import Defect, write_up
 from copione.touch.making import drag, hold, swipe, tap, two_fingers
 
-from ..benches import named
+from ..benches import APP, named
 from .test_session import Recorded
 
 
@@ -83,6 +83,17 @@ class Exploring(Recorded):
         self.tap(session, "button", "Hives")
         session.touch([swipe(4, 300, 160, 300)])
         self.assertEqual(self.words(session)[-1], "press back")
+
+    def test_after_a_long_load_the_step_that_waited_gets_more_patience(self) -> None:
+        session = self.begin()
+        session._acted -= 6.5  # as if the last look had come so much later
+        self.lab.phones["LABALDER5"]._app(APP).go("hives")
+        self.lab.phones["LABALDER5"]._changed()
+        session.look()
+        self.tap(session, "listitem", "Hive 3")
+        self.assertRegex(self.words(session)[-1], r'tap item "Hive 3" within 1[34] s')
+        self.tap(session, "tab", "Past visits")
+        self.assertEqual(self.words(session)[-1], 'tap tab "Past visits"')
 
     def test_a_step_becomes_a_check(self) -> None:
         session = self.begin()

@@ -5,6 +5,7 @@ import subprocess
 import sys
 import threading
 import unittest
+from dataclasses import replace
 from unittest import mock
 
 from PIL import Image
@@ -12,8 +13,10 @@ from PIL import Image
 from copione.model.clock import SteppedClock, SystemClock
 from copione.model.errors import ScriptBroken
 from copione.model.outcome import Outcome, Result
+from copione.model.portrait import Portrait
 from copione.project.archive import read_run, runs_in
-from copione.project.project import Project
+from copione.project.portraits import save_portraits
+from copione.project.project import Project, portraits_path
 from copione.replay.run import Run, TakeName
 from copione.replay.slider import TRIES, aim, settle
 
@@ -368,6 +371,15 @@ class Gestures(RunCase):
                 last = self.one(*form, step)[-1]
                 self.assertEqual(last.outcome, Outcome.STUCK)
                 self.assertIn(reason, last.reason)
+
+    def test_only_where_the_script_allows_it_a_place_is_enough(self) -> None:
+        self.script("launch afresh", 'tap button "Hives"', 'tap element "Orange" allow place')
+        screen = self.screen("Alder 5", "home")
+        home = next(e for e in screen if e.name == "Hives" and e.role == "button")
+        hidden = replace(screen, names=("",) * len(screen), ids=tuple(f"x{i}" for i in range(len(screen))), texts=("",) * len(screen))
+        save_portraits(portraits_path(self.demo), {'element "Orange"': (Portrait(hidden, home.row),)})
+        (*_, last) = self.run_on("Alder 5").results["Alder 5"]
+        self.assertEqual((last.outcome, last.by, last.reason), (Outcome.ADAPTED, "place", "by its place alone"))
 
     def test_a_secret_is_typed_and_never_written(self) -> None:
         with mock.patch.dict("os.environ", {"PASSWORD": "h0neypot"}):

@@ -196,6 +196,7 @@ class MainWindow(QMainWindow):
             Entry(
                 "Record", "Write down plain gestures, or what they mean again", "Ctrl+G", lambda: w.lead.be_plain(not w.lead.plainly), going
             ),
+            Entry("Record", "Check something from a list of everything on the screen", "Ctrl+Shift+C", self.stage.check_anything, going),
             Entry("Record", "Note something", "Ctrl+N", self.stage.note, going),
             Entry("Record", "Write up a defect", "Ctrl+D", self.stage.steps.write_up, lambda: going() and bool(w.lead.steps)),
             Entry("Record", "Undo", "Ctrl+Z", self._undo),

@@ -31,9 +31,12 @@ class _Build(Transformer[Token, object]):
         return Header("scene", _text(parts[0]))
 
     def step(self, parts: list[object]) -> Step:
-        act, within = parts
+        act, within, place = parts
         assert isinstance(act, Step)
-        return replace(act, within=float(str(within))) if within is not None else act
+        return replace(act, within=float(str(within)) if within is not None else None, place=place is not None)
+
+    def allow(self, _parts: list[Token]) -> str:
+        return "place"
 
     def within(self, parts: list[Token]) -> str:
         return str(parts[0])

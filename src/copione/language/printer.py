@@ -70,7 +70,8 @@ def step_words(step: Step) -> str:
         "whenever": f"whenever {on} tap {onto}",
     }
     words = forms.get(step.verb, f"{step.verb} {on}")
-    return words + (f" within {_seconds(step.within)} s" if step.within is not None else "")
+    words += f" within {_seconds(step.within)} s" if step.within is not None else ""
+    return words + (" allow place" if step.place else "")
 
 
 def step_line(step: Step) -> str:

@@ -51,7 +51,8 @@ class Step:
 
     `verb` decides which of the others mean something: `target`; `value` (text typed, value set, option chosen, key pressed, direction,
     value expected); `relation` of a check (`is shown`, `reads` ...) or of a drag (`onto`, `above`, `below`, `by`); `onto` is the
-    second target of a drag, or what a `whenever` taps. `line` is 1-based, 0 for a step that is in no text yet.
+    second target of a drag, or what a `whenever` taps. `place` allows the recorded place where nothing else finds
+    the target. `line` is 1-based, 0 for a step that is in no text yet.
     """
 
     verb: str
@@ -61,6 +62,7 @@ class Step:
     within: float | None = None
     comment: str = ""
     onto: Target | None = None
+    place: bool = False
     line: int = field(default=0, compare=False)
     source: str | None = field(default=None, compare=False, repr=False)
 

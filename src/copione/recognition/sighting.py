@@ -287,16 +287,3 @@ def _called(element: Element) -> str:
     x, y = element.box.centre
     name = f" “{element.name}”" if element.name else ""
     return f"{element.role}{name} at {x / element.screen.width:.0%}, {y / element.screen.height:.0%}"
-
-
-def ease(element: Element) -> int:
-    """How easy an element will be to find again, 1 to 3: looked up in its own screen, and once more as if its id were gone."""
-    portrait = Portrait(element.screen, element.row)
-    scores, _ = score(element.screen, element, element.name)
-    margin = _runner_up(portrait.screen, scores, element.row)[1]
-    if margin < MARGIN:
-        return 1
-    same = [o for o in element.screen if o.name == element.name and o.role == element.role and not (o.within(element) or element.within(o))]
-    named = bool(element.name) and not same
-    unique_id = bool(element.id) and element.screen.ids.count(element.id) == 1
-    return 3 if named and (unique_id or margin > 0.25) else 2 if named or unique_id else 1

@@ -10,8 +10,8 @@ from ..model.portrait import Portrait
 from ..model.screen import Element
 from ..model.step import Scene, Script, Step, Target
 from ..project.portraits import Portraits
+from ..recognition.ease import ease
 from ..recognition.reach import scroller_of
-from ..recognition.sighting import ease
 from .intent import Meaning, found_in_list
 
 PATIENCE_S = 8.0

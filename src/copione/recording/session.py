@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import math
 import shutil
 import time
 from collections.abc import Callable, Collection, Sequence
+from dataclasses import replace
 from pathlib import Path
 
 from ..language.printer import script_text
@@ -21,7 +23,7 @@ from ..project.project import Project, frames_folder, portraits_path
 from ..screens.reading import reads
 from ..touch.reading import read_contacts
 from .intent import Meaning, answered, chosen, interpret, on_keyboard, plain, same_on, typed
-from .recording import RecordedStep, Recording, State
+from .recording import PATIENCE_S, RecordedStep, Recording, State
 
 #: Touches that do something that can be seen, or were a slip; a drawing shows in the picture only.
 STRAY = frozenset({"tap", "double-tap", "hold", "swipe", "fling"})
@@ -50,6 +52,9 @@ class Session:
         self.recording = Recording(app, changed=self._changed)
         self._moment: Moment | None = None
         self._stem = ""
+        self._acted = time.time()  # when something was last done on the device
+        self._load = 0.0  # for how long the screen has gone on changing since
+        self._waited = 0.0  # and for how long after the act before
         self._opened: tuple[Element, int] | None = None
         self.since = time.time()  # from when on the device's log belongs to it
         self.plainly = False  # record gestures as they are, whatever they mean
@@ -70,6 +75,9 @@ class Session:
         return self._keep(self.link.moment())
 
     def _keep(self, moment: Moment) -> Moment:
+        last = self._moment.screen if self._moment is not None else None
+        if moment.screen is None or last is None or moment.screen.signature != last.signature:
+            self._load = max(0.0, moment.at - self._acted)
         self._moment = moment
         self._stem = self.journal.moment(moment)
         self._shown(moment)
@@ -85,6 +93,7 @@ class Session:
     def launch(self) -> None:
         """Start the app afresh, as the script will."""
         self.link.launch(self.package, afresh=True)
+        self._done()
         self.look()
         self.recording.add(Meaning(Step("launch", value="afresh")), self._stem)
 
@@ -94,6 +103,7 @@ class Session:
         stem = self._stem
         gesture = read_contacts(contacts)
         self.link.touch(contacts)
+        self._done()
         after = self.look()
         if before.screen is None:
             raise CopioneError(f"The gesture was done and not recorded: {before.trouble}")
@@ -111,6 +121,7 @@ class Session:
     def felt(self, gesture: Gesture, doubt: str = "", last: bool = True) -> RecordedStep | None:
         """Take in a gesture of the user's own finger on the glass. `last`: nothing was done after it: what is there now followed it."""
         before, stem = self.moment, self._stem
+        self._done()
         after = self.look() if last else None
         if before.screen is None:
             raise CopioneError(f"A gesture was done and not recorded: {before.trouble}")
@@ -132,8 +143,19 @@ class Session:
             return None
         if not doubt and after is not None and after.signature == before.signature and same_picture and meaning.step.verb in STRAY:
             doubt = IDLE
+        meaning = self._patient(meaning)
         recorded = self.recording.add(meaning, stem, mark, doubt)
         return self._closed(after) or self._opening(meaning, recorded, after)
+
+    def _patient(self, meaning: Meaning) -> Meaning:
+        """Where the screen went on changing for long after the last act, the step that waited for it gets more patience."""
+        if meaning.step.target is None or 2 * self._waited <= PATIENCE_S or meaning.scrolled:
+            return meaning
+        return replace(meaning, step=replace(meaning.step, within=float(math.ceil(2 * self._waited))))
+
+    def _done(self) -> None:
+        """Something was done on the device just now: what the screen does from here on follows it."""
+        self._waited, self._load, self._acted = self._load, 0.0, time.time()
 
     def _is_system(self, screen: Screen) -> bool:
         return bool(self.package) and screen.app in SYSTEM_DIALOGS
@@ -184,6 +206,7 @@ class Session:
         """A key by the script's word: back, home, enter."""
         stem = self._stem
         self.link.press(KEYS[word])
+        self._done()
         after = self.look()
         if word == "enter":
             return self._typed(after)

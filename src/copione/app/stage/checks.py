@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QFrame, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from ...language.printer import step_words
 from ...model.screen import Element
-from ...recognition.sighting import ease
+from ...recognition.ease import ease
 from ...recording.intent import Meaning, likely_checks
 from .. import theme
 from .mirror import EASE

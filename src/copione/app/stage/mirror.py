@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QWidget
 
 from ...model.gesture import Contact
 from ...model.screen import Element
-from ...recognition.sighting import ease
+from ...recognition.ease import ease
 from ...recording.intent import checkable, touched
 from ...touch.making import double_tap
 from ...touch.reading import read_contacts

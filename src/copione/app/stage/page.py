@@ -13,6 +13,7 @@ from ..bench.view import BenchView
 from ..pictures import Pictures
 from ..workspace import Workspace
 from .checks import CheckChoice
+from .everything import EverythingDialog
 from .mirror import Mirror
 from .steps import StepsView
 
@@ -167,6 +168,15 @@ class StagePage(QWidget):
             self.mirror.flush()
             self.lead.change(lambda recording: recording.new_scene(name))
             self.mirror.setFocus()
+
+    def check_anything(self) -> None:
+        """Choose an element from a list of everything on the screen, then what to check of it."""
+        moment = self.lead.moment
+        if moment is None or moment.screen is None:
+            return
+        dialog = EverythingDialog(moment.screen, self)
+        dialog.taken.connect(lambda element: self._ask(element, QPointF(self.mirror.width() / 2, 80)))
+        dialog.open()
 
     def note(self) -> None:
         """Words for people, kept with the picture of this moment."""

@@ -10,6 +10,7 @@ from PySide6.QtGui import QKeyEvent, QPainter, QPen, QTextDocument
 from PySide6.QtWidgets import QDialog, QInputDialog, QListView, QMenu, QStyle, QStyledItemDelegate, QStyleOptionViewItem, QWidget
 
 from ...language.printer import step_words
+from ...recognition.ease import advice
 from ...recording.intent import likely_checks
 from ...recording.recording import RecordedStep, State
 from ...recording.session import IDLE
@@ -56,6 +57,8 @@ class StepsModel(QAbstractListModel):
         row = self.rows[index.row()]
         if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.AccessibleTextRole):
             return row if isinstance(row, str) else row.words
+        if role == Qt.ItemDataRole.ToolTipRole and isinstance(row, RecordedStep) and row.element is not None:
+            return advice(row.element) or None
         return None
 
 

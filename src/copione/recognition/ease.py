@@ -1,0 +1,61 @@
+"""How easy an element will be to find again: its portrait is looked up in its own screen, and in mildly changed copies of it."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from functools import lru_cache
+
+from ..model.portrait import Portrait, Sighting
+from ..model.screen import Element, Screen
+from ..model.step import Target
+from .sighting import sight
+
+
+@lru_cache(maxsize=8)
+def without_ids(screen: Screen) -> Screen:
+    """As a build without ids would have it."""
+    return replace(screen, ids=("",) * len(screen))
+
+
+@lru_cache(maxsize=8)
+def translated(screen: Screen) -> Screen:
+    """As another language would have it: every letter another one; numbers and ids stay."""
+
+    def said(words: str) -> str:
+        return "".join(chr(ord("a") + (ord(c) * 7 + 3) % 26) if c.isalpha() else c for c in words.casefold())
+
+    columns = (tuple(map(said, column)) for column in (screen.texts, screen.labels, screen.names))
+    texts, labels, names = columns
+    return replace(screen, texts=texts, labels=labels, names=names)
+
+
+@lru_cache(maxsize=512)
+def ease(element: Element) -> int:
+    """1 to 3 bars: found only here at best; found without ids or in another language; found in both."""
+    screen = element.screen
+    portrait = Portrait(screen, element.row)
+    if not _found(screen, portrait):
+        return 1
+    return 1 + _found(without_ids(screen), portrait) + _found(translated(screen), portrait)
+
+
+def _found(screen: Screen, portrait: Portrait) -> bool:
+    """Is it found, and is it the right one (or what stands in it, or around it)?"""
+    found = sight(screen, Target("", ""), (), (portrait,))
+    if not isinstance(found, Sighting):
+        return False
+    meant = screen.element(portrait.row)
+    return found.element.within(meant) or meant.within(found.element)
+
+
+def advice(element: Element) -> str:
+    """What would make an element easier to find, in a sentence; empty where nothing is wanting."""
+    if ease(element) == 3:
+        return ""
+    if not element.id and not element.name:
+        return "Known by its place only: an id or an accessibility label in the app would help."
+    if not element.id:
+        return "It has no id: in another language only the phrasebook finds it."
+    if not element.name:
+        return "It has no name: without its id it is lost. A label would help."
+    return "Others on this screen say the same: an id or a label of its own would help."
