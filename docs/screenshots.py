@@ -5,6 +5,7 @@
 
 from __future__ import annotations
 
+import math
 import os
 import shutil
 import sys
@@ -16,14 +17,18 @@ from pathlib import Path
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
 from PySide6.QtCore import QPoint, QPointF, QSettings, Qt
+from PySide6.QtGui import QColor, QPainter
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QApplication
+from PySide6.QtWidgets import QApplication, QDialog
 
 from copione.app import theme
+from copione.app.connect import ConnectDialog
 from copione.app.main import build
+from copione.app.stage.writeup import WriteUpDialog
 from copione.app.window import MainWindow
 from copione.links.adb.server import AdbServer
 from copione.links.bench import Bench
+from copione.links.usb import Plugged
 from copione.model.screen import Element
 from copione.project.project import Project
 from copione_lab.spawn import LabProcess
@@ -133,6 +138,8 @@ def main() -> int:
         until(lambda: len(window.workspace.devices) == len(lab.phones) and window.workspace.lead.moment is not None)
         _stage(window, folder)
         _replay(window, folder)
+        window.show_page(0)
+        _connecting(window, folder)
         window.close()
     return 0
 
@@ -165,8 +172,58 @@ def _stage(window: MainWindow, folder: Path) -> None:
     window._refresh()
     _shoot(window, folder / "stage.png")
     QTest.keyClick(window.stage.choice, Qt.Key.Key_Escape)
+    _exploring(window, hand, folder)
     window.workspace.lead.throw_away()
     until(lambda: not window.workspace.lead.recording)
+
+
+def _exploring(window: MainWindow, hand: Hand, folder: Path) -> None:
+    """Without a plan: a stray tap, a note, a drawing, and what was seen written up."""
+    hand.scene("Looking around")
+    hand.mirror._at = QPointF(-1, -1)
+    window.workspace.lead.press("back")
+    hand.idle()
+    hand.tap("img", "Comb picture")
+    hand.tap("button", "Comb sketch")
+    box = hand.element("canvas", "Comb sketch").box
+    QTest.mousePress(hand.mirror, Qt.MouseButton.LeftButton, pos=hand.point(box.left + 80, box.top + 80))
+    for i in range(1, 60):
+        turn, away = i / 9, 20 + i * 1.5
+        x, y = box.centre[0] + away * math.cos(turn), box.centre[1] + away * math.sin(turn)
+        QTest.mouseMove(hand.mirror, hand.point(x, y), 8)
+    QTest.mouseRelease(hand.mirror, Qt.MouseButton.LeftButton, pos=hand.point(x, y))
+    hand.idle()
+    window.workspace.lead.note("The line is thinner than on the other phones")
+    hand.idle()
+    dialog = WriteUpDialog(len(window.workspace.lead.steps), window)
+    dialog.title.setText("A comb sketch is hard to see")
+    dialog.expected.setPlainText("A line as wide as on the other phones")
+    dialog.seen.setPlainText("One half as wide")
+    _over(window, dialog, folder / "exploring.png", right=470)
+
+
+def _connecting(window: MainWindow, folder: Path) -> None:
+    dialog = ConnectDialog(window.workspace, window)
+    dialog._timer.stop()
+    ports = [Plugged("Thistle", "18d1", "4ee7", "T1", True, False), Plugged("Moth 2", "18d1", "4ee1", "M2", False, True)]
+    dialog.refresh(ports)
+    dialog.resize(640, 640)
+    _over(window, dialog, folder / "connect.png")
+
+
+def _over(window: MainWindow, dialog: QDialog, path: Path, right: int | None = None) -> None:
+    """The window with a dialog over it, as a desktop shows them."""
+    dialog.show()
+    _settled(window)
+    picture = window.grab()
+    painter = QPainter(picture)
+    painter.fillRect(picture.rect(), QColor(34, 38, 47, 60))
+    x = (picture.width() - dialog.width()) // 2 if right is None else picture.width() - right - dialog.width()
+    painter.drawPixmap(x, (picture.height() - dialog.height()) // 2, dialog.grab())
+    painter.end()
+    picture.save(str(path))
+    dialog.close()
+    print(path)
 
 
 def _replay(window: MainWindow, folder: Path) -> None:

@@ -12,7 +12,7 @@ from ...model.outcome import Outcome
 from .. import theme
 from ..workspace import Workspace
 
-ROOMY, CLOSE = (0.36, 58.0), (0.24, 42.0)  # pixels a millimetre of glass, and the least height of a tile: few devices, many devices
+ROOMY, CLOSE = (0.36, 58.0), (0.215, 40.0)  # pixels a millimetre of glass, and the least height of a tile: few devices, many devices
 MANY = 7
 THUMB_MS = 2500
 
@@ -82,16 +82,15 @@ class DeviceTile(QWidget):
                 f"{p.width:.0f} dp" + (f" · text {p.text_scale:.0%}".replace("%", " %") if p.text_scale != 1 else ""),
             ]
             if self.least < ROOMY[1]:
-                lines = [
-                    f"{p.system} · {p.width:.0f} dp" if p.text_scale == 1 or self.doing else f"{p.width:.0f} dp · text {p.text_scale:.0%}"
-                ]
+                told = f"{p.system} · {p.width:.0f} dp" if p.text_scale == 1 else f"{p.width:.0f} dp · text {p.text_scale:.0%}"
+                lines = [] if self.doing else [told]
             for i, words in enumerate(lines):
                 painter.drawText(QRectF(left, y + 17 + 13 * i, width, 14), Qt.AlignmentFlag.AlignLeft, words)
             if self.doing:
                 close = self.least < ROOMY[1]
                 painter.setPen(theme.TOUCH_TEXT)
                 painter.setFont(theme.font(theme.CAPTION, 600))
-                painter.drawText(QRectF(left, y + (30 if close else 43), width, 14), Qt.AlignmentFlag.AlignLeft, self.doing)
+                painter.drawText(QRectF(left, y + (17 if close else 43), width, 14), Qt.AlignmentFlag.AlignLeft, self.doing)
             self._paint_mark(painter)
         else:
             painter.setPen(theme.OUTCOME_WORDS[Outcome.STUCK])

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable
 from pathlib import Path
 
@@ -63,8 +64,8 @@ class StepsModel(QAbstractListModel):
 
 
 def _worded(step: RecordedStep) -> str:
-    """The sentence; of a step in doubt paler, with the reason under it."""
-    words = sentence(step.words)
+    """The sentence, a drawing's path cut short; of a step in doubt paler, with the reason under it."""
+    words = sentence(re.sub(r'path "(.{14}).+"', r'path "\1 …"', step.words))
     if not step.doubt:
         return words
     muted = theme.MUTED.name()
