@@ -22,6 +22,7 @@ class Glass(QWidget):
         super().__init__()
         self.phone = phone
         self.scale = HEIGHT / phone.model.height_px
+        self._two = False
         self.setWindowTitle(f"{phone.model.name}: your finger on the glass")
         self.setFixedSize(round(phone.model.width_px * self.scale), HEIGHT)
         self._timer = QTimer(self, interval=LOOK_MS)
@@ -31,25 +32,34 @@ class Glass(QWidget):
     def paintEvent(self, _event: QPaintEvent) -> None:
         picture = self.phone.picture()
         image = QImage(picture.tobytes(), picture.width, picture.height, picture.width * 3, QImage.Format.Format_RGB888)
+        if (picture.width > picture.height) != (self.width() > self.height()):  # the phone was turned
+            self.setFixedSize(self.height(), self.width())
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
         painter.drawImage(self.rect(), image)
 
-    def _finger(self, action: str, at: QPointF) -> None:
-        self.phone.hand(action, 0, at.x() / self.scale, at.y() / self.scale, time.monotonic())
+    def _finger(self, action: str, at: QPointF, second: bool) -> None:
+        """The first finger is where the mouse is; with Ctrl a second one is mirrored about the middle of the glass."""
+        now, x, y = time.monotonic(), at.x() / self.scale, at.y() / self.scale
+        self.phone.hand(action, 0, x, y, now)
+        if action == "down":
+            self._two = second
+        if self._two:
+            width, height = self.phone.size_px
+            self.phone.hand(action, 1, width - x, height - y, now)
         self.update()
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         if event.button() is Qt.MouseButton.LeftButton:
-            self._finger("down", event.position())
+            self._finger("down", event.position(), bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier))
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         if event.buttons() & Qt.MouseButton.LeftButton:
-            self._finger("move", event.position())
+            self._finger("move", event.position(), self._two)
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         if event.button() is Qt.MouseButton.LeftButton:
-            self._finger("up", event.position())
+            self._finger("up", event.position(), self._two)
 
 
 def show(phone: Phone) -> int:

@@ -32,6 +32,7 @@ TYPES = {
     "menu": "Menu",
     "wheel": "PickerWheel",
     "handle": "Image",
+    "lens": "Button",
     "progress": "ActivityIndicator",
     "dialog": "Alert",
     "list": "Table",

@@ -32,6 +32,7 @@ CLASSES = {
     "menu": "android.widget.ListView",
     "wheel": "android.widget.NumberPicker",
     "handle": "android.widget.ImageView",
+    "lens": "android.widget.ImageButton",
     "progress": "android.widget.ProgressBar",
     "dialog": "android.widget.FrameLayout",
     "list": "androidx.recyclerview.widget.RecyclerView",

@@ -342,6 +342,15 @@ class Diary(unittest.TestCase):
                     self.stroke(self.node("date_ok"))
                 self.assertIn("20 October 2026", self.words())
 
+    def test_hives_are_searched_by_their_names(self) -> None:
+        self.at("hives")
+        self.stroke(self.node("search"))
+        self.assertEqual(self.phone.focused(), "search_field")
+        self.phone.text("hive 2")
+        self.assertEqual([n.text for n in self.phone.frame().page.walk() if n.id == "hive_name"][:2], ["Hive 2", "Hive 20"])
+        self.stroke(self.node("search"))
+        self.assertEqual(len([n for n in self.phone.frame().page.walk() if n.id == "hive_row"]), 24)
+
     def test_stops_are_put_in_order_by_their_handles(self) -> None:
         self.at("rounds")
         self.stroke(self.node("stop_handle", 0), dy=130)

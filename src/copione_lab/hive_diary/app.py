@@ -56,6 +56,7 @@ class HiveDiary:
         self.done: set[tuple[str, str]] = set()
         self.sketch, self.map = Sketch(), Map()
         self.tab = "now"
+        self.search: str | None = None  # what is searched for, while somebody does
         self.stops = list(outdoors.STOPS)
         self.loading_until = 0.0
         self.month = self.picked = dates.TODAY
@@ -165,6 +166,14 @@ class HiveDiary:
         kept = len(said) - len(said.lstrip("•"))
         self.credentials[what] = held[:kept] + said[kept:] if secret else said
 
+    def seek(self) -> None:
+        """Open the search, or close it."""
+        self.search = "" if self.search is None else None
+        self.system.focus(None if self.search is None else "search_field")
+
+    def typed_search(self, words: str) -> None:
+        self.search = words
+
     def refresh(self) -> None:
         self.pass_on("Up to date")
         self.system.log("HiveDiary", "refresh hives")
@@ -268,7 +277,7 @@ class HiveDiary:
         elif self.place in pages.ALONE:
             panes = [column(*pages.ALONE[self.place](self), grow=1)]
         else:
-            left = column(look.bar(self.say("Hives"), "list_title", self.around.platform), pages.hive_list(self), width=268)
+            left = column(*pages.hives_head(self, "list_title"), pages.hive_list(self), width=268)
             panes = [left, column(*pages.detail(self), grow=1)]
         for pane in (rail, *panes):
             pane.height = self.around.height if self.passing_until <= self.system.now() else self.around.height - 72

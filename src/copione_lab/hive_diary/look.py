@@ -22,15 +22,21 @@ def sign(words: str, id: str, label: str, tap: Callable[[], object]) -> Node:
     return Node("button", id=id, text=words, desc=label, on_tap=tap, border=LEAF, radius=24, align="centre", width=48)
 
 
-def bar(title: str, id: str, platform: str, back: Callable[[], object] | None = None) -> Node:
+def bar(title: str, id: str, platform: str, back: Callable[[], object] | None = None, action: Node | None = None) -> Node:
     """The head of a page: dark, its title at the start; on the second platform pale, a way back, the title in the middle."""
     if platform == "android":
-        return row(Node("heading", id=id, text=title, size=19, weight="Medium", ink=WHITE, grow=1), fill=LEAF, pad=(16, 16), height=None)
+        name = Node("heading", id=id, text=title, size=19, weight="Medium", ink=WHITE, grow=1)
+        return row(name, *([action] if action else []), fill=LEAF, pad=(16, 4 if action else 16), height=None)
     way = Node("space", width=48)
     if back is not None:
         way = Node("button", id="back", desc="Back", text="‹", on_tap=back, size=24, ink=LEAF, width=48)
     middle = Node("heading", id=id, text=title, size=17, weight="Medium", grow=1, align="centre")
-    return row(way, middle, Node("space", width=48), kind="bar", fill="#E8EADD", pad=(6, 4))
+    return row(way, middle, action or Node("space", width=48), kind="bar", fill="#E8EADD", pad=(6, 4))
+
+
+def search_way(label: str, platform: str, tap: Callable[[], object]) -> Node:
+    """The way to a search, at the end of a page's head."""
+    return Node("lens", id="search", desc=label, on_tap=tap, ink=WHITE if platform == "android" else LEAF)
 
 
 def button(words: str, id: str, tap: Callable[[], object], *, quiet: bool = False, height: float | None = None) -> Node:
@@ -101,4 +107,4 @@ def passing(words: str, undo_words: str = "", undo: Callable[[], object] | None 
     return row(text(words, id="snackbar_text", ink=WHITE, grow=1), *way, id="snackbar", fill="#2A2E28", radius=6, pad=(16, 14))
 
 
-__all__ = ["AMBER", "LEAF", "PAPER", "bar", "button", "caption", "dialog", "fact", "hive_row", "old", "passing", "sign"]
+__all__ = ["AMBER", "LEAF", "PAPER", "bar", "button", "caption", "dialog", "fact", "hive_row", "old", "passing", "search_way", "sign"]

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import TYPE_CHECKING
 
 from ..toolkit.node import Node, column, row, text
@@ -27,8 +28,26 @@ def narrow(app: HiveDiary) -> list[Node]:
     if app.place == "about":
         return [look.bar(app.say("About"), "toolbar_title", platform, app.back), column(*about_words(app), pad=(20, 20), gap=8)]
     if app.place == "hives":
-        return [look.bar(app.say("Hives"), "toolbar_title", platform, app.back), hive_list(app)]
+        return [*hives_head(app, "toolbar_title", app.back), hive_list(app)]
     return detail(app)
+
+
+def hives_head(app: HiveDiary, id: str, back: Callable[[], object] | None = None) -> list[Node]:
+    """The head of the hives, with the way to the search, and its field while it is open."""
+    platform = app.around.platform
+    head = [look.bar(app.say("Hives"), id, platform, back, look.search_way(app.say("Search"), platform, app.seek))]
+    if app.search is not None:
+        field = Node(
+            "field",
+            id="search_field",
+            key="search_field",
+            text=app.search,
+            on_tap=lambda: app.system.focus("search_field"),
+            on_text=app.typed_search,
+            pad=(12, 10),
+        )
+        head.append(column(look.caption(app.say("Search")), field, pad=(12, 8), gap=2))
+    return head
 
 
 def ways(app: HiveDiary) -> list[Node]:
@@ -73,6 +92,8 @@ def seen_words(app: HiveDiary, days: int) -> str:
 def hive_list(app: HiveDiary) -> Node:
     rows = []
     for i, hive in enumerate(app.hives):
+        if app.search and app.search.casefold() not in hive.name.casefold():
+            continue
         seen = f"{app.say('Last seen')} {seen_words(app, hive.seen)}"
         due = app.say("due") if i % 6 == 3 else ""
         rows.append(

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 _PAIRS: dict[str, tuple[str, str]] = {
+    "Search": ("Suchen", "חיפוש"),
     "Hives": ("Völker", "כוורות"),
     "About": ("Über", "אודות"),
     "Good morning": ("Guten Morgen", "בוקר טוב"),
@@ -86,7 +87,7 @@ _PAIRS: dict[str, tuple[str, str]] = {
     "Heath": ("Heide", "ערבה"),
     "Old quarry": ("Alter Steinbruch", "מחצבה ישנה"),
     "Hive scale": ("Stockwaage", "מאזני כוורת"),
-    "Reading": ("Messung läuft", "מדידה"),
+    "Reading": ("Messung", "מדידה"),
     "The scale is read all the time": ("Die Waage wird laufend abgelesen", "המאזניים נקראים כל הזמן"),
     "Stop reading": ("Messung beenden", "הפסקת המדידה"),
     "Records": ("Ertrag", "רישומים"),

@@ -188,6 +188,7 @@ _MEASURE: dict[str, Callable[[Layout, Node, float], tuple[float, float]]] = {
     "choice": _measure_button,
     "wheel": lambda _layout, node, limit: (limit, 3 * WHEEL_ROW),
     "handle": _fixed(48, 48),
+    "lens": _fixed(48, 48),
     "progress": _fixed(40, 40),
     "tabs": Layout._measure_row,
     "dialog": Layout._measure_row,
@@ -198,7 +199,7 @@ _MEASURE: dict[str, Callable[[Layout, Node, float], tuple[float, float]]] = {
 }
 _LEAVES = (
     *("text", "heading", "button", "radio", "field", "slider", "switch", "space", "image", "canvas"),
-    *("tab", "combo", "date", "choice", "wheel", "handle", "progress"),
+    *("tab", "combo", "date", "choice", "wheel", "lens", "handle", "progress"),
 )
 _PLACE: dict[str, Callable[[Layout, Node, Box], None]] = {
     "row": Layout._place_row,

@@ -205,6 +205,15 @@ def _handle(painter: Painter, node: Node) -> None:
         painter.plate(Box(x - 9, y + dy - 1, x + 9, y + dy + 1), GREY, None, 1)
 
 
+def _lens(painter: Painter, node: Node) -> None:
+    """A magnifying glass."""
+    k, box = painter.metrics.density, node.box
+    x, y = (box.left + box.right) / 2 - 2, (box.top + box.bottom) / 2 - 2
+    wide = max(2, round(2 * k))
+    painter.draw.ellipse(tuple(v * k for v in (x - 6, y - 6, x + 6, y + 6)), outline=node.ink, width=wide)
+    painter.draw.line([((x + 4.5) * k, (y + 4.5) * k), ((x + 10) * k, (y + 10) * k)], fill=node.ink, width=wide)
+
+
 def _progress(painter: Painter, node: Node) -> None:
     """A ring that goes round: `value` is how far, 0..1."""
     k, box = painter.metrics.density, node.box
@@ -229,5 +238,6 @@ _PAINT: dict[str, Callable[[Painter, Node], None]] = {
     "choice": _choice,
     "wheel": _wheel,
     "handle": _handle,
+    "lens": _lens,
     "progress": _progress,
 }
