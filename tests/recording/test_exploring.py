@@ -7,10 +7,10 @@ from copione.report.defect import Defect, write_up
 from copione.touch.making import drag, hold, swipe, tap, two_fingers
 
 from ..benches import APP, named
-from .test_session import Recorded
+from .test_session import RecordingCase
 
 
-class Exploring(Recorded):
+class Exploring(RecordingCase):
     def test_notes_stretches_and_a_write_up(self) -> None:
         session = self.begin()
         self.form(session)
