@@ -8,7 +8,6 @@ import shutil
 import sys
 import tempfile
 import threading
-from collections import Counter
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
@@ -17,19 +16,17 @@ from typing import Any
 import click
 
 from . import __version__, explain
+from .console import Console, print_table
 from .links.adb.server import DEFAULT_PORT, AdbServer
 from .links.bench import Bench, Device
 from .links.endpoints import remembered
 from .model.clock import SystemClock
-from .model.device import DeviceProfile
 from .model.errors import CopioneError, FileTrouble, LinkError, ScriptBroken
-from .model.outcome import Outcome, Result
+from .model.outcome import Outcome
 from .project.project import Loaded, Project, problems_of
-from .replay.run import Run, TakeName
+from .replay.run import Run
 
 FAILED, DIFFER = 1, 3
-MOST_COLUMNS = 5  # devices side by side in a terminal
-INKS = {"held": "green", "adapted": "yellow", "differs": "magenta", "stuck": "red", "unreached": "dim"}
 
 
 class _Group(click.Group):
@@ -245,55 +242,6 @@ def choose(found: list[Device], names: list[str]) -> list[Device]:
     return chosen
 
 
-class _Console:
-    """Tells a terminal, or a program, how a run goes. Called from the devices' threads."""
-
-    def __init__(self, loaded: Loaded, as_json: bool) -> None:
-        from rich.console import Console
-        from rich.progress import BarColumn, Progress, TextColumn, TimeElapsedColumn
-
-        self.as_json = as_json
-        self.steps = len(list(loaded.script.steps()))
-        self.lock = threading.Lock()
-        self.progress = Progress(
-            TextColumn("{task.description}"),
-            BarColumn(),
-            TextColumn("{task.fields[step]}"),
-            TimeElapsedColumn(),
-            console=Console(stderr=True),
-        )
-        self.tasks: dict[TakeName, Any] = {}
-
-    def take_started(self, take: TakeName, profile: DeviceProfile) -> None:
-        if not self.as_json:
-            row = f" row {take.row}" if take.row > 1 else ""
-            self.tasks[take] = self.progress.add_task(f"{take.device}{row}", total=self.steps, step="")
-
-    def step_done(self, take: TakeName, result: Result) -> None:
-        if self.as_json:
-            record = {
-                "device": take.device,
-                "row": take.row,
-                "step": result.number,
-                "line": result.line,
-                "verb": result.verb,
-                "target": result.target,
-                "outcome": result.outcome.value,
-                "by": result.by,
-                "seconds": round(result.seconds, 4),
-                "reason": result.reason,
-            }
-            with self.lock:
-                click.echo(json.dumps(record, ensure_ascii=False))
-                sys.stdout.flush()
-        else:
-            self.progress.update(self.tasks[take], advance=1, step=result.step[:48])
-
-    def take_ended(self, take: TakeName, trouble: str) -> None:
-        if trouble:
-            click.echo(f"copione: {take.device}: {trouble}", err=True)
-
-
 def _replay(project: Project, loaded: Loaded, chosen: list[Device], junit_path: Path | None, out: Path | None, as_json: bool) -> int:
     from .comparison.findings import findings
     from .project.archive import read_run
@@ -301,7 +249,7 @@ def _replay(project: Project, loaded: Loaded, chosen: list[Device], junit_path: 
     from .report.junit import junit
     from .report.lanes_of import lanes_of
 
-    console = _Console(loaded, as_json)
+    console = Console(loaded, as_json)
     run = Run(project, loaded, chosen, console, SystemClock(), out)
     try:
         with console.progress:
@@ -314,56 +262,11 @@ def _replay(project: Project, loaded: Loaded, chosen: list[Device], junit_path: 
     if junit_path is not None:
         write_whole(junit_path, junit(lanes, loaded.script.name))
     if not as_json:
-        _print_table(lanes, findings(lanes), run.folder)
+        print_table(lanes, findings(lanes), run.folder)
     counts = lanes.counts()
     if run.none_began:
         return FAILED
     return DIFFER if counts[Outcome.STUCK] or counts[Outcome.DIFFERS] or counts[Outcome.UNREACHED] else 0
-
-
-def _print_table(lanes: Any, found: Any, folder: Path) -> None:
-    from rich.console import Console
-    from rich.markup import escape
-
-    console = Console()
-    console.print(_by_device(lanes) if len(lanes.lanes) > MOST_COLUMNS else _by_step(lanes))
-    for finding in found:
-        ink = INKS[finding.outcome.value]
-        console.print(f"[{ink}]{escape(finding.title)}[/]\n  {escape(finding.detail)} {escape(finding.apart)}")
-    if not found:
-        console.print("Nothing differs between the devices.")
-    console.print(f"Run kept in {escape(str(folder))}", soft_wrap=True)
-
-
-def _by_device(lanes: Any) -> Any:
-    """Many devices: a line each, what its steps became and where it went wrong first."""
-    from rich.markup import escape
-    from rich.table import Table
-
-    table = Table("Device", "Outcomes", "Seconds", "First that went wrong", header_style="bold", pad_edge=False)
-    for lane in lanes.lanes:
-        counts = Counter(r.outcome for r in lane.results)
-        wrong = next((r for r in lane.results if not r.outcome.good), None)
-        words = f"[{INKS[wrong.outcome.value]}]{wrong.number}. {escape(wrong.step)}: {escape(wrong.reason)}[/]" if wrong else ""
-        name = escape(lane.device.name) + (f" row {lane.row}" if lane.row > 1 else "")
-        table.add_row(name, ", ".join(f"{counts[o]} {o.value}" for o in Outcome if counts[o]), f"{lane.seconds:.1f}", words)
-    return table
-
-
-def _by_step(lanes: Any) -> Any:
-    """Few devices: a line a step, a column a device."""
-    from rich.markup import escape
-    from rich.table import Table
-
-    table = Table(title=None, header_style="bold", pad_edge=False)
-    table.add_column("Step", overflow="fold")
-    for lane in lanes.lanes:
-        table.add_column(escape(lane.device.name) + (f"\nrow {lane.row}" if lane.row > 1 else ""))
-    for index, column in enumerate(lanes.columns):
-        cells = [lane.results[index] if index < len(lane.results) else None for lane in lanes.lanes]
-        words = [f"[{INKS[r.outcome.value]}]{r.outcome.value}[/] {r.seconds:.2f} s" if r else "" for r in cells]
-        table.add_row(f"{column.number}. {escape(column.words)}", *words)
-    return table
 
 
 @main.command()

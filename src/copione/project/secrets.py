@@ -26,7 +26,7 @@ def masked(values: Mapping[str, str], secrets: Mapping[str, str]) -> dict[str, s
 def blanked(moment: Moment) -> Moment:
     """The moment with a blank where a password field holds something; the same one where none does."""
     screen = moment.screen
-    if screen is None:
+    if screen is None or not (screen.flags & Flag.PASSWORD).any():
         return moment
     boxes = [e.box for e in screen if e.has(Flag.PASSWORD) and e.text]
     if not boxes:

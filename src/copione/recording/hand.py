@@ -8,7 +8,6 @@ from dataclasses import replace
 from ..links.link import Link
 from ..model.clock import Clock
 from ..model.errors import CopioneError
-from ..model.gesture import Gesture
 from ..touch.panel import Track, fingers_down, parse_events, tracks
 from ..touch.reading import read_tracks
 from ..touch.thresholds import DOUBLE_S
@@ -31,6 +30,7 @@ class Hand:
         self._log = bytearray()
         self._heard = clock.now()  # when the panel last said something
         self._done = -1.0  # panel time up to which everything was taken in
+        self._read = 0  # so much of the log is read and taken in
         self._closed = False
         self._trouble = ""
         self._thread = threading.Thread(target=self._listen, name="hand", daemon=True)
@@ -60,23 +60,22 @@ class Hand:
         if self._trouble:
             raise CopioneError(self._trouble)
         with self._lock:
-            log, quiet = bytes(self._log), self.clock.now() - self._heard
-        events = parse_events(log[: log.rfind(b"\n") + 1])
-        fresh = [track for track in tracks(events, *self._scale) if track.lift > self._done]
-        if not fresh:
+            said, quiet = len(self._log), self.clock.now() - self._heard
+            log = bytes(self._log) if said > self._read else b""
+        if not log:
             self.session.glance()
             return False
+        events = parse_events(log[: log.rfind(b"\n") + 1])
+        fresh = [track for track in tracks(events, *self._scale) if track.lift > self._done]
         if quiet < SETTLED_S or fingers_down(events):
             return False
         rotation = self.session.moment.screen.rotation if self.session.moment.screen else 0
         gestures = read_tracks([self._turned(track, rotation) for track in fresh])
-        self._done = max(track.lift for track in fresh)
+        self._done = max((track.lift for track in fresh), default=self._done)
+        self._read = said
         for number, gesture in enumerate(gestures):
-            self._felt(gesture, stale=number > 0, last=number + 1 == len(gestures))
-        return True
-
-    def _felt(self, gesture: Gesture, *, stale: bool, last: bool) -> None:
-        self.session.felt(gesture, STALE if stale else "", last)
+            self.session.felt(gesture, STALE if number else "", last=number + 1 == len(gestures))
+        return bool(gestures)
 
     def _turned(self, track: Track, rotation: int) -> Track:
         """From the panel's axes to the screen as it is held; a panel does not turn with it."""

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
+from ..app import System
 from ..toolkit.node import Node, column, row, text
 from ..toolkit.paint import AMBER, LEAF, LEAF_PALE, PAPER, WHITE
 
@@ -32,6 +33,21 @@ def bar(title: str, id: str, platform: str, back: Callable[[], object] | None = 
         way = Node("button", id="back", desc="Back", text="‹", on_tap=back, size=24, ink=LEAF, width=48)
     middle = Node("heading", id=id, text=title, size=17, weight="Medium", grow=1, align="centre")
     return row(way, middle, action or Node("space", width=48), kind="bar", fill="#E8EADD", pad=(6, 4))
+
+
+def field(id: str, words: str, system: System, typed: Callable[[str], None], height: float | None = None, secret: bool = False) -> Node:
+    """A field that takes the focus when it is tapped; a secret one shows dots."""
+    return Node(
+        "field",
+        id=id,
+        key=id,
+        text="•" * len(words) if secret else words,
+        password=secret,
+        on_tap=lambda: system.focus(id),
+        on_text=typed,
+        pad=(12, 10),
+        height=height,
+    )
 
 
 def search_way(label: str, platform: str, tap: Callable[[], object]) -> Node:
@@ -107,4 +123,19 @@ def passing(words: str, undo_words: str = "", undo: Callable[[], object] | None 
     return row(text(words, id="snackbar_text", ink=WHITE, grow=1), *way, id="snackbar", fill="#2A2E28", radius=6, pad=(16, 14))
 
 
-__all__ = ["AMBER", "LEAF", "PAPER", "bar", "button", "caption", "dialog", "fact", "hive_row", "old", "passing", "search_way", "sign"]
+__all__ = [
+    "AMBER",
+    "LEAF",
+    "PAPER",
+    "bar",
+    "button",
+    "caption",
+    "dialog",
+    "fact",
+    "field",
+    "hive_row",
+    "old",
+    "passing",
+    "search_way",
+    "sign",
+]

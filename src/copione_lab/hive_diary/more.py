@@ -48,18 +48,7 @@ def sign_in(app: HiveDiary) -> list[Node]:
     """Two fields, one of them secret: what it holds is never in the tree or the picture."""
 
     def field(id: str, what: str, secret: bool = False) -> Node:
-        words = app.credentials[what]
-        return Node(
-            "field",
-            id=id,
-            key=id,
-            text="•" * len(words) if secret else words,
-            password=secret,
-            on_tap=lambda: app.system.focus(id),
-            on_text=lambda said: app.typed(what, said, secret),
-            pad=(12, 10),
-            height=48,
-        )
+        return look.field(id, app.credentials[what], app.system, lambda said: app.typed(what, said, secret), 48, secret)
 
     done = [text(app.say("Signed in"), id="signed_in", weight="Medium")] if app.signed_in else []
     form = column(

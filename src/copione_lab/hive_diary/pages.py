@@ -37,15 +37,7 @@ def hives_head(app: HiveDiary, id: str, back: Callable[[], object] | None = None
     platform = app.around.platform
     head = [look.bar(app.say("Hives"), id, platform, back, look.search_way(app.say("Search"), platform, app.seek))]
     if app.search is not None:
-        field = Node(
-            "field",
-            id="search_field",
-            key="search_field",
-            text=app.search,
-            on_tap=lambda: app.system.focus("search_field"),
-            on_text=app.typed_search,
-            pad=(12, 10),
-        )
+        field = look.field("search_field", app.search, app.system, app.typed_search)
         head.append(column(look.caption(app.say("Search")), field, pad=(12, 8), gap=2))
     return head
 
@@ -242,16 +234,7 @@ def form(app: HiveDiary, _hive: Hive) -> list[Node]:
         Node("switch", id="queen_seen", checked=draft.queen, on_tap=lambda: app.set("queen", not draft.queen)),
         pad=(0, 4),
     )
-    notes = Node(
-        "field",
-        id="notes",
-        key="notes",
-        text=draft.note,
-        on_tap=lambda: app.system.focus("notes"),
-        on_text=lambda words: app.set("note", words),
-        pad=(12, 10),
-        height=96,
-    )
+    notes = look.field("notes", draft.note, app.system, lambda words: app.set("note", words), 96)
     children = [
         frames,
         *([] if app.has("missing") else [queen]),
