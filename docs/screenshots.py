@@ -205,7 +205,7 @@ def _exploring(window: MainWindow, hand: Hand, folder: Path) -> None:
 def _connecting(window: MainWindow, folder: Path) -> None:
     dialog = ConnectDialog(window.workspace, window)
     dialog._timer.stop()
-    ports = [Plugged("Thistle", "18d1", "4ee7", "T1", True, False), Plugged("Moth 2", "18d1", "4ee1", "M2", False, True)]
+    ports = [Plugged("Thistle", "f055", "0a15", "T1", True, False), Plugged("Moth 2", "f055", "0a22", "M2", False, True)]
     dialog.refresh(ports)
     dialog.resize(640, 640)
     _over(window, dialog, folder / "connect.png")

@@ -79,7 +79,7 @@ def _register(width: int, height: int) -> dict[str, object]:
         "id": 1,
         "command": "register",
         "name": "copione touch",
-        "vid": 0x18D1,
+        "vid": 0xF055,
         "pid": 0xC0D1,
         "bus": "usb",
         "configuration": [{"type": kind, "data": data} for kind, data in bits.items()],
