@@ -15,7 +15,7 @@ $(STAMP): pyproject.toml
 	@$(PYTHON) -c 'import venv, ensurepip' 2>/dev/null || { echo "Python cannot make virtual environments here: apt-get install python3-venv"; exit 1; }
 	$(PYTHON) -m venv $(VENV)
 	$(BIN)/pip install --quiet --disable-pip-version-check --upgrade pip
-	$(BIN)/pip install --quiet --disable-pip-version-check -e '.[app,dev]'
+	$(BIN)/pip install --quiet --disable-pip-version-check -e '.[app,text,dev]'
 	@$(BIN)/python -c 'import PySide6.QtWidgets' || { echo "Qt misses a library of the system: apt-get install libegl1 libgl1 libxkbcommon0 libdbus-1-3 libfontconfig1"; exit 1; }
 	@touch $@
 

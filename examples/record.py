@@ -13,7 +13,7 @@ from copione.links.adb.server import AdbServer
 from copione.links.bench import Bench
 from copione.model.screen import Element
 from copione.project.project import Project
-from copione.recording.intent import likely_checks
+from copione.recording.checks import likely_checks
 from copione.recording.session import Session
 from copione.touch.making import swipe, tap
 from copione_lab.spawn import LabProcess

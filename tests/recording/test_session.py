@@ -14,7 +14,7 @@ from copione.model.step import Step
 from copione.project.journal import JOURNAL, Journal, unfinished
 from copione.project.portraits import load_portraits
 from copione.project.project import Project, portraits_path
-from copione.recording.intent import checkable, likely_checks
+from copione.recording.checks import checkable, likely_checks
 from copione.recording.recording import Recording
 from copione.recording.session import Session, throw_away
 from copione.touch.making import hold, swipe, tap

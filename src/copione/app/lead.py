@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import time
 from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 from typing import Any
 
@@ -14,10 +15,13 @@ from ..links.bench import Device
 from ..links.link import InstalledApp, Link
 from ..model.clock import SystemClock
 from ..model.errors import CopioneError
+from ..model.geometry import Box
 from ..model.gesture import Contact
 from ..model.screen import Moment
 from ..project.journal import Unfinished
 from ..project.project import Project
+from ..recognition.pictures import decode
+from ..recognition.text import said_in
 from ..recording.hand import Hand
 from ..recording.intent import Meaning
 from ..recording.recording import Recording, State
@@ -54,6 +58,7 @@ class Lead(QObject):
         self._jobs = 0
         self._starting = False
         self._hand: Hand | None = None
+        self._reader: ThreadPoolExecutor | None = None  # of text in pictures
         self.on_phone = False
         self._timer = QTimer(self)
         self._timer.timeout.connect(self._feed)
@@ -88,6 +93,8 @@ class Lead(QObject):
         """Stop looking. The workers have ended; a recording that goes on is left in its journal and offered again."""
         self._timer.stop()
         self._let_go()
+        if self._reader is not None:
+            self._reader.shutdown(wait=False, cancel_futures=True)
         if self._session is not None:
             self._session.journal.close()
 
@@ -300,6 +307,17 @@ class Lead(QObject):
             self._take(session.recording.steps, session.recording.scene)
 
         self._do(lambda link: job(session.recording), done)
+
+    def read_area(self, moment: Moment, box: Box, width: float, done: Callable[[str], None]) -> None:
+        """What is written in an area of a moment's picture; `width` of the screen in dp. Nobody waits for it meanwhile."""
+
+        def job() -> str:
+            picture = decode(moment.png, width)
+            return said_in(picture.cut(box)) if picture is not None else ""
+
+        if self._reader is None:
+            self._reader = ThreadPoolExecutor(1, "reader")
+        self.courier.follow(self._reader.submit(job), done, lambda error: self.told.emit(error.sentence))
 
     def note(self, words: str) -> None:
         session = self._session

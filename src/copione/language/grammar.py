@@ -152,6 +152,9 @@ class _Build(Transformer[Token, object]):
     def matches(self, parts: list[Token]) -> tuple[str, str]:
         return "matches", _text(parts[0])
 
+    def looks(self, parts: list[Token | None]) -> tuple[str, str]:
+        return "looks as recorded", f"{parts[0]} dp {parts[1]} %" if parts and parts[0] is not None else ""
+
     def same(self, _parts: list[object]) -> tuple[str, str]:
         return "reads the same on every device", ""
 

@@ -40,6 +40,8 @@ def _judged(step: Step) -> str:
         return f"has {step.value} items"
     if step.relation == "matches":
         return f"matches {quoted(step.value)}"
+    if step.relation == "looks as recorded" and step.value:
+        return f"looks as recorded allowing {step.value}"
     if step.relation == "is between":
         return f"is between {step.value}"
     return step.relation + (f" {_value(step.value)}" if step.relation in {"reads", "contains"} else "")

@@ -29,6 +29,7 @@ ROLES: dict[str, tuple[str, ...]] = {
     "dialog": ("dialog",),
     "link": ("link",),
     "canvas": ("canvas",),
+    "area": (),
     "element": (),
 }
 #: The verb's own role where the script gives none.

@@ -38,3 +38,29 @@ class Box(NamedTuple):
 
     def clipped(self, other: Box) -> Box:
         return Box(max(self.left, other.left), max(self.top, other.top), min(self.right, other.right), min(self.bottom, other.bottom))
+
+    def part(self, shares: Box) -> Box:
+        """The part of this box that `shares` (0..1 of its width and height) tells of."""
+        width, height = self.width, self.height
+        return Box(
+            self.left + shares.left * width,
+            self.top + shares.top * height,
+            self.left + shares.right * width,
+            self.top + shares.bottom * height,
+        )
+
+    def shares(self, inner: Box) -> Box:
+        """A box as shares of this one; the reverse of `part`."""
+        width, height = max(1e-9, self.width), max(1e-9, self.height)
+        return Box(
+            (inner.left - self.left) / width,
+            (inner.top - self.top) / height,
+            (inner.right - self.left) / width,
+            (inner.bottom - self.top) / height,
+        )
+
+    def overlap(self, other: Box) -> float:
+        """What both share, over what either covers: 0 apart, 1 the same."""
+        both = self.clipped(other)
+        shared = 0.0 if both.empty else both.area
+        return shared / max(1e-9, self.area + other.area - shared)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from .geometry import Box
 from .screen import Element, Screen
 
 
@@ -12,7 +13,8 @@ class Portrait:
     """One recorded element with the whole tree it stood in, so that a pick can be looked up backwards.
 
     `picture` is the file name of the recorded frame beside the script, empty without one. `scene` is where in the script it was seen.
-    `value` and `share` keep a slider's reading and where along it the finger was (0..1), negative when unknown.
+    `value` and `share` keep a slider's reading and where along it the finger was (0..1), negative when unknown. `part` is set for an
+    area: the part of the element that is meant, as shares of its box.
     """
 
     screen: Screen
@@ -21,10 +23,16 @@ class Portrait:
     picture: str = ""
     value: str = ""
     share: float = -1.0
+    part: Box | None = None
 
     @property
     def element(self) -> Element:
         return Element(self.screen, self.row)
+
+    @property
+    def box(self) -> Box:
+        """What is meant: the element's box, or the part of it."""
+        return self.element.box if self.part is None else self.element.box.part(self.part)
 
 
 @dataclass(frozen=True)

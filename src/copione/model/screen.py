@@ -97,6 +97,29 @@ class Screen:
         return (Element(self, int(row)) for row in np.flatnonzero(inside)[::-1])
 
 
+def bare(width: float, height: float, app: str = "", spots: tuple[tuple[Box, str, str], ...] = (), rotation: int = 0) -> Screen:
+    """A screen of which there is no tree: the whole as one element, and in it `spots` (box, role, name) known from the picture alone."""
+    whole = Box(0.0, 0.0, width, height)
+    n = 1 + len(spots)
+    names = ("", *(name for _, _, name in spots))
+    return Screen(
+        width=width,
+        height=height,
+        app=app,
+        activity="",
+        keyboard=None,
+        roles=("generic", *(role for _, role, _ in spots)),
+        names=names,
+        texts=("",) * n,
+        labels=names,
+        ids=("",) * n,
+        boxes=np.array([whole, *(box for box, _, _ in spots)], np.float64).reshape(n, 4),
+        parents=np.array([-1] + [0] * len(spots), np.int32),
+        flags=np.full(n, Flag.ENABLED, np.int32),
+        rotation=rotation,
+    )
+
+
 @dataclass(frozen=True)
 class Element:
     """A view on one row of a `Screen`."""

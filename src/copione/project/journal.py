@@ -15,6 +15,7 @@ from typing import Any, Protocol
 from ..language.parser import parse_line
 from ..language.printer import step_words
 from ..model.errors import FileTrouble
+from ..model.geometry import Box
 from ..model.portrait import Portrait
 from ..model.screen import Moment, Screen
 from ..model.step import Step
@@ -128,7 +129,7 @@ class Journal:
                 stem = f"{recorded.uid:04d}-{len(self._stems)}"
                 write_whole(self.folder / f"{stem}.json", json.dumps(screen_record(p.screen), ensure_ascii=False).encode())
                 self._remember(p.screen, stem)
-            portraits.append([key, stem, p.row, p.value, p.share, p.picture])
+            portraits.append([key, stem, p.row, p.value, p.share, p.picture, p.part])
         return {
             "uid": recorded.uid,
             "scene": recorded.scene,
@@ -197,13 +198,13 @@ def _kept(record: dict[str, Any], folder: Path, screens: dict[str, Screen]) -> K
     if not isinstance(item, Step):
         return None
     portraits = []
-    for key, stem, row, value, share, picture in record["portraits"]:
+    for key, stem, row, value, share, picture, part in record["portraits"]:
         try:
             if stem not in screens:
                 screens[stem] = screen_from(json.loads(read_text(folder / f"{stem}.json")))
         except (FileTrouble, ValueError, KeyError, TypeError):
             continue
-        portraits.append((key, Portrait(screens[stem], row, record["scene"], picture, value, share)))
+        portraits.append((key, Portrait(screens[stem], row, record["scene"], picture, value, share, Box(*part) if part else None)))
     mark = tuple((float(x), float(y)) for x, y in record["mark"])
     rest = record["shot"], mark, record["scrolled"], record["bars"], record.get("doubt", "")
     return Kept(record["uid"], record["scene"], item, tuple(portraits), *rest)

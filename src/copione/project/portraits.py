@@ -74,6 +74,8 @@ def dump_portraits(portraits: Mapping[str, Iterable[Portrait]]) -> str:
                 entry["picture"] = portrait.picture
             if portrait.value or portrait.share >= 0:
                 entry |= {"value": portrait.value, "share": round(portrait.share, 3)}
+            if portrait.part is not None:
+                entry["part"] = [round(v, 4) for v in portrait.part]
             targets.setdefault(key, []).append(entry)
     lines = [f"{json.dumps(name)}: {json.dumps(record, ensure_ascii=False)}" for name, record in screens.items()]
     return (
@@ -101,9 +103,9 @@ def load_portraits(path: Path) -> Portraits:
                 screen = screens[e["screen"]]
                 if not 0 <= e["row"] < len(screen):
                     raise ValueError("row")
-                portraits.append(
-                    Portrait(screen, e["row"], e.get("scene", ""), e.get("picture", ""), e.get("value", ""), e.get("share", -1.0))
-                )
+                part = Box(*e["part"]) if "part" in e else None
+                known = e.get("scene", ""), e.get("picture", ""), e.get("value", ""), e.get("share", -1.0)
+                portraits.append(Portrait(screen, e["row"], *known, part))
             found[key] = tuple(portraits)
         return found
     except (KeyError, ValueError, TypeError, AttributeError, IndexError) as error:

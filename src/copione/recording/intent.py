@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
 from dataclasses import dataclass
 
 from ..language.words import role_word, roles_of
@@ -11,9 +10,8 @@ from ..model.portrait import Portrait
 from ..model.screen import Element, Flag, Screen
 from ..model.step import Step, Target
 from ..recognition.evidence import fold
-from ..recognition.reach import clear_area
 from ..screens.dates import day_of
-from ..screens.reading import reads, value_of_caption
+from ..screens.reading import reads
 from ..touch.path import svg_words
 
 EDGE = 22.0  # dp from the side within which a stroke inwards goes back
@@ -286,65 +284,3 @@ def typed(after: Screen) -> Meaning | None:
     target = target_of(field)
     words = "{password}" if field.has(Flag.PASSWORD) else field.text
     return Meaning(Step("type", target, words), portrayed(target, field), field)
-
-
-def caption_of(value: Element) -> Element | None:
-    """The caption whose value an element is."""
-    if value.role != "text" or not value.text:
-        return None
-    for other in value.screen:
-        if other.role == "text" and other != value and _is_caption(other) and _belongs(other, value):
-            return other
-    return None
-
-
-def _is_caption(element: Element) -> bool:
-    return any(c.isalpha() for c in element.text)
-
-
-def _belongs(caption: Element, value: Element) -> bool:
-    box, there = caption.box, value.box
-    level = there.top < box.bottom and there.bottom > box.top
-    return level and value_of_caption(caption) == value.text
-
-
-def likely_checks(element: Element) -> list[Meaning]:
-    """The few checks a person would want of an element, worded with its present value, the likeliest first."""
-    return list(_checks(element))
-
-
-def _checks(element: Element) -> Iterator[Meaning]:
-    caption = caption_of(element)
-    value = value_of_caption(element) if element.role == "text" else ""
-    own = target_of(element)
-    if caption is not None or (value and _is_caption(element)):
-        holder = caption or element
-        label = Target("label", holder.text)
-        portraits = portrayed(label, holder)
-        yield Meaning(Step("check", label, value_of_caption(holder), "reads"), portraits, element)
-        yield Meaning(Step("check", label, "", "reads the same on every device"), portraits, element)
-    portraits = portrayed(own, element)
-    if element.role in {"switch", "checkbox"}:
-        yield Meaning(Step("check", own, "", f"is {reads(element)}"), portraits, element)
-    elif element.role in {"textbox", "slider", "radiogroup", "combobox"}:
-        yield Meaning(Step("check", own, reads(element), "reads"), portraits, element)
-    elif element.role == "tab":
-        yield Meaning(Step("check", own, "", "is selected" if element.has(Flag.SELECTED) else "is not selected"), portraits, element)
-    elif element.role == "list":
-        count = sum(e.role in {"listitem", "option"} and e.parent == element for e in element.screen)
-        yield Meaning(Step("check", own, str(count), "has items"), portraits, element)
-    if own.name:
-        yield Meaning(Step("check", own, "", "is shown"), portraits, element)
-        yield Meaning(Step("check", own, "", "is not shown"), portraits, element)
-    if element.role == "button":
-        yield Meaning(Step("check", own, "", "is enabled" if element.has(Flag.ENABLED) else "is disabled"), portraits, element)
-
-
-def checkable(screen: Screen, x: float, y: float) -> Element | None:
-    """What a check click at a point is about: the smallest element there that says something or holds a value."""
-    area = clear_area(screen)
-    if not area.contains(x, y):
-        return None
-    over = [e for e in screen.at(x, y) if e.name or e.role in ACTING]
-    control = next((e for e in over if e.role in ACTING - {"listitem", "button"}), None)
-    return control or min(over, key=lambda e: e.box.area, default=None)

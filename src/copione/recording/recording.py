@@ -6,6 +6,7 @@ from collections.abc import Callable, Collection
 from dataclasses import dataclass, replace
 
 from ..language.printer import step_words
+from ..model.geometry import Box
 from ..model.portrait import Portrait
 from ..model.screen import Element
 from ..model.step import Scene, Script, Step, Target
@@ -39,6 +40,11 @@ class RecordedStep:
     @property
     def element(self) -> Element | None:
         return self.portraits[0][1].element if self.portraits else None
+
+    @property
+    def box(self) -> Box | None:
+        """What is meant, dp: an element's box, or an area of it."""
+        return self.portraits[0][1].box if self.portraits else None
 
 
 State = tuple[RecordedStep, ...]

@@ -12,7 +12,6 @@ from pathlib import Path
 from ..language.printer import script_text
 from ..language.words import KEYS
 from ..links.link import Link
-from ..model.errors import CopioneError
 from ..model.gesture import Contact, Gesture
 from ..model.screen import Element, Moment, Screen
 from ..model.step import Step
@@ -24,6 +23,7 @@ from ..screens.reading import reads
 from ..touch.reading import read_contacts
 from .intent import Meaning, answered, chosen, interpret, on_keyboard, plain, same_on, typed
 from .recording import PATIENCE_S, RecordedStep, Recording, State
+from .spots import ONLY_PLACE, by_place_only, on_picture, page_of
 
 #: Touches that do something that can be seen, or were a slip; a drawing shows in the picture only.
 STRAY = frozenset({"tap", "double-tap", "hold", "swipe", "fling"})
@@ -106,7 +106,7 @@ class Session:
         self._done()
         after = self.look()
         if before.screen is None:
-            raise CopioneError(f"The gesture was done and not recorded: {before.trouble}")
+            return self._unaided(gesture, before, stem)
         if on_keyboard(before.screen, gesture):
             return self._typed(after)
         return self._meant(gesture, before.screen, after.screen, stem, same_picture=before.png == after.png)
@@ -124,7 +124,7 @@ class Session:
         self._done()
         after = self.look() if last else None
         if before.screen is None:
-            raise CopioneError(f"A gesture was done and not recorded: {before.trouble}")
+            return self._unaided(gesture, before, stem)
         if on_keyboard(before.screen, gesture):
             return self._typed(after) if after is not None else None
         same = after is not None and after.png == before.png
@@ -143,9 +143,18 @@ class Session:
             return None
         if not doubt and after is not None and after.signature == before.signature and same_picture and meaning.step.verb in STRAY:
             doubt = IDLE
+        if not doubt and by_place_only(meaning):
+            doubt = ONLY_PLACE
         meaning = self._patient(meaning)
         recorded = self.recording.add(meaning, stem, mark, doubt)
         return self._closed(after) or self._opening(meaning, recorded, after)
+
+    def _unaided(self, gesture: Gesture, before: Moment, stem: str) -> RecordedStep:
+        """A gesture on a page that gives no tree."""
+        profile = self.link.profile()
+        page, picture = page_of(before, profile.width, profile.height, self.package)
+        known = [entry for step in self.recording.steps for entry in step.portraits]
+        return self.recording.add(on_picture(gesture, page, picture, known), stem, gesture.trace, ONLY_PLACE)
 
     def _patient(self, meaning: Meaning) -> Meaning:
         """Where the screen went on changing for long after the last act, the step that waited for it gets more patience."""

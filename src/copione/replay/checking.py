@@ -8,6 +8,8 @@ from ..model.screen import Element, Flag
 from ..model.step import Step
 from ..screens.reading import number_words, reads, value_of_caption
 
+REACH_DP, COLOUR = 1.5, 0.15  # a letter is drawn a little elsewhere on a screen of another density
+
 
 def reading(step: Step, element: Element) -> str:
     """What the target of a check says: a label's value is what stands beside it, anything else speaks for itself."""
@@ -45,3 +47,9 @@ def satisfied(step: Step, read: str) -> bool:
     if step.relation.removeprefix("is ") in {"on", "off", "enabled", "disabled", "selected", "not selected"}:
         return found == step.relation.removeprefix("is ")
     return True
+
+
+def tolerances(step: Step) -> tuple[float, float]:
+    """How far a picture's edges may lie off (dp) and its colours (share of full colour), by a step's words or as usual."""
+    numbers = re.findall(r"\d+(?:\.\d+)?", step.value)
+    return (float(numbers[0]), float(numbers[1]) / 100) if len(numbers) == 2 else (REACH_DP, COLOUR)

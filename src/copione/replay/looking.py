@@ -56,6 +56,7 @@ class Eye:
         self.link, self.clock = link, clock
         self._seen, self._cancelled = seen, cancelled
         self._moment: Moment | None = None
+        self.unaided: Callable[[Target, Sequence[Portrait], bool], Found | None] = lambda target, portraits, read: None  # by the picture
         self.answer: Callable[[Moment], bool] = lambda moment: False  # standing answers: did one act?
 
     @property
@@ -135,15 +136,19 @@ class Eye:
             else:
                 lost = Lost(found.reason)
                 calm = self.clock.now() - calm_since >= CALM_S
-                if not found.ambiguous and not searched and (eager or calm) and self.moment.screen is not None:
+                if not found.ambiguous and not searched and (eager or calm):
                     searched = True
+                    seen = self.unaided(target, portraits, False)
+                    if seen is not None:
+                        return seen
                     holder = self._holder(target, portraits, inside_portraits)
                     if holder is not None and self._search(target, portraits, inside_portraits, holder):
                         route = "scrolled to it"
                         self._settle_in(target, portraits, inside_portraits)
                         continue
             if self.clock.now() >= deadline:
-                return lost
+                unsure = isinstance(found, Sighting) or found.ambiguous
+                return (None if unsure else self.unaided(target, portraits, True)) or lost
             self.pause()
             self.look()
             if self._signature() != signature:

@@ -16,7 +16,7 @@ from ..model.device import DeviceProfile
 from ..model.errors import CopioneError
 from ..model.outcome import Outcome, Result
 from ..project.archive import RunWriter, TakeWriter
-from ..project.project import Loaded, Project
+from ..project.project import Loaded, Project, frames_folder
 from .pace import Pace
 from .take import Take, planned
 
@@ -116,6 +116,7 @@ class Run:
             self.project.phrases(profile.locale),
             self._pace,
             self.loaded.secrets,
+            frames_folder(self.loaded.path),
         )
         self._began.set()
         take.run()

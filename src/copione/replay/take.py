@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import replace
+from pathlib import Path
 
 from ..language.printer import step_words
 from ..links.link import Link
@@ -18,11 +19,13 @@ from ..project.archive import TakeWriter
 from ..project.secrets import masked
 from ..recognition.evidence import visible
 from ..recognition.phrases import Interpreter
+from ..recognition.pictures import Picture, decode
 from ..recognition.reach import Reach, reach
 from ..touch.making import tap
 from .act import Act
 from .looking import Eye, Found, Lost
 from .pace import Pace
+from .pictured import AREA, at_place, find_area, look_unaided
 from .verbs import VERBS
 
 SMALL = 24.0  # dp: WCAG 2.2, success criterion 2.5.8, asks for targets of at least 24 CSS pixels
@@ -48,7 +51,9 @@ class Take:
         phrases: Mapping[str, str] | None = None,
         pace: Pace | None = None,
         secrets: Mapping[str, str] | None = None,
+        frames: Path | None = None,
     ) -> None:
+        self._frames = frames
         self.secrets = secrets or {}
         self.pace = pace or Pace()
         self.interpreter = Interpreter(phrases or {})
@@ -57,6 +62,7 @@ class Take:
         self.eye = Eye(link, clock, self._keep, cancelled)
         if any(step.verb == "whenever" for _, step in script.steps()):
             self.eye.answer = self._answer
+        self.eye.unaided = lambda target, portraits, read: look_unaided(self.eye, target, portraits, self.frame, read=read)
         self.stem = ""
         self._broken = False  # the device or the user ended it: not even checks go on
 
@@ -151,23 +157,40 @@ class Take:
         target = step.target
         assert target is not None
         template = self.template(step)
-        found = self.eye.find(
-            target,
-            self.portraits_of(template, scene),
-            patience if patience is not None else step.within if step.within is not None else self.script.patience,
-            inside_portraits=self.portraits_of(template.inside, scene) if template.inside else (),
-            eager=eager,
-            reachable=at,
-        )
+        portraits = self.portraits_of(template, scene)
+        limit = patience if patience is not None else step.within if step.within is not None else self.script.patience
+        if target.role == AREA:
+            found = find_area(self.eye, target, portraits, limit, self.frame, read=not step.place)
+        else:
+            found = self.eye.find(
+                target,
+                portraits,
+                limit,
+                inside_portraits=self.portraits_of(template.inside, scene) if template.inside else (),
+                eager=eager,
+                reachable=at,
+            )
+        if isinstance(found, Lost) and step.place:
+            placed = at_place(self.eye, portraits)
+            found = placed if isinstance(placed, Found) else found
         act.before = self.stem
         if isinstance(found, Lost):
             act.stuck(found)
             return None
         act.found(found)
-        small = _shrunk(found.element, self.portraits_of(template, scene))
-        if small:
+        small = _shrunk(found.element, portraits)
+        if small and target.role != AREA:
             act.notes.append(small)
         return found
+
+    def frame(self, portrait: Portrait) -> Picture | None:
+        """The recorded picture of a portrait; None where there is none."""
+        if self._frames is None or not portrait.picture:
+            return None
+        try:
+            return decode((self._frames / portrait.picture).read_bytes(), portrait.screen.width)
+        except OSError:
+            return None
 
     def template(self, step: Step) -> Target:
         """The target as the script's text has it, before the data row was filled in."""

@@ -8,9 +8,10 @@ from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap
 from PySide6.QtWidgets import QWidget
 
+from ...model.geometry import Box
 from ...model.portrait import Portrait
 from ...model.screen import Element
-from ...recording.intent import checkable
+from ...recording.checks import checkable
 from .. import theme
 from ..stage import marks
 
@@ -45,10 +46,10 @@ class FrameView(QWidget):
         wide, tall = screen.width * scale, screen.height * scale
         return QRectF(room.center().x() - wide / 2, room.top(), wide, tall)
 
-    def _box(self, element: Element) -> QRectF:
+    def _box(self, element: Element, area: Box | None = None) -> QRectF:
         glass = self.glass()
         k = glass.width() / element.screen.width
-        b = element.box
+        b = area or element.box
         return QRectF(glass.left() + b.left * k, glass.top() + b.top * k, b.width * k, b.height * k).intersected(glass)
 
     def paintEvent(self, _event: QPaintEvent) -> None:
@@ -73,7 +74,7 @@ class FrameView(QWidget):
             painter.drawPixmap(glass, scaled, QRectF(scaled.rect()))
         else:
             self._paint_tree(painter, portrait)
-        box = self._box(portrait.element)
+        box = self._box(portrait.element, portrait.box)
         marks.outline(painter, box, theme.CHECK if self._check else theme.TOUCH, 2.2)
         if not self._check:
             marks.gesture(painter, "tap", [box.center()], 9)

@@ -14,7 +14,8 @@ from ...model.screen import Element
 from ...model.step import Step
 from ...project.archive import TakeRecord
 from ...project.project import problems_of
-from ...recording.intent import likely_checks, target_of
+from ...recording.checks import likely_checks
+from ...recording.intent import target_of
 from ..pictures import Pictures
 from ..workspace import Workspace
 from .editor import ScriptEditor
@@ -135,7 +136,7 @@ class ScriptPage(QWidget):
             picture = self.workspace.frame_of(portrait)
             if portrait is not None and picture is not None:
                 size = (portrait.screen.width, portrait.screen.height)
-                stills.append(Still(step, step_words(step), picture, portrait.element.box, size))
+                stills.append(Still(step, step_words(step), picture, portrait.box, size))
                 continue
             still = Still(step, step_words(step), None, None, size)
             for take, _, result in self._results(step)[:1]:

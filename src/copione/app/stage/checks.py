@@ -9,9 +9,12 @@ from PySide6.QtWidgets import QFrame, QLabel, QPushButton, QVBoxLayout, QWidget
 from ...language.printer import step_words
 from ...model.screen import Element
 from ...recognition.ease import ease
-from ...recording.intent import Meaning, likely_checks
+from ...recording.checks import likely_checks
+from ...recording.intent import Meaning
 from .. import theme
 from .mirror import EASE
+
+MOST = 9  # one key takes one
 
 
 class CheckChoice(QFrame):
@@ -32,21 +35,27 @@ class CheckChoice(QFrame):
         self.hide()
 
     def open(self, element: Element, at: QPoint) -> None:
+        same = sum(1 for other in element.screen if other.name == element.name and other.role == element.role)
+        note = f"{'only one on this screen' if same <= 1 else f'1 of {same} on this screen'} · {EASE[ease(element)]}"
+        self.offer(f"{element.role} “{element.name}”" if element.name else element.role, note, likely_checks(element)[:MOST], at)
+
+    def offer(self, words: str, remark: str, meanings: list[Meaning], at: QPoint) -> None:
+        """Under a title and a remark, the checks by number."""
+        self._place = at
         while (item := self._layout.takeAt(0)) is not None:
             if item.widget() is not None:
                 item.widget().deleteLater()
-        self._meanings = likely_checks(element)[:6]
-        title = QLabel(f"{element.role} “{element.name}”" if element.name else element.role)
+        self._meanings = meanings
+        title = QLabel(words)
         title.setFont(theme.font(theme.BODY, 700))
-        same = sum(1 for other in element.screen if other.name == element.name and other.role == element.role)
-        note = QLabel(f"{'only one on this screen' if same <= 1 else f'1 of {same} on this screen'} · {EASE[ease(element)]}")
+        note = QLabel(remark)
         note.setObjectName("caption")
         self._layout.addWidget(title)
         self._layout.addWidget(note)
         self._layout.addSpacing(4)
         for number, meaning in enumerate(self._meanings, 1):
-            words = step_words(meaning.step).removeprefix("check ").replace('"', "“", 1).replace('"', "”", 1)
-            button = QPushButton(f"{number}   {words}")
+            said = step_words(meaning.step).removeprefix("check ").removesuffix(" allow place").replace('"', "“", 1).replace('"', "”", 1)
+            button = QPushButton(f"{number}   {said}")
             button.setObjectName("link")
             button.setStyleSheet(f"text-align: left; color: {theme.CHECK.name()}; padding: 4px 2px;")
             button.setFocusPolicy(Qt.FocusPolicy.NoFocus)

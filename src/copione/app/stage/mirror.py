@@ -9,10 +9,12 @@ from PySide6.QtCore import QByteArray, QPointF, QRectF, Qt, QTimer, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen, QPixmap, QResizeEvent, QWheelEvent
 from PySide6.QtWidgets import QWidget
 
+from ...model.geometry import Box
 from ...model.gesture import Contact
 from ...model.screen import Element
 from ...recognition.ease import ease
-from ...recording.intent import checkable, touched
+from ...recording.checks import checkable
+from ...recording.intent import touched
 from ...touch.making import double_tap
 from ...touch.reading import read_contacts
 from .. import theme
@@ -22,6 +24,7 @@ from .pointer import Finger, pinch, wheel
 
 TYPE_MS = 220  # letters that follow each other so fast are typed together
 MARK_MS = 900
+FRAME_PX = 10  # a shorter drag is a click
 EASE = {1: "hard to find again", 2: "findable", 3: "easy to find again"}
 
 
@@ -29,6 +32,7 @@ class Mirror(QWidget):
     """Signals what the user does; paints picture, element under the pointer, gesture marks."""
 
     check_asked = Signal(object, QPointF)  # Element, where on this widget
+    area_asked = Signal(object, QPointF)  # Box in dp, where on this widget
     check_mode_changed = Signal(bool)
 
     def __init__(self, lead: Lead, parent: QWidget | None = None) -> None:
@@ -46,6 +50,8 @@ class Mirror(QWidget):
         self._hover: Element | None = None
         self._at = QPointF(-1, -1)
         self.asked: Element | None = None  # the element whose checks are being chosen
+        self.asked_area: Box | None = None  # or the area, dp
+        self._corner: QPointF | None = None  # where the framing of an area began
         self._mark: tuple[str, list[tuple[float, float]]] | None = None
         self._typing = QTimer(self, singleShot=True, interval=TYPE_MS)
         self._typing.timeout.connect(self._type)
@@ -139,7 +145,11 @@ class Mirror(QWidget):
         painter.setClipPath(clip)
         painter.drawPixmap(glass, scaled, QRectF(scaled.rect()))
         painter.restore()
-        if self.asked is not None:
+        area = self._framed() or self.asked_area
+        if area is not None:
+            corners = QRectF(self.from_dp(area.left, area.top), self.from_dp(area.right, area.bottom))
+            marks.outline(painter, corners.intersected(glass), theme.CHECK, 2, dashed=True)
+        elif self.asked is not None:
             marks.outline(painter, self.box(self.asked).intersected(glass), theme.CHECK, 2, dashed=True)
         elif self._hover is not None and not self._finger.down:
             self._paint_hover(painter, self._hover)
@@ -185,10 +195,7 @@ class Mirror(QWidget):
             return
         x, y = self.to_dp(event.position())
         if self.checking:
-            moment = self.lead.moment
-            element = checkable(moment.screen, x, y) if moment and moment.screen else None
-            if element is not None:
-                self.check_asked.emit(element, event.position())
+            self._corner = event.position()
             return
         self._type()
         self._twice = False
@@ -202,13 +209,19 @@ class Mirror(QWidget):
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         self._at = event.position()
-        if self._finger.down:
+        if self._corner is not None:
+            self.update()
+        elif self._finger.down:
             self._finger.move(self.now(), *self.to_dp(event.position()))
             self.update()
         else:
             self._rehover()
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        if self._corner is not None:
+            self._at = event.position()
+            self._check_here(event.position())
+            return
         contact = self._finger.release(self.now(), *self.to_dp(event.position()))
         if contact is None:
             return
@@ -218,6 +231,26 @@ class Mirror(QWidget):
             self._touch(double_tap(*contact.begin))
         else:
             self._touch([contact])
+
+    def _framed(self) -> Box | None:
+        """The area that is being framed, dp; None for a click."""
+        if self._corner is None or (self._at - self._corner).manhattanLength() < FRAME_PX:
+            return None
+        (x0, y0), (x1, y1) = self.to_dp(self._corner), self.to_dp(self._at)
+        size = self.screen_dp() or (0.0, 0.0)
+        framed = Box(min(x0, x1), min(y0, y1), max(x0, x1), max(y0, y1)).clipped(Box(0.0, 0.0, *size))
+        return None if framed.empty else framed
+
+    def _check_here(self, at: QPointF) -> None:
+        """A frame asks for checks of an area, a click for those of the element under it."""
+        area, self._corner = self._framed(), None
+        moment = self.lead.moment
+        if area is not None:
+            self.area_asked.emit(area, at)
+            return
+        element = checkable(moment.screen, *self.to_dp(at)) if moment and moment.screen else None
+        if element is not None:
+            self.check_asked.emit(element, at)
 
     def wheelEvent(self, event: QWheelEvent) -> None:
         if event.modifiers() & Qt.KeyboardModifier.ControlModifier:

@@ -7,7 +7,10 @@ from pathlib import Path
 from PySide6.QtCore import QPointF, Qt, Signal
 from PySide6.QtWidgets import QHBoxLayout, QInputDialog, QLabel, QLineEdit, QPushButton, QSplitter, QVBoxLayout, QWidget
 
+from ...model.geometry import Box
 from ...model.screen import Element
+from ...recognition.text import can_read
+from ...recording.checks import area_checks
 from .. import theme
 from ..bench.view import BenchView
 from ..pictures import Pictures
@@ -35,6 +38,7 @@ class StagePage(QWidget):
         self.choice.taken.connect(self.lead.check)
         self.choice.closed.connect(self._asked)
         self.mirror.check_asked.connect(self._ask)
+        self.mirror.area_asked.connect(self._ask_area)
         self.steps.remove_asked.connect(lambda uid: self.lead.change(lambda r: r.delete(uid)))
         self.steps.take_back_asked.connect(self.take_back)
         splitter = QSplitter(Qt.Orientation.Horizontal)
@@ -156,8 +160,26 @@ class StagePage(QWidget):
             self.mirror.asked = element
             self.choice.open(element, self.mirror.mapTo(self, at.toPoint()))
 
+    def _ask_area(self, box: Box, at: QPointF) -> None:
+        """Checks of an area of the picture; what is written in it is read meanwhile."""
+        moment, size = self.lead.moment, self.mirror.screen_dp()
+        if not self.lead.recording or moment is None or size is None:
+            return
+        self.mirror.asked_area = box
+        place = self.mirror.mapTo(self, at.toPoint())
+        number = 1 + len({key for step in self.lead.steps for key, _ in step.portraits if key.startswith("area ")})
+        title = f"Area of {box.width:.0f} × {box.height:.0f} dp"
+
+        def offer(words: str, remark: str) -> None:
+            if self.mirror.asked_area == box:
+                self.choice.offer(title, remark, area_checks(moment.screen, size, box, number, words), place)
+
+        offer("", "Reading what is written here" if can_read() else "Text here can be read once copione[text] is installed")
+        if can_read():
+            self.lead.read_area(moment, box, size[0], lambda words: offer(words, "Part of the picture"))
+
     def _asked(self) -> None:
-        self.mirror.asked = None
+        self.mirror.asked = self.mirror.asked_area = None
         self.mirror.setFocus()
         self.mirror.update()
 

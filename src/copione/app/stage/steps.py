@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QDialog, QInputDialog, QListView, QMenu, QStyle, Q
 
 from ...language.printer import step_words
 from ...recognition.ease import advice
-from ...recording.intent import likely_checks
+from ...recording.checks import likely_checks
 from ...recording.recording import RecordedStep, State
 from ...recording.session import IDLE
 from .. import theme
@@ -131,18 +131,19 @@ class StepDelegate(QStyledItemDelegate):
             return
         path = folder / f"{step.shot}.png"
         ratio = painter.device().devicePixelRatioF()
-        if element is None:
+        box = step.box
+        if element is None or box is None:
             part = (0.0, 0.0, 1.0, 0.24)  # the head of the page
             pixmap = self.pictures.get(path, (crop.size() * ratio).toSize(), part)
         else:
-            part = close_part(element.box, element.screen.width, element.screen.height, CROP, CROP_DP)
+            part = close_part(box, element.screen.width, element.screen.height, CROP, CROP_DP)
             pixmap = self.pictures.get(path, (crop.size() * ratio).toSize(), part)
         if pixmap is None or pixmap.isNull():
             return
         wide, tall = pixmap.width() / ratio, pixmap.height() / ratio
         place = QRectF(crop.center().x() - wide / 2, crop.center().y() - tall / 2, wide, tall)
         painter.drawPixmap(place, pixmap, QRectF(pixmap.rect()))
-        if element is None:
+        if element is None or box is None:
             return
         painter.save()
         painter.setClipRect(crop)
@@ -154,7 +155,6 @@ class StepDelegate(QStyledItemDelegate):
             )
 
         if verb_of(step.words) == "check":
-            box = element.box
             marks.outline(painter, QRectF(at(box.left, box.top), at(box.right, box.bottom)), theme.CHECK, 1.6)
         else:
             marks.gesture(painter, step.step.verb, [at(x, y) for x, y in step.mark], 7)

@@ -5,18 +5,25 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import TYPE_CHECKING
 
+from ...model.geometry import Box
 from ...model.outcome import Outcome
 from ...model.screen import Element
 from ...model.step import Step
 from ...recognition.evidence import visible
+from ...recognition.pictures import unlike_at_best
 from ...recognition.reach import Reach, reach
+from ...recognition.text import NoReader, said_in
 from .. import checking
 from ..act import Act
+from ..pictured import AREA, area_picture
 
 if TYPE_CHECKING:
     from ..take import Take
 
 
+LOOKS = "looks as recorded"
+UNLIKE = 0.01  # share of a picture that may be unlike beyond the tolerances
+RESIZED = 4.0  # dp from which it is said that a picture has another size
 CHECK_S = 3.0  # how long a check waits for the expected value where the script gives no time
 
 
@@ -31,6 +38,12 @@ def check(take: Take, step: Step, act: Act, scene: str) -> None:
             act.outcome, act.reason = Outcome.DIFFERS, f"not shown: {act.reason}"
         return
     if step.relation == "is shown":
+        return
+    if step.relation == LOOKS:
+        _looks(take, step, act, scene, found.element, patience)
+        return
+    if step.target is not None and step.target.role == AREA:
+        _written(take, step, act, visible(found.element), patience)
         return
     deadline = take.clock.now() + patience
     element: Element | None = found.element
@@ -69,6 +82,59 @@ def _looked_at(element: Element) -> Reach:
     if there.point is None and there.reason == "disabled":
         return Reach(element.box.centre)
     return there
+
+
+def _looks(take: Take, step: Step, act: Act, scene: str, element: Element, patience: float) -> None:
+    """Beside the recorded picture of it, within the tolerances."""
+    known = next(((p, frame) for p in take.portraits_of(take.template(step), scene) if (frame := take.frame(p)) is not None), None)
+    if known is None:
+        act.outcome, act.reason = Outcome.STUCK, "no picture of it was recorded"
+        return
+    portrait, frame = known
+    recorded = portrait.box.clipped(Box(0.0, 0.0, portrait.screen.width, portrait.screen.height))
+    box, deadline = visible(element), take.clock.now() + patience
+    reach_dp, colour = checking.tolerances(step)
+    while True:
+        seen = area_picture(take.eye, box)
+        if seen is None or seen.pixels.size == 0:
+            act.outcome, act.reason = Outcome.STUCK, "there is no picture of the screen"
+            return
+        share = unlike_at_best(frame.cut(recorded), seen, reach_dp, colour)
+        act.read = "as recorded" if share <= UNLIKE else f"{share:.0%} unlike"
+        if share <= UNLIKE:
+            if max(abs(box.width - recorded.width), abs(box.height - recorded.height)) > RESIZED:
+                sizes = (f"{b.width:.0f} × {b.height:.0f} dp" for b in (box, recorded))
+                act.notes.append("{} large, {} as recorded".format(*sizes))
+            return
+        if take.clock.now() >= deadline:
+            act.outcome, act.reason = Outcome.DIFFERS, f"{share:.0%} of it looks different"
+            return
+        take.eye.pause()
+        take.eye.look()
+        act.before = take.stem
+
+
+def _written(take: Take, step: Step, act: Act, box: Box, patience: float) -> None:
+    """What is written in an area of the picture."""
+    deadline = take.clock.now() + patience
+    while True:
+        seen = area_picture(take.eye, box)
+        try:
+            act.read = said_in(seen) if seen is not None and seen.pixels.size else ""
+        except NoReader as error:
+            act.outcome, act.reason = Outcome.STUCK, error.sentence
+            return
+        if checking.satisfied(step, act.read):
+            return
+        if take.clock.now() >= deadline:
+            if act.by == ("place",):
+                act.outcome, act.reason = Outcome.STUCK, f"at its place is written “{act.read}”; it may have moved"
+            else:
+                act.outcome, act.reason = Outcome.DIFFERS, f"reads “{act.read}”, expected {step.relation} “{step.value}”"
+            return
+        take.eye.pause()
+        take.eye.look()
+        act.before = take.stem
 
 
 def wait(take: Take, step: Step, act: Act, scene: str) -> None:

@@ -23,21 +23,6 @@ def tap(take: Take, step: Step, act: Act, scene: str) -> None:
     found = take.find_target(step, act, scene)
     if found:
         take.touch(act, found.point)
-    elif step.place:
-        _tap_place(take, step, act, scene)
-
-
-def _tap_place(take: Take, step: Step, act: Act, scene: str) -> None:
-    """Where it was recorded, as shares of the screen: only where the script allows it, and nothing else was found."""
-    recorded = next(iter(take.portraits_of(take.template(step), scene)), None)
-    screen = take.eye.moment.screen
-    if recorded is None or screen is None:
-        return
-    x, y = recorded.element.box.centre
-    point = x / recorded.screen.width * screen.width, y / recorded.screen.height * screen.height
-    act.outcome, act.reason, act.by = Outcome.HELD, "", ("place",)
-    act.notes.append("by its place alone")
-    take.touch(act, point)
 
 
 def hold(take: Take, step: Step, act: Act, scene: str) -> None:

@@ -1,0 +1,75 @@
+"""When the tree does not know a target: its picture, and after it the text in the picture. Both give a sighting or a reason."""
+
+from __future__ import annotations
+
+from ..model.geometry import Box
+from ..model.portrait import Portrait, Sighting, Unseen
+from ..model.screen import Element, Screen, bare
+from .evidence import fold, visible
+from .pictures import Picture, look_for, worth_a_look
+from .text import place_of
+
+#: What holds other things, or a value that changes, is not known by how it looks.
+CHANGING = frozenset({"list", "region", "document", "generic", "textbox", "slider", "combobox", "progressbar", "listitem"})
+CANVAS = 100.0  # dp each way: a leaf that large may hold more than the tree tells
+COVERS = 0.5  # of the smaller box that the element under a picture must share with it
+
+
+def patch_of(portrait: Portrait, frame: Picture | None) -> Picture | None:
+    """What a target looked like where it was recorded: what is drawn within its box. None where there is no use in it."""
+    if frame is None or (portrait.part is None and portrait.element.role in CHANGING):
+        return None
+    box = portrait.box.clipped(Box(0.0, 0.0, portrait.screen.width, portrait.screen.height))
+    if box.empty or not worth_a_look(box, portrait.screen.width, portrait.screen.height):
+        return None
+    cut = frame.cut(box)
+    return cut.inked() if portrait.part is None else cut
+
+
+def by_picture(picture: Picture, screen: Screen | None, portrait: Portrait, frame: Picture | None) -> Sighting | Unseen:
+    """Look for what a target looked like on a device's picture. Where the tree gives other words to that place, it is something else."""
+    patch = patch_of(portrait, frame)
+    match = look_for(patch, picture) if patch is not None else None
+    if match is None or not match.sure:
+        return Unseen("nothing looks like it", score=match.score if match else 0.0, margin=match.score - match.second if match else 0.0)
+    sure = match.score, match.score - match.second
+    if portrait.part is not None:
+        return Sighting(spot(picture, match.box, "img", ""), ("picture",), *sure)
+    known = portrait.element
+    over = _under(screen, match.box) if screen is not None else None
+    if over is None:
+        return Sighting(spot(picture, match.box, known.role, known.name), ("picture",), *sure, "by its picture")
+    if known.name and over.name and fold(over.name) != fold(known.name):
+        return Unseen(f"what looks like it is called “{over.name}”", False, *sure, over)
+    return Sighting(over, ("picture",), *sure, "by its picture")
+
+
+def by_text(picture: Picture, screen: Screen | None, name: str, role: str = "text") -> Sighting | Unseen:
+    """Look for the only place of a picture that reads as a target's name. What the tree has words for is left to the tree.
+
+    Raises NoReader.
+    """
+    found = place_of(picture, name) if name else None
+    if found is None:
+        return Unseen("it is not written on the screen, or more than once")
+    if screen is not None and not any(box.contains(*found.box.centre) for box in opaque(screen)):
+        return Unseen("it is written where the tree knows nothing of it")
+    return Sighting(spot(picture, found.box, role, found.text), ("text in the picture",), 1.0, 1.0, "by reading the picture")
+
+
+def opaque(screen: Screen) -> list[Box]:
+    """Where the tree says nothing of what is drawn: canvases, and large leaves without a name."""
+    leaves = (e for e in screen if not screen.children[e.row] and not e.text and e.role in {"canvas", "document", "generic"})
+    return [visible(e) for e in leaves if min(visible(e).width, visible(e).height) >= CANVAS]
+
+
+def spot(picture: Picture, box: Box, role: str, name: str) -> Element:
+    """A place known from the picture alone, as an element of a screen of its own."""
+    return bare(*picture.size, spots=((box, role, name),)).element(1)
+
+
+def _under(screen: Screen, box: Box) -> Element | None:
+    """The smallest element of the tree that a picture belongs to: it holds its middle, and is not the page."""
+    over = [e for e in screen.at(*box.centre) if e.role not in CHANGING or e.name]
+    fit = [e for e in over if visible(e).clipped(box).area >= COVERS * min(box.area, visible(e).area) and e.row]
+    return min(fit, key=lambda e: visible(e).area, default=None)

@@ -1,0 +1,97 @@
+"""Reading the text in a picture: an optional extra (`pip install copione[text]`), slow beside everything else, so asked last."""
+
+from __future__ import annotations
+
+import threading
+from dataclasses import dataclass
+from functools import lru_cache
+from importlib.util import find_spec
+from typing import Any
+
+import numpy as np
+
+from ..model.errors import CopioneError
+from ..model.geometry import Box
+from .evidence import fold
+from .pictures import Picture
+
+SURE = 0.6  # of the reader's own confidence
+LINE = 0.6  # of a line's height by which the middles of two pieces of it may differ
+SMALL_DP = 14.0  # a picture with less room around its letters gets a margin: the reader misses what touches the edge
+
+
+class NoReader(CopioneError):
+    """Text in pictures cannot be read here."""
+
+
+@dataclass(frozen=True)
+class Words:
+    """A piece of text in a picture, and where: dp of that picture."""
+
+    text: str
+    box: Box
+
+
+def can_read() -> bool:
+    """Is the extra installed?"""
+    return find_spec("rapidocr") is not None
+
+
+_lock = threading.Lock()  # the reader is one, and not made for several threads
+
+
+@lru_cache(maxsize=1)
+def _reader() -> Any:
+    try:
+        from rapidocr import RapidOCR
+    except ImportError as error:
+        raise NoReader("Text in a picture can be read once the extra is installed: pip install 'copione[text]'.") from error
+    import logging
+
+    reader = RapidOCR(params={"Global.log_level": "critical"})
+    logging.getLogger("RapidOCR").setLevel(logging.CRITICAL)
+    return reader
+
+
+@lru_cache(maxsize=32)
+def texts(picture: Picture) -> tuple[Words, ...]:
+    """All text in a picture, from the top left. Raises NoReader."""
+    import cv2
+
+    pad = round(SMALL_DP * picture.density)
+    ground = [int(v) for v in np.median(picture.pixels.reshape(-1, 3), axis=0)]
+    pixels = cv2.copyMakeBorder(picture.pixels, pad, pad, pad, pad, cv2.BORDER_CONSTANT, value=ground)
+    with _lock:
+        found = _reader()(pixels)
+    if found.boxes is None:
+        return ()
+    k = picture.density
+    pieces = []
+    for corners, said, sure in zip(found.boxes, found.txts, found.scores, strict=True):
+        left, top, right, bottom = (float(v) - pad for v in (*np.min(corners, axis=0), *np.max(corners, axis=0)))
+        if sure >= SURE and said.strip():
+            pieces.append(Words(said.strip(), Box(left / k, top / k, right / k, bottom / k)))
+    return tuple(_in_order(pieces))
+
+
+def _in_order(pieces: list[Words]) -> list[Words]:
+    """Line by line, each from the left."""
+    lines: list[list[Words]] = []
+    for piece in sorted(pieces, key=lambda w: w.box.centre[1]):
+        if lines and abs(lines[-1][0].box.centre[1] - piece.box.centre[1]) < LINE * piece.box.height:
+            lines[-1].append(piece)
+        else:
+            lines.append([piece])
+    return [piece for line in lines for piece in sorted(line, key=lambda w: w.box.left)]
+
+
+def said_in(picture: Picture) -> str:
+    """All text in a picture as one line. Raises NoReader."""
+    return " ".join(words.text for words in texts(picture))
+
+
+def place_of(picture: Picture, said: str) -> Words | None:
+    """The only piece of text that says just that, white space and case apart. Raises NoReader."""
+    wanted = fold(said).replace(" ", "")
+    found = [words for words in texts(picture) if fold(words.text).replace(" ", "") == wanted]
+    return found[0] if len(found) == 1 else None

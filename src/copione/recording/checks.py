@@ -1,0 +1,147 @@
+"""What a person may want checked: of an element, worded with its present value, and of an area of the picture. Pure."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+
+from ..model.geometry import Box
+from ..model.portrait import Portrait
+from ..model.screen import Element, Flag, Screen, bare
+from ..model.step import Step, Target
+from ..recognition.evidence import visible
+from ..recognition.reach import clear_area
+from ..screens.reading import reads, value_of_caption
+from .intent import ACTING, Meaning, portrayed, target_of
+
+NUMBER = re.compile(r"-?\d+(?:\.\d+)?")
+PICTURES = frozenset({"img", "canvas"})
+SLACK = 0.1  # of a number, that a range about it leaves each way
+
+
+def caption_of(value: Element) -> Element | None:
+    """The caption whose value an element is."""
+    if value.role != "text" or not value.text:
+        return None
+    for other in value.screen:
+        if other.role == "text" and other != value and _is_caption(other) and _belongs(other, value):
+            return other
+    return None
+
+
+def _is_caption(element: Element) -> bool:
+    return any(c.isalpha() for c in element.text)
+
+
+def _belongs(caption: Element, value: Element) -> bool:
+    box, there = caption.box, value.box
+    level = there.top < box.bottom and there.bottom > box.top
+    return level and value_of_caption(caption) == value.text
+
+
+def likely_checks(element: Element) -> list[Meaning]:
+    """The checks a person would want of an element, worded with its present value, the likeliest first."""
+    return list(_checks(element))
+
+
+def _checks(element: Element) -> Iterator[Meaning]:
+    caption = caption_of(element)
+    value = value_of_caption(element) if element.role == "text" else ""
+    own = target_of(element)
+    portraits = portrayed(own, element)
+
+    def of_own(relation: str, value: str = "") -> Meaning:
+        return Meaning(Step("check", own, value, relation), portraits, element)
+
+    if element.role in PICTURES:
+        yield of_own("looks as recorded")
+    if caption is not None or (value and _is_caption(element)):
+        holder = caption or element
+        label, said = Target("label", holder.text), value_of_caption(holder)
+        of_label = portrayed(label, holder)
+        yield Meaning(Step("check", label, said, "reads"), of_label, element)
+        yield Meaning(Step("check", label, "", "reads the same on every device"), of_label, element)
+        for relation, looser in _looser(said):
+            yield Meaning(Step("check", label, looser, relation), of_label, element)
+    if element.role in {"switch", "checkbox"}:
+        yield of_own(f"is {reads(element)}")
+    elif element.role in {"textbox", "slider", "radiogroup", "combobox", "spinbutton"}:
+        yield of_own("reads", reads(element))
+        for relation, looser in _looser(reads(element)):
+            yield of_own(relation, looser)
+    elif element.role == "tab":
+        yield of_own("is selected" if element.has(Flag.SELECTED) else "is not selected")
+    elif element.role == "list":
+        count = sum(e.role in {"listitem", "option"} and e.parent == element for e in element.screen)
+        yield of_own("has items", str(count))
+    if own.name:
+        yield of_own("is shown")
+        yield of_own("is not shown")
+    if element.role == "text" and element.text and caption is None and not value:
+        yield of_own("reads", element.text)
+        for relation, looser in _looser(element.text):
+            yield of_own(relation, looser)
+    if element.role == "button":
+        yield of_own("is enabled" if element.has(Flag.ENABLED) else "is disabled")
+    if element.role not in PICTURES and not visible(element).empty:
+        yield of_own("looks as recorded")
+
+
+def _looser(said: str) -> Iterator[tuple[str, str]]:
+    """Less than the very words: a range about a number, the words beside it, its pattern."""
+    number = NUMBER.search(said)
+    if number is None:
+        return
+    middle, rest = float(number.group()), (said[: number.start()] + " " + said[number.end() :]).strip()
+    places = len(number.group().partition(".")[2])
+    away = max(abs(middle) * SLACK, 10.0**-places)
+    yield "is between", f"{middle - away:.{places}f} and {middle + away:.{places}f}"
+    words = max(re.split(r"\s*\d[\d.,:]*\s*", said), key=len).strip()
+    if words and rest:
+        yield "contains", words
+        yield "matches", re.sub(r"\\?\d+", r"\\d+", re.escape(said).replace("\\ ", " "))
+
+
+def checkable(screen: Screen, x: float, y: float) -> Element | None:
+    """What a check click at a point is about: the smallest element there that says something or holds a value."""
+    area = clear_area(screen)
+    if not area.contains(x, y):
+        return None
+    over = [e for e in screen.at(x, y) if e.name or e.role in ACTING]
+    control = next((e for e in over if e.role in ACTING - {"listitem", "button"}), None)
+    return control or min(over, key=lambda e: e.box.area, default=None)
+
+
+# areas of a picture
+
+
+def area_checks(screen: Screen | None, size: tuple[float, float], box: Box, number: int, words: str = "") -> list[Meaning]:
+    """Checks of an area that was framed, dp: how it looks, and the `words` read in it, if any.
+
+    It is kept as a part of the smallest named element that it lies in, else of the whole screen. `number` tells it from other areas.
+    """
+    there = screen if screen is not None else bare(*size)
+    holder = _holder(there, box)
+    name = f"{holder.name} {number}" if holder is not None else f"Area {number}"
+    row = holder.row if holder is not None else 0
+    element = there.element(row)
+    whole = element.box if holder is not None else Box(0.0, 0.0, there.width, there.height)
+    if holder is None and whole != element.box:  # the tree's first element is not the whole screen
+        there = bare(there.width, there.height, there.app)
+        element = there.element(0)
+    target = Target("area", name)
+    portraits = ((target.words(), Portrait(there, element.row, part=whole.shares(box))),)
+    placed = holder is None
+    found = [
+        Step("check", target, "", "looks as recorded", place=placed),
+        Step("check", target, "3 dp 20 %", "looks as recorded", place=placed),
+    ]
+    if words:
+        found.insert(0, Step("check", target, words, "reads", place=placed))
+        found += [Step("check", target, looser, relation, place=placed) for relation, looser in _looser(words)]
+    return [Meaning(step, portraits, element) for step in found]
+
+
+def _holder(screen: Screen, box: Box) -> Element | None:
+    over = [e for e in screen.at(*box.centre) if e.row and e.name and box.clipped(e.box) == box]
+    return min(over, key=lambda e: e.box.area, default=None)
