@@ -22,7 +22,7 @@ from copione.project.project import Project
 from copione.replay.run import Run
 from copione_lab.spawn import LabProcess
 
-from . import gestures, sightings
+from . import gestures, pictures, sightings
 
 ROOT = Path(__file__).resolve().parent.parent
 SCRIPT = ROOT / "examples" / "hive-diary" / "scripts" / "spring-inspection.copione"
@@ -232,6 +232,7 @@ def main() -> int:
     console.print(of_lab)
     gestures.main()
     sightings.main()
+    pictures.main()
     return 0
 
 

@@ -88,7 +88,13 @@ class WholeDiary(LabCase):
                 'drag item "Orchard" below item "Lime avenue"',
             ],
         )
-        for words in ('find item "Hive 17" in list "Hives"', 'choose "2026-10-20" in combobox "Visited on"', "type {password} into"):
+        for words in (
+            'set stepper "Honey supers" to 2',
+            'set stepper "Remind after days" to 8',
+            'find item "Hive 17" in list "Hives"',
+            'choose "2026-10-20" in combobox "Visited on"',
+            "type {password} into",
+        ):
             self.assertIn(words, on_screen)
         self.assertNotIn("honey", on_screen)
         self.assertFalse([p for p in (self.scratch / "mirror").rglob("*") if p.is_file() and b"honey" in p.read_bytes()])

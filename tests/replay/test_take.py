@@ -120,6 +120,16 @@ class Steps(RunCase):
         self.assertEqual([r for r in results if r.outcome is not Outcome.HELD], [])
         self.assertEqual([r.read for r in results[4:10]], ["9", "0", "on", "on", "Hot", "one"])
 
+    def test_a_stepper_is_counted_to_its_value_in_any_steps(self) -> None:
+        log = self.lab.phones[SERIALS["Alder 5"]].log_lines
+        steps = [f'set stepper "Remind after days" to {value}' for value in (12, 9, 9, 10)]
+        results = self.one("launch afresh", 'tap button "Settings"', *steps, 'check stepper "Remind after days" reads "10"')
+        self.assertEqual([r.read for r in results[2:]], ["12", "9", "9", "10", "10"])
+        self.assertEqual({r.outcome for r in results}, {Outcome.HELD})
+        self.assertEqual([int(words.split()[-1]) for _, words in log if "remind" in words], [8, 9, 10, 11, 12, 11, 10, 9, 10])
+        (_, _, stuck) = self.one("launch afresh", 'tap button "Settings"', 'set stepper "Remind after days" to 45')
+        self.assertEqual((stuck.outcome, stuck.reason), (Outcome.STUCK, "it stays at 30"))
+
     def test_acts_that_cannot_be_done_are_stuck_and_the_rest_unreached(self) -> None:
         table = {
             'tap button "Sve inspection"': "it is not on this screen",

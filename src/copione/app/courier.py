@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from concurrent.futures import CancelledError, Future
+from concurrent.futures import CancelledError, Future, ThreadPoolExecutor
 from typing import Any
 
 from PySide6.QtCore import QObject, Qt, Signal, Slot
@@ -19,14 +19,25 @@ class Courier(QObject):
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self._open = True
+        self._aside: ThreadPoolExecutor | None = None
         self._arrived.connect(self._make, Qt.ConnectionType.QueuedConnection)
 
     def bring(self, call: Callable[[], None]) -> None:
         if self._open:
             self._arrived.emit(call)
 
+    def aside(
+        self, job: Callable[[], Any], done: Callable[[Any], None], failed: Callable[[CopioneError], None] = lambda error: None
+    ) -> None:
+        """Do something that takes a while, and no device, on a thread of its own; one after the other."""
+        if self._aside is None:
+            self._aside = ThreadPoolExecutor(1, "aside")
+        self.follow(self._aside.submit(job), done, failed)
+
     def close(self) -> None:
         self._open = False
+        if self._aside is not None:
+            self._aside.shutdown(wait=False, cancel_futures=True)
 
     @Slot(object)
     def _make(self, call: Callable[[], None]) -> None:

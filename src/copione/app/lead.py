@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import time
 from collections.abc import Callable
-from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 from typing import Any
 
@@ -58,7 +57,6 @@ class Lead(QObject):
         self._jobs = 0
         self._starting = False
         self._hand: Hand | None = None
-        self._reader: ThreadPoolExecutor | None = None  # of text in pictures
         self.on_phone = False
         self._timer = QTimer(self)
         self._timer.timeout.connect(self._feed)
@@ -93,8 +91,6 @@ class Lead(QObject):
         """Stop looking. The workers have ended; a recording that goes on is left in its journal and offered again."""
         self._timer.stop()
         self._let_go()
-        if self._reader is not None:
-            self._reader.shutdown(wait=False, cancel_futures=True)
         if self._session is not None:
             self._session.journal.close()
 
@@ -315,9 +311,7 @@ class Lead(QObject):
             picture = decode(moment.png, width)
             return said_in(picture.cut(box)) if picture is not None else ""
 
-        if self._reader is None:
-            self._reader = ThreadPoolExecutor(1, "reader")
-        self.courier.follow(self._reader.submit(job), done, lambda error: self.told.emit(error.sentence))
+        self.courier.aside(job, done, lambda error: self.told.emit(error.sentence))
 
     def note(self, words: str) -> None:
         session = self._session

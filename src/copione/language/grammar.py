@@ -108,6 +108,9 @@ class _Build(Transformer[Token, object]):
     def type(self, parts: list[object]) -> Step:
         return Step("type", _target(parts[1]), value=str(parts[0]))
 
+    def append(self, parts: list[object]) -> Step:
+        return Step("append", _target(parts[1]), value=str(parts[0]))
+
     def set(self, parts: list[object]) -> Step:
         return Step("set", _target(parts[0]), value=str(parts[1]))
 

@@ -56,6 +56,7 @@ def step_words(step: Step) -> str:
         "quit": "quit",
         "swipe": f"swipe {step.value} on {on}",
         "type": f"type {quoted(step.value) if not VARIABLE.fullmatch(step.value) else step.value} into {on}",
+        "append": f"append {quoted(step.value) if not VARIABLE.fullmatch(step.value) else step.value} to {on}",
         "set": f"set {on} to {_value(step.value)}",
         "choose": f"choose {quoted(step.value)} in {on}",
         "switch": f"switch {step.value} {on}",

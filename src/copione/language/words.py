@@ -3,7 +3,24 @@
 from __future__ import annotations
 
 VERBS = (
-    *("launch", "quit", "tap", "double-tap", "hold", "swipe", "fling", "drag", "pinch", "twist", "draw", "type", "clear", "set", "choose"),
+    *(
+        "launch",
+        "quit",
+        "tap",
+        "double-tap",
+        "hold",
+        "swipe",
+        "fling",
+        "drag",
+        "pinch",
+        "twist",
+        "draw",
+        "type",
+        "append",
+        "clear",
+        "set",
+        "choose",
+    ),
     *("switch", "find", "press", "turn", "wait", "whenever", "note", "check"),
 )
 HEADERS = ("script", "app", "patience", "data", "scene")
@@ -15,6 +32,7 @@ ROLES: dict[str, tuple[str, ...]] = {
     "list": ("list",),
     "field": ("textbox",),
     "slider": ("slider",),
+    "stepper": ("spinbutton",),
     "switch": ("switch", "checkbox"),
     "checkbox": ("checkbox", "switch"),
     "radiogroup": ("radiogroup",),
@@ -38,7 +56,7 @@ VERB_ROLE = {"switch": "switch"}
 #: Key words of the script to W3C UI Events `key` values.
 KEYS = {"back": "GoBack", "home": "GoHome", "enter": "Enter"}
 
-_WORDS = {"listitem": "item", "textbox": "field", "img": "image", "text": "text", "option": "item"}
+_WORDS = {"spinbutton": "stepper", "listitem": "item", "textbox": "field", "img": "image", "text": "text", "option": "item"}
 
 
 def role_word(role: str) -> str:

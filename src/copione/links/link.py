@@ -11,7 +11,7 @@ from ..model.gesture import Contact
 from ..model.screen import Moment
 
 #: W3C UI Events `key` values that a link can press.
-KEYS = ("GoBack", "GoHome", "Enter", "Backspace")
+KEYS = ("GoBack", "GoHome", "Enter", "Backspace", "End")
 
 
 @dataclass(frozen=True)

@@ -48,6 +48,8 @@ class Journalled(Protocol):
 
     @property
     def doubt(self) -> str: ...
+    @property
+    def others(self) -> Sequence[Journalled]: ...
 
 
 @dataclass(frozen=True)
@@ -63,6 +65,7 @@ class Kept:
     scrolled: bool
     bars: int
     doubt: str = ""
+    others: tuple[Kept, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -140,6 +143,7 @@ class Journal:
             "scrolled": recorded.scrolled,
             "bars": recorded.bars,
             "doubt": recorded.doubt,
+            "others": [self._record(other) for other in recorded.others],
         }
 
     def done(self, how: str) -> None:
@@ -206,5 +210,6 @@ def _kept(record: dict[str, Any], folder: Path, screens: dict[str, Screen]) -> K
             continue
         portraits.append((key, Portrait(screens[stem], row, record["scene"], picture, value, share, Box(*part) if part else None)))
     mark = tuple((float(x), float(y)) for x, y in record["mark"])
-    rest = record["shot"], mark, record["scrolled"], record["bars"], record.get("doubt", "")
+    others = [_kept(other, folder, screens) for other in record.get("others", [])]
+    rest = record["shot"], mark, record["scrolled"], record["bars"], record.get("doubt", ""), tuple(o for o in others if o is not None)
     return Kept(record["uid"], record["scene"], item, tuple(portraits), *rest)

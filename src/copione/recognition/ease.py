@@ -10,6 +10,8 @@ from ..model.screen import Element, Screen
 from ..model.step import Target
 from .sighting import sight
 
+NARROWER, TALLER = 0.85, 1.1
+
 
 @lru_cache(maxsize=8)
 def without_ids(screen: Screen) -> Screen:
@@ -29,12 +31,24 @@ def translated(screen: Screen) -> Screen:
     return replace(screen, texts=texts, labels=labels, names=names)
 
 
+@lru_cache(maxsize=8)
+def moved(screen: Screen) -> Screen:
+    """As a narrower device with another order might have it: mirrored from side to side, and taller."""
+    boxes = screen.boxes[:, [2, 1, 0, 3]] * (-NARROWER, TALLER, -NARROWER, TALLER) + (
+        screen.width * NARROWER,
+        0.0,
+        screen.width * NARROWER,
+        0.0,
+    )
+    return replace(screen, width=screen.width * NARROWER, height=screen.height * TALLER, boxes=boxes)
+
+
 @lru_cache(maxsize=512)
 def ease(element: Element) -> int:
-    """1 to 3 bars: found only here at best; found without ids or in another language; found in both."""
+    """1 to 3 bars: found only here at best; found in another layout, and without ids or in another language; found in all of these."""
     screen = element.screen
     portrait = Portrait(screen, element.row)
-    if not _found(screen, portrait):
+    if not _found(screen, portrait) or not _found(moved(screen), portrait):
         return 1
     return 1 + _found(without_ids(screen), portrait) + _found(translated(screen), portrait)
 

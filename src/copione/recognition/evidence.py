@@ -121,6 +121,8 @@ class Piece:
             return "last resort"
         if self.kind == "size":
             return ""
+        if self.kind == "picture" and self.count > 1:
+            return "another looks alike"
         return "only one" if self.count <= 1 else f"1 of {self.count} here"
 
 

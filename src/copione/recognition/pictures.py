@@ -140,6 +140,14 @@ def look_for(patch: Picture, picture: Picture) -> Match | None:
     return Match(Box(x / k, y / k, (x + wide) / k, (y + tall) / k), score, max(0.0, second), _worst(patch.scaled(wide, tall), seen))
 
 
+def alike(patch: Picture, frame: Picture) -> int:
+    """How many places of its own frame look like a patch, itself among them; 0 where it is too plain to be looked for."""
+    match = look_for(patch, frame)
+    if match is None:
+        return 0
+    return 1 + (match.score - match.second < LEAD)
+
+
 def _resized(grey: npt.NDArray[np.generic], scale: float) -> Pixels:
     import cv2
 

@@ -5,8 +5,8 @@ from __future__ import annotations
 from ..model.geometry import Box
 from ..model.portrait import Portrait, Sighting, Unseen
 from ..model.screen import Element, Screen, bare
-from .evidence import fold, visible
-from .pictures import Picture, look_for, worth_a_look
+from .evidence import Piece, fold, visible
+from .pictures import Picture, alike, look_for, worth_a_look
 from .text import place_of
 
 #: What holds other things, or a value that changes, is not known by how it looks.
@@ -24,6 +24,15 @@ def patch_of(portrait: Portrait, frame: Picture | None) -> Picture | None:
         return None
     cut = frame.cut(box)
     return cut.inked() if portrait.part is None else cut
+
+
+def picture_piece(portrait: Portrait, frame: Picture | None) -> Piece | None:
+    """How a target looks, as a piece of its portrait: the size of what is drawn, and whether something else on the frame looks alike."""
+    patch = patch_of(portrait, frame)
+    count = alike(patch, frame) if patch is not None and frame is not None else 0
+    if patch is None or not count:
+        return None
+    return Piece("picture", "{:.0f} × {:.0f} dp drawn".format(*patch.size), count)
 
 
 def by_picture(picture: Picture, screen: Screen | None, portrait: Portrait, frame: Picture | None) -> Sighting | Unseen:

@@ -35,6 +35,7 @@ KIN = (
     frozenset({"button", "link", "img", "generic", "text", "tab"}),
     frozenset({"switch", "checkbox"}),
     frozenset({"text", "heading"}),
+    frozenset({"text", "spinbutton"}),
     frozenset({"listitem", "option", "generic"}),
     frozenset({"list", "region"}),
 )

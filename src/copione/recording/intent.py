@@ -11,9 +11,10 @@ from ..model.screen import Element, Flag, Screen
 from ..model.step import Step, Target
 from ..recognition.evidence import fold
 from ..screens.dates import day_of
-from ..screens.reading import reads
+from ..screens.reading import reads, stepper_of
 from ..touch.path import svg_words
 
+FINGER = 24.0  # dp from the middle of a touch within which another element may have been meant
 EDGE = 22.0  # dp from the side within which a stroke inwards goes back
 ACTING = frozenset(
     {"button", "switch", "checkbox", "radio", "slider", "textbox", "listitem", "tab", "link", "option", "combobox", "canvas"}
@@ -70,11 +71,26 @@ def portrayed(target: Target, element: Element, value: str = "", share: float = 
     return tuple(found)
 
 
-def interpret(gesture: Gesture, before: Screen, after: Screen | None) -> Meaning | None:
-    """The step that a gesture on `before` was, seen what `after` shows. None for a touch on nothing."""
+def nearby(screen: Screen, x: float, y: float) -> list[Element]:
+    """What else takes touches within a finger's width of a point, the nearest first."""
+    here = touched(screen, x, y)
+    found: dict[Element, float] = {}
+    for dx, dy in ((0, -1), (0, 1), (-1, 0), (1, 0)):
+        for away in (FINGER / 2, FINGER):
+            other = touched(screen, x + dx * away, y + dy * away)
+            if other is not None and other != here and other.role in ACTING:
+                found.setdefault(other, away)
+    return sorted(found, key=lambda e: found[e])
+
+
+def interpret(gesture: Gesture, before: Screen, after: Screen | None, on: Element | None = None) -> Meaning | None:
+    """The step that a gesture on `before` was, seen what `after` shows. None for a touch on nothing.
+
+    `on`: the element that was touched, if not the topmost.
+    """
     if gesture.fingers > 1:
         return _together(gesture, before)
-    element = touched(before, *gesture.begin)
+    element = on or touched(before, *gesture.begin)
     if element is not None and element.role == "canvas":
         return _drawn(gesture, element)
     if gesture.moves:
@@ -146,6 +162,11 @@ def _tapped(gesture: Gesture, element: Element, after: Screen | None) -> Meaning
             return Meaning(Step("choose", target, element.name), portrayed(target, group), element)
     if element.role == "slider":
         return _slid(gesture, element, later)
+    counter = stepper_of(element) if element.role == "button" else None
+    counted = same_on(after, counter) if counter is not None and after is not None else None
+    if counter is not None and counted is not None and reads(counted) != reads(counter):
+        target = target_of(counter)
+        return Meaning(Step("set", target, reads(counted)), portrayed(target, counter), counter)
     chosen = _turned(element, later)
     if chosen is not None:
         return chosen

@@ -2,26 +2,35 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Collection
+from collections.abc import Callable, Collection, Iterable
 from dataclasses import dataclass, replace
 
 from ..language.printer import step_words
 from ..model.geometry import Box
 from ..model.portrait import Portrait
 from ..model.screen import Element
-from ..model.step import Scene, Script, Step, Target
+from ..model.step import VARIABLE, Scene, Script, Step, Target
 from ..project.portraits import Portraits
 from ..recognition.ease import ease
 from ..recognition.reach import scroller_of
-from .intent import Meaning, found_in_list
+from .intent import Meaning, found_in_list, portrayed, target_of
 
 PATIENCE_S = 8.0
+TYPING = frozenset({"type", "append"})
+#: Verbs that only elements of these roles take.
+TAKES = {
+    "switch": ("switch", "checkbox"),
+    "set": ("slider", "spinbutton"),
+    "choose": ("radiogroup", "combobox"),
+    **dict.fromkeys(("type", "append", "clear"), ("textbox",)),
+}
 
 
 @dataclass(frozen=True)
 class RecordedStep:
     """One step with what it was read from. `shot` is the stem of the moment it was read against; `mark` the gesture's points in dp;
-    `bars` how easy its target is to find again (1-3, 0 without a target); `doubt` why it may be about another element."""
+    `bars` how easy its target is to find again (1-3, 0 without a target); `doubt` why it may be about another element; `others` what it
+    may have been instead."""
 
     uid: int
     scene: str
@@ -32,6 +41,7 @@ class RecordedStep:
     scrolled: bool = False
     bars: int = 0
     doubt: str = ""
+    others: tuple[RecordedStep, ...] = ()
 
     @property
     def words(self) -> str:
@@ -73,7 +83,7 @@ class Recording:
         if before and (self._same_field(before[-1], meaning) or _same_choice(before[-1], meaning) or _same_taps(before[-1], meaning)):
             mark = mark or before[-1].mark
             shot = before[-1].shot or shot
-            before.pop()
+            meaning = _appended(before.pop(), meaning)
         recorded = replace(self._recorded(meaning, shot, mark), doubt=doubt)
         self._to((*before, recorded))
         return recorded
@@ -109,7 +119,7 @@ class Recording:
     def _same_field(last: RecordedStep, meaning: Meaning) -> bool:
         if meaning.step.verb != "type" or last.step.target != meaning.step.target:
             return False
-        return last.step.verb in {"tap", "type"}
+        return last.step.verb in {"tap", "type", "append"}
 
     # changing
 
@@ -147,6 +157,65 @@ class Recording:
             return replace(s, step=step, portraits=portraits)
 
         self._to(tuple(renamed(s) if s.uid == uid else s for s in self.steps))
+
+    def retarget(self, uid: int, element: Element) -> None:
+        """Point a step at another element of the same frame; what only the old one takes becomes a tap."""
+
+        def pointed(s: RecordedStep) -> RecordedStep:
+            target = target_of(element)
+            step = replace(s.step, target=target)
+            if element.role not in TAKES.get(step.verb, (element.role,)):
+                step = Step("tap", target)
+            picture = s.portraits[0][1].picture if s.portraits else ""
+            kept = tuple((key, replace(p, scene=s.scene, picture=picture)) for key, p in portrayed(target, element))
+            rest = tuple((key, p) for key, p in s.portraits[1:] if step.onto is not None and key == step.onto.words())
+            return replace(s, step=step, portraits=(*kept, *rest), bars=ease(element), doubt="", others=())
+
+        self._to(tuple(pointed(s) if s.uid == uid else s for s in self.steps))
+
+    def may_be(self, uid: int, meanings: Iterable[Meaning], shot: str) -> None:
+        """Other readings of a step in doubt."""
+
+        def offered(s: RecordedStep) -> RecordedStep:
+            others = {m.step: self._recorded(m, shot, s.mark) for m in meanings if m.step != s.step}
+            return replace(s, others=tuple(replace(other, uid=s.uid, scene=s.scene) for other in others.values()))
+
+        self._set(tuple(offered(s) if s.uid == uid else s for s in self.steps))
+
+    def take_other(self, uid: int, number: int) -> None:
+        """It was the other reading of that number, from 0."""
+        self._to(tuple(s.others[number] if s.uid == uid else s for s in self.steps))
+
+    def split(self, uid: int, at: int) -> None:
+        """One typing as two: the words up to `at`, and the rest appended."""
+        steps: list[RecordedStep] = []
+        for s in self.steps:
+            words = s.step.value
+            if s.uid != uid or s.step.verb not in TYPING or not 0 < at < len(words):
+                steps.append(s)
+                continue
+            steps.append(replace(s, step=replace(s.step, value=words[:at])))
+            steps.append(replace(s, uid=self._next, step=replace(s.step, verb="append", value=words[at:])))
+            self._next += 1
+        self._to(tuple(steps))
+
+    def mergeable(self, uid: int) -> bool:
+        """Does that step type on where the step before it typed?"""
+        place = next((i for i, s in enumerate(self.steps) if s.uid == uid), 0)
+        if not place:
+            return False
+        last, this = self.steps[place - 1].step, self.steps[place].step
+        secret = VARIABLE.search(last.value + this.value) is not None
+        return this.verb in TYPING and last.verb in TYPING and last.target == this.target and not secret
+
+    def merge(self, uid: int) -> None:
+        """A typing and the one before it in the same field as one."""
+        if not self.mergeable(uid):
+            return
+        place = next(i for i, s in enumerate(self.steps) if s.uid == uid)
+        last, this = self.steps[place - 1], self.steps[place]
+        said = replace(last.step, value=last.step.value + this.step.value) if this.step.verb == "append" else this.step
+        self._to((*self.steps[: place - 1], replace(this, step=said), *self.steps[place + 1 :]))
 
     def vary(self, value: str, name: str) -> None:
         """Make a value a variable: wherever a step says exactly `value`, it says {name}."""
@@ -218,6 +287,17 @@ class Recording:
                 if not any(p.scene == portrait.scene and p.screen.signature == portrait.screen.signature for p in several):
                     several.append(portrait)
         return {key: tuple(several) for key, several in found.items()}
+
+
+def _appended(last: RecordedStep, meaning: Meaning) -> Meaning:
+    """What is typed behind the words a field held before is appended to them."""
+    field, now = last.element, meaning.step.value
+    if meaning.step.verb != "type" or field is None or VARIABLE.fullmatch(now):
+        return meaning
+    held = field.text if last.step.verb == "tap" else field.text.removesuffix(last.step.value) if last.step.verb == "append" else ""
+    if not held or not now.startswith(held) or now == held:
+        return meaning
+    return replace(meaning, step=replace(meaning.step, verb="append", value=now[len(held) :]))
 
 
 def _same_taps(last: RecordedStep, meaning: Meaning) -> bool:

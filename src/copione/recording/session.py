@@ -16,12 +16,12 @@ from ..model.gesture import Contact, Gesture
 from ..model.screen import Element, Moment, Screen
 from ..model.step import Step
 from ..project.files import trouble, write_whole
-from ..project.journal import Journal, Unfinished
+from ..project.journal import Journal, Kept, Unfinished
 from ..project.portraits import save_portraits
 from ..project.project import Project, frames_folder, portraits_path
 from ..screens.reading import reads
 from ..touch.reading import read_contacts
-from .intent import Meaning, answered, chosen, interpret, on_keyboard, plain, same_on, typed
+from .intent import Meaning, answered, chosen, interpret, nearby, on_keyboard, plain, same_on, typed
 from .recording import PATIENCE_S, RecordedStep, Recording, State
 from .spots import ONLY_PLACE, by_place_only, on_picture, page_of
 
@@ -57,13 +57,11 @@ class Session:
         self._waited = 0.0  # and for how long after the act before
         self._opened: tuple[Element, int] | None = None
         self.since = time.time()  # from when on the device's log belongs to it
+        self._late: list[tuple[int, Gesture, Screen]] = []  # touches in doubt since the last look
         self.plainly = False  # record gestures as they are, whatever they mean
         if recovered is not None:
-            steps = tuple(
-                RecordedStep(k.uid, k.scene, k.step, k.portraits, k.shot, k.mark, k.scrolled, k.bars, k.doubt) for k in recovered.steps
-            )
             self.recording.app = recovered.app or app
-            self.recording.restore(steps, recovered.scene)
+            self.recording.restore(tuple(map(_again, recovered.steps)), recovered.scene)
 
     @property
     def moment(self) -> Moment:
@@ -128,7 +126,20 @@ class Session:
         if on_keyboard(before.screen, gesture):
             return self._typed(after) if after is not None else None
         same = after is not None and after.png == before.png
-        return self._meant(gesture, before.screen, after.screen if after is not None else None, stem, doubt, same)
+        recorded = self._meant(gesture, before.screen, after.screen if after is not None else None, stem, doubt, same)
+        if doubt and recorded is not None:
+            self._late.append((recorded.uid, gesture, before.screen))
+        if after is not None:
+            self._doubted(after.screen)
+        return recorded
+
+    def _doubted(self, after: Screen | None) -> None:
+        """What late touches may have meant instead: on the screen that came, or on what stands next to where they were."""
+        late, self._late = self._late, []
+        for uid, gesture, before in late:
+            meanings = [interpret(gesture, after, None)] if after is not None else []
+            meanings += [interpret(gesture, before, None, element) for element in nearby(before, *gesture.begin)]
+            self.recording.may_be(uid, [m for m in meanings if m is not None], self._stem)
 
     def _meant(
         self, gesture: Gesture, before: Screen, after: Screen | None, stem: str, doubt: str = "", same_picture: bool = False
@@ -263,6 +274,11 @@ class Session:
 
     def discard(self) -> None:
         self.journal.done("thrown away")
+
+
+def _again(kept: Kept) -> RecordedStep:
+    others = tuple(map(_again, kept.others))
+    return RecordedStep(kept.uid, kept.scene, kept.step, kept.portraits, kept.shot, kept.mark, kept.scrolled, kept.bars, kept.doubt, others)
 
 
 def throw_away(unfinished: Unfinished) -> None:

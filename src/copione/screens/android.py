@@ -10,7 +10,7 @@ from lxml import etree
 from ..model.errors import TreeUnreadable
 from ..model.geometry import Box
 from ..model.screen import Flag, Screen
-from .names import name_all, with_canvases
+from .names import name_all, with_canvases, with_steppers
 
 #: Class names (last part) to WAI-ARIA roles. What is not listed is `generic`, or `text` when it has text of its own.
 ROLES = {
@@ -92,6 +92,7 @@ def read_android(dump: bytes, width_px: int, height_px: int, dpi: int, *, activi
     labels = tuple(str(node.get("content-desc", "")) for node in rows)
     ids = tuple(str(node.get("resource-id", "")).rpartition("/")[2] for node in rows)
     roles = with_canvases(_roles([str(node.get("class", "")) for node in rows], texts, parents), labels, boxes, parents)
+    roles = with_steppers(roles, texts, boxes, parents, (flags & Flag.CLICKABLE) > 0)
     hints = tuple(str(node.get("hint", "")) for node in rows)
     turns = str(root.get("rotation", "0"))
     rotation = int(turns) if turns.isdigit() else 0

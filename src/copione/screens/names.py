@@ -11,12 +11,13 @@ import numpy.typing as npt
 from ..model.screen import subtree_ends
 
 #: Roles whose own text is a value, not a name.
-VALUED = frozenset({"textbox", "slider", "progressbar", "combobox"})
+VALUED = frozenset({"textbox", "slider", "progressbar", "combobox", "spinbutton"})
 #: Roles that are called by a caption when they say nothing themselves.
 CAPTIONED = VALUED | {"switch", "checkbox", "radiogroup", "list", "img", "tablist"}
 #: Roles called by what is inside them.
 FILLED = frozenset({"listitem", "button", "tab", "option", "generic", "dialog"})
 CANVAS = 100.0  # dp each way
+STEP_GAP = 24.0  # dp between a stepper's value and the buttons beside it, at most
 CAPTION_GAP = 28.0  # dp between a caption's lower edge and what it is over; a line of text at most
 LIST_GAP = 40.0  # a list may stand lower under the heading of its page: the bar's padding is between
 
@@ -101,7 +102,7 @@ def _caption(
     after = level & (found[:, 0] >= right - 1) & leftwards
     beside = before | after
     distance = np.where(before, left - found[:, 2], found[:, 0] - right)
-    if role in {"switch", "checkbox"} and beside.any():
+    if role in {"switch", "checkbox", "spinbutton"} and beside.any():
         return texts[int(captions[np.where(beside, distance, np.inf).argmin()])]
     gap = top - found[:, 3]
     limit = LIST_GAP if role == "list" else CAPTION_GAP
@@ -126,3 +127,31 @@ def with_canvases(
     return tuple(
         "canvas" if role == "generic" and labels[row] and row not in parent_rows and large[row] else role for row, role in enumerate(roles)
     )
+
+
+def with_steppers(
+    roles: Sequence[str],
+    texts: Sequence[str],
+    boxes: npt.NDArray[np.float64],
+    parents: npt.NDArray[np.int32],
+    clickable: npt.NDArray[np.bool_],
+) -> tuple[str, ...]:
+    """Roles, where a number between two buttons of its own row is a spinbutton: what the buttons count up and down."""
+    found = list(roles)
+    held: dict[int, list[int]] = {}
+    for row, parent in enumerate(parents.tolist()):
+        held.setdefault(parent, []).append(row)
+    for siblings in held.values():
+        for before, row, after in zip(siblings, siblings[1:], siblings[2:], strict=False):
+            if roles[row] != "text" or not _is_number(texts[row]) or roles[before] != "button" or roles[after] != "button":
+                continue
+            sides = sorted((before, after), key=lambda r: float(boxes[r, 0]))
+            gaps = boxes[row, 0] - boxes[sides[0], 2], boxes[sides[1], 0] - boxes[row, 2]
+            level = all(boxes[r, 1] < boxes[row, 3] and boxes[r, 3] > boxes[row, 1] for r in sides)
+            if clickable[before] and clickable[after] and level and all(-1 <= gap <= STEP_GAP for gap in gaps):
+                found[row] = "spinbutton"
+    return tuple(found)
+
+
+def _is_number(text: str) -> bool:
+    return bool(text) and text.strip().lstrip("-+").replace(".", "", 1).isdecimal()

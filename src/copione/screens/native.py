@@ -8,7 +8,7 @@ from lxml import etree
 from ..model.errors import TreeUnreadable
 from ..model.geometry import Box
 from ..model.screen import Flag, Screen
-from .names import name_all, with_canvases
+from .names import name_all, with_canvases, with_steppers
 
 #: Element types (their last part) to WAI-ARIA roles.
 ROLES = {
@@ -92,6 +92,7 @@ def read_native(source: bytes, width: float, height: float) -> Screen:
     parents = np.array([parent for _, parent, _ in rows], np.int32)
     boxes = _clipped(boxes, parents, roles, width, height)
     roles = with_canvases(roles, labels, boxes, parents)
+    roles = with_steppers(roles, texts, boxes, parents, (flags & Flag.CLICKABLE) > 0)
     return Screen(
         width=width,
         height=height,

@@ -31,7 +31,26 @@ def reads(element: Element) -> str:
         return element.text or next((d.text for d in element.descendants() if d.text), "")
     if role in {"textbox", "progressbar"}:
         return element.text
+    if role == "spinbutton":
+        return number_words(element.text.strip())
     return element.text or element.name
+
+
+def ends_of(stepper: Element) -> tuple[Element, Element]:
+    """The two buttons that a stepper's value stands between, in tree order."""
+    parent = stepper.parent
+    siblings = parent.children if parent is not None else [e for e in stepper.screen if e.parent is None]
+    place = siblings.index(stepper)
+    return siblings[place - 1], siblings[place + 1]
+
+
+def stepper_of(button: Element) -> Element | None:
+    """The stepper that a button counts up or down."""
+    parent = button.parent
+    siblings = parent.children if parent is not None else []
+    place = siblings.index(button) if button in siblings else 0
+    beside = siblings[max(0, place - 1) : place + 2]
+    return next((e for e in beside if e.role == "spinbutton"), None)
 
 
 def value_of_caption(caption: Element) -> str:
@@ -41,7 +60,7 @@ def value_of_caption(caption: Element) -> str:
     below: list[tuple[float, str]] = []
     leftwards = runs_leftwards(caption.text)
     for other in caption.screen:
-        if other == caption or not other.text or other.role not in {"text", "textbox"}:
+        if other == caption or not other.text or other.role not in {"text", "textbox", "spinbutton"}:
             continue
         there = other.box
         ahead = box.left - there.right if leftwards else there.left - box.right

@@ -19,7 +19,7 @@ from . import elements
 from .loopback import Loopback
 from .w3c import ERRORS, WireFault
 
-KEYS = {"\ue003": "DEL", "\ue006": "ENTER", "\ue007": "ENTER"}
+KEYS = {"\ue003": "DEL", "\ue006": "ENTER", "\ue007": "ENTER", "\ue010": "MOVE_END"}
 MOVE_EVERY_S = 1 / 60
 
 

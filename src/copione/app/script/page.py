@@ -14,6 +14,9 @@ from ...model.screen import Element
 from ...model.step import Step
 from ...project.archive import TakeRecord
 from ...project.project import problems_of
+from ...recognition.evidence import Piece
+from ...recognition.pictures import decode
+from ...recognition.seeing import picture_piece
 from ...recording.checks import likely_checks
 from ...recording.intent import target_of
 from ..pictures import Pictures
@@ -173,6 +176,18 @@ class ScriptPage(QWidget):
             self.frame.pick = pick
         found = [(name, result) for _, name, result in self._results(step)]
         self.portrait.show_step(step.key(), portrait, found, target_of(self.frame.pick).words() if self.frame.pick else "")
+        self._look_at(portrait)
+
+    def _look_at(self, portrait: Portrait | None) -> None:
+        """Whether the target's picture tells it apart: found out beside the window's own work."""
+        path = self.workspace.frame_of(portrait)
+        if portrait is None or path is None or not path.exists():
+            return
+
+        def job() -> Piece | None:
+            return picture_piece(portrait, decode(path.read_bytes(), portrait.screen.width))
+
+        self.workspace.courier.aside(job, lambda piece: self.portrait.add_piece(portrait, piece))
 
     # changing
 

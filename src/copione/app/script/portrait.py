@@ -7,7 +7,7 @@ from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QLabel, QPushBut
 
 from ...model.outcome import Outcome, Result
 from ...model.portrait import Portrait
-from ...recognition.evidence import pieces
+from ...recognition.evidence import Piece, pieces
 from .. import theme
 
 
@@ -22,6 +22,7 @@ class PortraitPanel(QWidget):
         self.setObjectName("side")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.setMinimumWidth(280)
+        self._shown: Portrait | None = None
         self._caption = self._section("Portrait of the target")
         self._title = QLabel(objectName="title")
         self._title.setWordWrap(True)
@@ -74,15 +75,27 @@ class PortraitPanel(QWidget):
     def show_step(self, words: str, portrait: Portrait | None, found: list[tuple[str, Result]], pick: str) -> None:
         """`words` name the target; `found` are devices with what became of the step; `pick` the element picked in the frame."""
         self._title.setText(words.replace('"', "“", 1).replace('"', "”", 1) if words else "This step has no target")
-        rows = [(p.kind, p.value, p.uniqueness, None) for p in pieces(portrait)] if portrait is not None else []
-        self._fill(self._evidence, rows)
-        if words and portrait is None:
+        self._shown = portrait
+        if portrait is not None:
+            self._evidenced(pieces(portrait))
+        elif words:
             self._fill(self._evidence, [("role", words.split(" ")[0], "by hand", None), ("name", words.partition(" ")[2], "", None)])
+        else:
+            self._fill(self._evidence, [])
         self._found_title.setVisible(bool(found))
         self._fill(self._found, [(None, name, self._said(r), theme.OUTCOME_WORDS[r.outcome]) for name, r in found])
         self.point.setEnabled(portrait is not None and bool(pick))
         self.check.setEnabled(portrait is not None)
         self._hint.setText(f"Picked: {pick}" if pick else "Click an element in the frame to point this step at it." if portrait else "")
+
+    def add_piece(self, portrait: Portrait, piece: Piece | None) -> None:
+        """One more piece of evidence about the portrait that is shown, before its size and place."""
+        if portrait is self._shown and piece is not None:
+            told = pieces(portrait)
+            self._evidenced([*told[:-2], piece, *told[-2:]])
+
+    def _evidenced(self, told: list[Piece]) -> None:
+        self._fill(self._evidence, [(p.kind, p.value, p.uniqueness, None) for p in told])
 
     @staticmethod
     def _said(result: Result) -> str:

@@ -18,7 +18,7 @@ from . import facts
 from .server import AdbServer, Output
 from .uinput import uinput_commands
 
-KEYCODES = {"GoBack": "4", "GoHome": "3", "Enter": "66", "Backspace": "67"}
+KEYCODES = {"GoBack": "4", "GoHome": "3", "Enter": "66", "Backspace": "67", "End": "123"}
 TREE_TRIES = 3
 TAP_S, TAP_DRIFT = 0.25, 4.0  # shorter and stiller than this is sent as a tap
 STRAIGHT = 6.0  # dp a path may leave its chord and still be sent as one straight swipe

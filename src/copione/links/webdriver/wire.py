@@ -11,7 +11,7 @@ from typing import Any
 
 from ...model.gesture import Contact
 
-KEYS = {"Enter": "\ue006", "Backspace": "\ue003"}
+KEYS = {"Enter": "\ue006", "Backspace": "\ue003", "End": "\ue010"}
 
 
 class Refused(Exception):

@@ -30,6 +30,7 @@ VERBS: dict[str, Callable[[Take, Step, Act, str], None]] = {
     "draw": touching.draw,
     "find": touching.find,
     "type": values.type_words,
+    "append": values.append_words,
     "clear": values.clear,
     "set": values.set_value,
     "switch": values.switch,

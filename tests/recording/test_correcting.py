@@ -1,0 +1,74 @@
+from copione.model.outcome import Outcome
+from copione.project.journal import unfinished
+from copione.recording.hand import STALE
+from copione.touch.making import tap
+from copione.touch.reading import read_contacts
+
+from ..benches import named
+from ..replay.test_take import RunCase
+from .test_session import RecordingCase
+
+
+class Correcting(RecordingCase):
+    def test_a_late_touch_offers_what_else_it_may_have_been(self) -> None:
+        """Two taps in a row on the glass: the second was read against the page that the first one left."""
+        session = self.begin()
+        hives, tasks = (named(session.moment.screen, "button", name).box for name in ("Hives", "Tasks"))
+        session.link.touch([tap(*hives.centre)])
+        session.felt(read_contacts([tap(*hives.centre)]), last=False)
+        session.felt(read_contacts([tap(tasks.centre[0], tasks.bottom - 4)]), STALE)
+        last = session.recording.steps[-1]
+        self.assertEqual((last.words, last.doubt), ('tap button "Tasks"', STALE))
+        others = [other.words for other in last.others]
+        self.assertRegex(others[0], r'tap item "Hive \d+"')  # there on the page that came
+        self.assertIn('tap button "Rounds"', others)  # right below it
+        (kept,) = unfinished(self.project.recordings_folder)
+        self.assertEqual([len(s.others) for s in kept.steps], [0, 0, len(others)])
+        session.recording.take_other(last.uid, 0)
+        taken = session.recording.steps[-1]
+        self.assertEqual((taken.words, taken.doubt, taken.uid), (others[0], "", last.uid))
+        self.assertIn(taken.step.key(), session.recording.portraits())
+
+    def test_a_step_is_pointed_at_another_element_of_its_frame(self) -> None:
+        session = self.begin()
+        self.form(session)
+        screen = session.moment.screen
+        self.tap(session, "switch", "Queen seen")
+        uid = session.recording.steps[-1].uid
+        shot = session.recording.steps[-1].portraits[0][1].picture
+        session.recording.retarget(uid, named(screen, "button", "Save inspection"))
+        pointed = session.recording.steps[-1]
+        self.assertEqual(pointed.words, 'tap button "Save inspection"')
+        self.assertEqual([(key, p.picture) for key, p in pointed.portraits], [('button "Save inspection"', shot)])
+        session.recording.undo()
+        self.assertEqual(self.words(session)[-1], 'switch on "Queen seen"')
+
+    def test_typing_is_split_merged_and_appended(self) -> None:
+        session = self.begin()
+        self.form(session)
+        self.tap(session, "textbox", "Notes")
+        session.type("fresh comb")
+        uid = session.recording.steps[-1].uid
+        session.recording.split(uid, 5)
+        self.assertEqual(self.words(session)[-2:], ['type "fresh" into field "Notes"', 'append " comb" to field "Notes"'])
+        last = session.recording.steps[-1].uid
+        self.assertTrue(session.recording.mergeable(last))
+        session.recording.merge(last)
+        self.assertEqual(self.words(session)[-1], 'type "fresh comb" into field "Notes"')
+        self.assertFalse(session.recording.mergeable(session.recording.steps[-1].uid))
+        self.tap(session, "switch", "Queen seen")
+        self.tap(session, "textbox", "Notes")
+        session.type(", two")
+        session.type(" cells")
+        self.assertEqual(self.words(session)[-1], 'append ", two cells" to field "Notes"')
+        for _ in range(len(", two cells") + 5):
+            session.erase()
+        self.assertEqual(self.words(session)[-1], 'type "fresh" into field "Notes"')
+
+
+class Appended(RunCase):
+    def test_it_is_typed_behind_what_is_there(self) -> None:
+        steps = ("launch afresh", 'tap button "Hives"', 'tap item "Hive 2"', 'tap button "New inspection"')
+        typing = ('type "fresh" into field "Notes"', 'switch on "Queen seen"', 'append " comb" to field "Notes"')
+        results = self.one(*steps, *typing)
+        self.assertEqual((results[-1].outcome, results[-1].read), (Outcome.HELD, "fresh comb"))
