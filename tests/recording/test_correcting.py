@@ -65,6 +65,23 @@ class Correcting(RecordingCase):
             session.erase()
         self.assertEqual(self.words(session)[-1], 'type "fresh" into field "Notes"')
 
+    def test_a_value_becomes_a_variable_with_a_data_row_of_its_own(self) -> None:
+        session = self.begin()
+        self.tap(session, "button", "Hives")
+        self.tap(session, "listitem", "Hive 2")
+        self.tap(session, "button", "New inspection")
+        self.tap(session, "radio", "Calm")
+        session.recording.vary("Calm", "temper")
+        session.recording.vary("Hive 2", "hive")
+        self.tap(session, "button", "Save inspection")
+        (kept,) = unfinished(self.project.recordings_folder)
+        self.assertEqual(kept.values, {"temper": "Calm", "hive": "Hive 2"})
+        path = session.save("By row")
+        loaded = self.project.load(path)
+        self.assertEqual((loaded.script.data, loaded.rows), ("by-row.csv", [{"temper": "Calm", "hive": "Hive 2"}]))
+        self.assertIn('tap item "{hive}"', loaded.document.text)
+        self.assertEqual(loaded.document.problems, ())
+
 
 class Appended(RunCase):
     def test_it_is_typed_behind_what_is_there(self) -> None:

@@ -262,7 +262,7 @@ class Lead(QObject):
 
     def _journal(self, session: Session, state: State) -> None:
         """On the worker: keep the change, then tell the interface."""
-        session.journal.steps(state, session.recording.scene)
+        session.journal.steps(state, session.recording.scene, session.recording.values)
         scene = session.recording.scene
         self.courier.bring(lambda: self._take(state, scene))
 

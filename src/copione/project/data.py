@@ -4,12 +4,22 @@ from __future__ import annotations
 
 import csv
 import io
+from collections.abc import Sequence
 from pathlib import Path
 
 from ..model.errors import FileTrouble
-from .files import read_text
+from .files import read_text, write_whole
 
 Row = dict[str, str]
+
+
+def save_rows(path: Path, rows: Sequence[Row]) -> None:
+    """Rows that all have the same columns, under a line that names them. Raises FileTrouble."""
+    text = io.StringIO()
+    writer = csv.DictWriter(text, list(rows[0]), lineterminator="\n")
+    writer.writeheader()
+    writer.writerows(rows)
+    write_whole(path, text.getvalue().encode())
 
 
 def load_rows(path: Path) -> list[Row]:

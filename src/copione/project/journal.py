@@ -7,8 +7,8 @@ from __future__ import annotations
 
 import json
 import time
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any, Protocol
 
@@ -77,6 +77,7 @@ class Unfinished:
     started: float
     scene: str
     steps: tuple[Kept, ...]
+    values: Mapping[str, str] = field(default_factory=dict)
 
 
 class Journal:
@@ -118,11 +119,11 @@ class Journal:
         self._stems[id(screen)] = stem
         self._screens.append(screen)
 
-    def steps(self, steps: Sequence[Journalled], scene: str) -> None:
+    def steps(self, steps: Sequence[Journalled], scene: str, values: Mapping[str, str] | None = None) -> None:
         """The recording as it is now."""
         new = [self._record(s) for s in steps if self._written.get(s.uid) is not s]
         self._written.update({s.uid: s for s in steps})
-        self._line({"order": [s.uid for s in steps], "scene": scene, "new": new})
+        self._line({"order": [s.uid for s in steps], "scene": scene, "values": dict(values or {}), "new": new})
 
     def _record(self, recorded: Journalled) -> dict[str, Any]:
         portraits = []
@@ -175,6 +176,7 @@ def unfinished(recordings: Path) -> list[Unfinished]:
 def _read(path: Path) -> Unfinished | None:
     app, started, scene = "", 0.0, ""
     order: list[int] = []
+    values: dict[str, str] = {}
     records: dict[int, dict[str, Any]] = {}
     try:
         lines = read_text(path).splitlines()
@@ -188,13 +190,13 @@ def _read(path: Path) -> Unfinished | None:
         if "done" in record:
             return None
         if "order" in record:
-            order, scene = record["order"], record["scene"]
+            order, scene, values = record["order"], record["scene"], record.get("values", {})
             records |= {r["uid"]: r for r in record["new"]}
         else:
             app, started = record.get("app", ""), record.get("started", 0.0)
     screens: dict[str, Screen] = {}
     steps = [kept for uid in order if uid in records and (kept := _kept(records[uid], path.parent, screens)) is not None]
-    return Unfinished(path.parent, app, started, scene, tuple(steps))
+    return Unfinished(path.parent, app, started, scene, tuple(steps), values)
 
 
 def _kept(record: dict[str, Any], folder: Path, screens: dict[str, Screen]) -> Kept | None:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Collection, Iterable
+from collections.abc import Callable, Collection, Iterable, Mapping
 from dataclasses import dataclass, replace
 
 from ..language.printer import step_words
@@ -68,6 +68,7 @@ class Recording:
         self.scene = scene
         self.changed = changed
         self.steps: State = ()
+        self.values: dict[str, str] = {}  # of the variables that were made
         self._past: list[State] = []
         self._future: list[State] = []
         self._next = 1
@@ -173,6 +174,17 @@ class Recording:
 
         self._to(tuple(pointed(s) if s.uid == uid else s for s in self.steps))
 
+    def wait_first(self, uid: int) -> None:
+        """An explicit wait for a step's target before it."""
+        steps: list[RecordedStep] = []
+        for s in self.steps:
+            if s.uid == uid and s.step.target is not None:
+                waiting = Step("wait", s.step.target, relation="is shown")
+                steps.append(replace(s, uid=self._next, step=waiting, mark=(), doubt="", others=()))
+                self._next += 1
+            steps.append(s)
+        self._to(tuple(steps))
+
     def may_be(self, uid: int, meanings: Iterable[Meaning], shot: str) -> None:
         """Other readings of a step in doubt."""
 
@@ -218,7 +230,8 @@ class Recording:
         self._to((*self.steps[: place - 1], replace(this, step=said), *self.steps[place + 1 :]))
 
     def vary(self, value: str, name: str) -> None:
-        """Make a value a variable: wherever a step says exactly `value`, it says {name}."""
+        """Make a value a variable: wherever a step says exactly `value`, it says {name}; the value becomes the first data row's."""
+        self.values = {**self.values, name: value}
         braced = "{" + name + "}"
 
         def words(said: str) -> str:
@@ -248,8 +261,9 @@ class Recording:
         self._set(self._future.pop())
         return True
 
-    def restore(self, steps: State, scene: str) -> None:
+    def restore(self, steps: State, scene: str, values: Mapping[str, str]) -> None:
         """Begin with steps that were recovered."""
+        self.values = dict(values)
         self.scene = scene
         self._next = max((s.uid for s in steps), default=0) + 1
         self._set(steps)
@@ -277,6 +291,11 @@ class Recording:
                 scenes.append((recorded.scene, []))
             scenes[-1][1].append(recorded.step)
         return Script(name, self.app, PATIENCE_S, scenes=tuple(Scene(n, tuple(steps)) for n, steps in scenes))
+
+    def row(self, script: Script) -> dict[str, str]:
+        """The data row that a script of these steps needs: the values of its variables as they were recorded."""
+        used = script.variables()
+        return {name: value for name, value in self.values.items() if name in used}
 
     def portraits(self) -> Portraits:
         """Every target's portraits by its words; the same element in the same scene once."""

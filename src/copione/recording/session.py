@@ -15,6 +15,7 @@ from ..links.link import Link
 from ..model.gesture import Contact, Gesture
 from ..model.screen import Element, Moment, Screen
 from ..model.step import Step
+from ..project.data import save_rows
 from ..project.files import trouble, write_whole
 from ..project.journal import Journal, Kept, Unfinished
 from ..project.portraits import save_portraits
@@ -61,7 +62,7 @@ class Session:
         self.plainly = False  # record gestures as they are, whatever they mean
         if recovered is not None:
             self.recording.app = recovered.app or app
-            self.recording.restore(tuple(map(_again, recovered.steps)), recovered.scene)
+            self.recording.restore(tuple(map(_again, recovered.steps)), recovered.scene, recovered.values)
 
     @property
     def moment(self) -> Moment:
@@ -241,7 +242,7 @@ class Session:
         return self.recording.add(meaning, self._stem) if meaning is not None else None
 
     def _changed(self, state: State) -> None:
-        self.journal.steps(state, self.recording.scene)
+        self.journal.steps(state, self.recording.scene, self.recording.values)
         self._told(state)
 
     # ending
@@ -259,7 +260,12 @@ class Session:
     def save_stretch(self, name: str, uids: Collection[int] | None, path: Path | None = None) -> Path:
         """Write some of the steps as a script of its own; the recording goes on."""
         place = path or self.project.script_path(name)
-        write_whole(place, script_text(self.recording.script(name, uids)).encode())
+        script = self.recording.script(name, uids)
+        row = self.recording.row(script)
+        if row:
+            script = replace(script, data=f"{place.stem}.csv")
+            save_rows(self.project.data_path(script.data), [row])
+        write_whole(place, script_text(script).encode())
         save_portraits(portraits_path(place), self.recording.portraits())
         frames = frames_folder(place)
         try:

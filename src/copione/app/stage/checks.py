@@ -48,10 +48,10 @@ class CheckChoice(QFrame):
         self._meanings = meanings
         title = QLabel(words)
         title.setFont(theme.font(theme.BODY, 700))
-        note = QLabel(remark)
-        note.setObjectName("caption")
+        self.remark = QLabel(remark)
+        self.remark.setObjectName("caption")
         self._layout.addWidget(title)
-        self._layout.addWidget(note)
+        self._layout.addWidget(self.remark)
         self._layout.addSpacing(4)
         for number, meaning in enumerate(self._meanings, 1):
             said = step_words(meaning.step).removeprefix("check ").removesuffix(" allow place").replace('"', "“", 1).replace('"', "”", 1)

@@ -10,16 +10,14 @@ from PySide6.QtCore import QAbstractListModel, QModelIndex, QPersistentModelInde
 from PySide6.QtGui import QKeyEvent, QPainter, QPen, QTextDocument
 from PySide6.QtWidgets import QDialog, QInputDialog, QListView, QMenu, QStyle, QStyledItemDelegate, QStyleOptionViewItem, QWidget
 
-from ...language.printer import step_words
 from ...recognition.ease import advice
-from ...recording.checks import likely_checks
 from ...recording.recording import RecordedStep, State
-from ...recording.session import IDLE
 from .. import theme
 from ..lead import Lead
 from ..pictures import Pictures, close_part
 from ..wording import sentence, verb_of
 from . import marks
+from .corrections import correct, idle_steps
 from .writeup import WriteUpDialog
 
 CROP = QSize(92, 48)
@@ -69,7 +67,8 @@ def _worded(step: RecordedStep) -> str:
     if not step.doubt:
         return words
     muted = theme.MUTED.name()
-    return f'<span style="color:{muted}">{words}</span><br><span style="color:{muted}; font-size:11px">{step.doubt}</span>'
+    doubt = f"{step.doubt}: {len(step.others)} other readings in its menu" if step.others else step.doubt
+    return f'<span style="color:{muted}">{words}</span><br><span style="color:{muted}; font-size:11px">{doubt}</span>'
 
 
 class StepDelegate(QStyledItemDelegate):
@@ -206,24 +205,23 @@ class StepsView(QListView):
 
     def _menu(self, place: object) -> None:
         step = self.current_step()
-        if step is None:
-            return
+        if step is not None:
+            self.menu_for(step).popup(self.viewport().mapToGlobal(place))
+
+    def menu_for(self, step: RecordedStep) -> QMenu:
+        """What can be done with a step, or with all that are selected."""
         uids = self.chosen_uids()
         menu = QMenu(self)
         menu.addAction("Delete this step", lambda: self.remove_asked.emit(step.uid))
-        if step.element is not None and step.step.verb != "check":
-            checks = menu.addMenu("Turn into a check")
-            for meaning in likely_checks(step.element):
-                words = step_words(meaning.step)
-                checks.addAction(words, lambda m=meaning: self.lead.change(lambda r: r.change(step.uid, m.step)))
+        correct(menu, self.lead, step, self)
         menu.addSeparator()
         many = f"these {len(uids)} steps" if len(uids) > 1 else "this step"
         menu.addAction(f"Save {many} as a script", lambda: self._save_stretch(uids))
         menu.addAction(f"Write up {many} as a defect", lambda: self.write_up(uids))
-        idle = [s.uid for s in self.lead.steps if s.doubt == IDLE]
+        idle = idle_steps(self.lead)
         if idle:
             menu.addAction(f"Delete {len(idle)} that changed nothing", lambda: [self.remove_asked.emit(uid) for uid in idle])
-        menu.exec(self.viewport().mapToGlobal(place))
+        return menu
 
     def chosen_uids(self) -> list[int]:
         """The steps that are selected, in order."""

@@ -1,0 +1,77 @@
+import unittest.mock
+
+from PySide6.QtCore import QPoint, Qt
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QInputDialog, QMenu
+
+from copione.app.stage.corrections import PointDialog
+from copione.recognition.text import can_read
+
+from .windows import WindowCase
+
+
+class Correcting(WindowCase):
+    project = "new"
+
+    def choose(self, row: int, *words: str, says: object = None) -> None:
+        """An entry of the menu of a step (counted from the last), by its words; `says` answers what it asks."""
+        step = self.lead.steps[row]
+        menu = self.window.stage.steps.menu_for(step)
+        for word in words[:-1]:
+            menu = next(m for m in menu.findChildren(QMenu) if m.title() == word)
+        action = next(a for a in menu.actions() if a.text().startswith(words[-1]))
+        with unittest.mock.patch.multiple(QInputDialog, getText=lambda *_a, **_k: (says, True), getDouble=lambda *_a, **_k: (says, True)):
+            action.trigger()
+        self.idle()
+
+    def test_steps_are_put_right_from_their_menu(self) -> None:
+        self.record()
+        for role, name in (("button", "Hives"), ("listitem", "Hive 2"), ("button", "New inspection"), ("textbox", "Notes")):
+            self.tap(role, name)
+        self.type("fresh comb")
+        self.choose(-1, "Split this typing", says="fresh")
+        self.assertEqual(self.words()[-1], 'append " comb" to field "Notes"')
+        self.choose(-1, "Merge with the typing before")
+        self.choose(-1, "Give it more time", says=20.0)
+        self.assertEqual(self.words()[-1], 'type "fresh comb" into field "Notes" within 20 s')
+        self.choose(-1, "Wait for it in a step of its own")
+        self.assertEqual(self.words()[-2], 'wait for field "Notes"')
+        self.choose(-4, "Make “Hive 2” a variable", says="hive")
+        self.assertEqual(self.words()[2], 'tap item "{hive}"')
+        self.choose(-3, "Turn into a check", 'check button "New inspection" is enabled')
+        self.assertEqual(self.words()[3], 'check button "New inspection" is enabled')
+
+    def test_a_step_is_pointed_elsewhere_in_its_frame(self) -> None:
+        self.record()
+        self.tap("button", "Hives")
+        self.choose(-1, "Point at another element")
+        dialog = self.window.findChild(PointDialog)
+        about = next(e for e in self.lead.steps[-1].element.screen if e.name == "About")
+        place = dialog.frame._box(about).center().toPoint()
+        QTest.mouseMove(dialog.frame, place)
+        QTest.mouseClick(dialog.frame, Qt.MouseButton.LeftButton, pos=place)
+        self.assertEqual(dialog.words.text(), 'button "About"')
+        QTest.mouseClick(dialog.point, Qt.MouseButton.LeftButton)
+        self.idle()
+        self.assertEqual(self.words()[-1], 'tap button "About"')
+
+    def test_a_part_of_the_picture_is_framed_and_checked(self) -> None:
+        self.record()
+        box = self.see("img", "Honeycomb").box
+        begin, end = self.at(box.left + 40, box.top + 30), self.at(box.left + 160, box.top + 90)
+        QTest.keyPress(self.mirror, Qt.Key.Key_C)
+        QTest.mousePress(self.mirror, Qt.MouseButton.LeftButton, pos=begin)
+        QTest.mouseMove(self.mirror, end - QPoint(20, 20))
+        QTest.mouseRelease(self.mirror, Qt.MouseButton.LeftButton, pos=end)
+        QTest.keyRelease(self.mirror, Qt.Key.Key_C)
+        choice = self.window.stage.choice
+        self.assertTrue(choice.isVisible())
+        self.assertIsNotNone(self.mirror.asked_area)
+        if can_read():  # what is written there, which is nothing, is read meanwhile
+            self.until(lambda: choice.remark.text() == "Part of the picture")
+        QTest.keyClick(choice, Qt.Key.Key_1)
+        self.idle()
+        self.assertEqual(self.words()[-1], 'check area "Honeycomb 1" looks as recorded')
+        part = self.lead.steps[-1].portraits[0][1].part
+        self.assertAlmostEqual(part.left, 40 / box.width, delta=0.01)
+        self.assertIsNone(self.mirror.asked_area)
