@@ -75,3 +75,32 @@ class Correcting(WindowCase):
         part = self.lead.steps[-1].portraits[0][1].part
         self.assertAlmostEqual(part.left, 40 / box.width, delta=0.01)
         self.assertIsNone(self.mirror.asked_area)
+
+
+class FromHere(WindowCase):
+    def test_the_middle_of_a_script_is_replayed_to_and_recorded_on(self) -> None:
+        workspace = self.window.workspace
+        self.window.show_page(1)
+        line = next(n for n, each in enumerate(workspace.loaded.document.lines, 1) if "New inspection" in each.text)
+        workspace.go_to(line)
+        QTest.mouseClick(self.window.script.portrait.record, Qt.MouseButton.LeftButton)
+        self.until(lambda: self.lead.way is not None)
+        self.assertIn("step", self.window.main.text())
+        self.until(lambda: self.lead.recording and self.lead.idle)
+        self.assertEqual(self.window.stage.name.text(), f"into spring-inspection, behind line {line}")
+        self.assertFalse(self.window.stage.name.isEnabled())
+        self.tap("button", "One super more")
+        QTest.mouseClick(self.window.main, Qt.MouseButton.LeftButton)
+        self.until(lambda: not self.lead.recording and workspace.line == line + 1)
+        self.assertEqual(self.window.pages.currentIndex(), 1)
+        self.assertIn('set stepper "Honey supers" to 2', workspace.loaded.document.lines[line].text)
+
+    def test_it_can_be_given_up_on_the_way(self) -> None:
+        self.window.show_page(1)
+        self.window.workspace.go_to(self.window.workspace.loaded.script.scenes[-1].steps[-1].line)
+        self.window.record_from_here()
+        self.until(lambda: self.lead.way is not None)
+        QTest.mouseClick(self.window.main, Qt.MouseButton.LeftButton)
+        self.until(lambda: self.lead.way is None)
+        self.assertFalse(self.lead.recording)
+        self.assertIn("Stopped by you", self.window.banner.text())

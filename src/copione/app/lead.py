@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import threading
 import time
 from collections.abc import Callable
 from pathlib import Path
@@ -18,17 +19,25 @@ from ..model.geometry import Box
 from ..model.gesture import Contact
 from ..model.screen import Moment
 from ..project.journal import Unfinished
-from ..project.project import Project
+from ..project.project import Loaded, Project
 from ..recognition.pictures import decode
 from ..recognition.text import said_in
 from ..recording.hand import Hand
+from ..recording.insertion import Insertion
 from ..recording.intent import Meaning
 from ..recording.recording import Recording, State
 from ..recording.session import Session
+from ..replay.way import walk
 from ..report.defect import Defect, write_up
 from .courier import Courier
 
 FEED_MS = 200
+
+
+def insertion(loaded: Loaded, line: int) -> Insertion:
+    """Behind that line of a script."""
+    scene = next((s.name for s in reversed(loaded.script.scenes) if s.line <= line), "Scene 1")
+    return Insertion(loaded.path, line, loaded.document.lines[line - 1].text, scene)
 
 
 class Lead(QObject):
@@ -39,7 +48,7 @@ class Lead(QObject):
     moment_changed = Signal()  # `moment` is new
     steps_changed = Signal()
     recording_changed = Signal()
-    saved = Signal(object)  # Path
+    saved = Signal(object, int)  # Path, the line to look at or 0
     troubled = Signal(str)
     told = Signal(str)
 
@@ -56,6 +65,8 @@ class Lead(QObject):
         self._asked = False
         self._jobs = 0
         self._starting = False
+        self._given_up = threading.Event()
+        self.way: tuple[int, int] | None = None  # steps done and in all, on the way to the line from which to record
         self._hand: Hand | None = None
         self.on_phone = False
         self._timer = QTimer(self)
@@ -220,27 +231,37 @@ class Lead(QObject):
 
     # recording
 
-    def start(self, project: Project, recovered: Unfinished | None = None) -> None:
-        """Begin to record the app in front, started afresh; or go on with a recovered recording as it stood."""
+    def start(self, project: Project, recovered: Unfinished | None = None, loaded: Loaded | None = None, line: int = 0) -> None:
+        """Begin to record the app in front, started afresh; or go on with a recovered recording as it stood.
+
+        With a script and a line: replay it up to there, and record what goes in behind that line.
+        """
         if self.recording or self._starting or self.device is None:
             return
         self._starting = True
+        self._given_up.clear()
+        into = insertion(loaded, line) if loaded is not None else None
+
+        def done_step(number: int, total: int) -> None:
+            self.courier.bring(lambda: self._on_the_way(number, total))
 
         def shown(moment: Moment) -> None:
             self.courier.bring(lambda: self._show(moment))
 
         def job(link: Link) -> Session:
+            if loaded is not None:
+                walk(link, project, loaded, line, SystemClock(), done_step, self._given_up.is_set)
             package = link.front()[0]
             if package not in link.packages():
                 raise CopioneError("Open the app to be tested on the phone first, then press Record.")
-            session = Session(link, project, package, shown, lambda state: None, recovered)
+            session = Session(link, project, package, shown, lambda state: None, recovered, into)
             session.recording.changed = lambda state: self._journal(session, state)
-            if recovered is None:
+            if recovered is None and into is None:
                 session.launch()
             return session
 
         def done(session: Session) -> None:
-            self._starting = False
+            self._starting, self.way = False, None
             self._session = session
             self.since = time.monotonic()
             if self.on_phone:
@@ -249,13 +270,28 @@ class Lead(QObject):
             self.recording_changed.emit()
 
         def failed(error: CopioneError) -> None:
-            self._starting = False
+            self._starting, self.way = False, None
             self._jobs -= 1
+            self.recording_changed.emit()
             self.troubled.emit(error.sentence)
 
         assert self.device.worker is not None
         self._jobs += 1
         self.courier.follow(self.device.worker.submit(job), lambda s: (self._ended(), done(s)), failed)
+
+    def give_up(self) -> None:
+        """Stop on the way to the line from which to record."""
+        self._given_up.set()
+
+    def _on_the_way(self, number: int, total: int) -> None:
+        if self._starting:
+            self.way = number, total
+            self.recording_changed.emit()
+
+    @property
+    def into(self) -> Insertion | None:
+        """The script that the recording goes into, if it is not one of its own."""
+        return self._session.into if self._session is not None else None
 
     def _ended(self) -> None:
         self._jobs -= 1
@@ -351,7 +387,7 @@ class Lead(QObject):
             self._session = None
             self._let_go()
             self.recording_changed.emit()
-            self.saved.emit(path)
+            self.saved.emit(path, session.began_at)
 
         self._do(lambda link: session.save(name), done)
 

@@ -89,7 +89,7 @@ class MainWindow(QMainWindow):
         ):
             signal.connect(self._refresh)
         w.lead.recording_changed.connect(self._recording)
-        w.lead.saved.connect(lambda _path: self.show_page(1))
+        w.lead.saved.connect(lambda _path, _line: self.show_page(1))
         w.devices_changed.connect(self._offer_recording)
         self.stage.connect_asked.connect(lambda: ConnectDialog(w, self).open())
         self._restore()
@@ -103,6 +103,7 @@ class MainWindow(QMainWindow):
 
         page = ScriptPage(self.workspace, self.pictures)
         self._bring_back("script", page.splitter)
+        page.record_asked.connect(self.record_from_here)
         return self._put(1, page)
 
     @cached_property
@@ -190,6 +191,13 @@ class MainWindow(QMainWindow):
             Entry("Project", "Find an action", "Ctrl+K", self.open_palette),
             Entry("Project", "Quit", "Ctrl+Q", self.close),
             Entry("Record", "Record", "Ctrl+R", self.record, idle),
+            Entry(
+                "Record",
+                "Record from here: replay up to this step, then go on by hand",
+                "Ctrl+H",
+                self.record_from_here,
+                lambda: idle() and w.loaded is not None and not w.runs.running,
+            ),
             Entry("Record", "Stop recording and save", "Ctrl+Shift+R", self.stop, going),
             Entry("Record", "Throw the recording away", "", self.throw_away, going),
             Entry("Record", "Take the last step back", "Ctrl+Backspace", self.stage.take_back, going),
@@ -223,6 +231,8 @@ class MainWindow(QMainWindow):
         if page == 0:
             seconds = int(time.monotonic() - w.lead.since) if recording else 0
             self.main.setText(f"Stop recording   {seconds // 60}:{seconds % 60:02d}" if recording else "Record")
+            if w.lead.way is not None:
+                self.main.setText("Stop   step {} of {}".format(*w.lead.way))
             self.main.setEnabled(w.lead.device is not None)
         else:
             count = len(w.chosen())
@@ -262,7 +272,9 @@ class MainWindow(QMainWindow):
         if self.workspace.lead.recording:
             self._clock.start()
             self.offer.hide()
-            self.stage.name.setText(self._free_name())
+            into = self.workspace.lead.into
+            self.stage.name.setText(f"into {into.path.stem}, behind line {into.line}" if into else self._free_name())
+            self.stage.name.setEnabled(into is None)
             self.stage.mirror.setFocus()
         else:
             self._clock.stop()
@@ -293,7 +305,7 @@ class MainWindow(QMainWindow):
     def main_action(self) -> None:
         w = self.workspace
         if self.pages.currentIndex() == 0:
-            (self.stop if w.lead.recording else self.record)()
+            (self.stop if w.lead.recording else w.lead.give_up if w.lead.way is not None else self.record)()
         elif w.runs.running:
             w.runs.cancel()
         else:
@@ -310,6 +322,14 @@ class MainWindow(QMainWindow):
     def record(self) -> None:
         self.show_page(0)
         self.workspace.lead.start(self.workspace.project)
+
+    def record_from_here(self) -> None:
+        self.script.editor.send()
+        if self.workspace.lead.device is None or self.workspace.lead.recording:
+            self.tell("A phone is needed that is not being recorded yet.")
+            return
+        self.show_page(0)
+        self.workspace.record_from_here()
 
     def stop(self) -> None:
         name = self.stage.name.text().strip() or self._free_name()

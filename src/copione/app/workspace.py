@@ -47,7 +47,7 @@ class Workspace(QObject):
         self.lead.troubled.connect(self.told)
         self.lead.told.connect(self.told)
         self.runs.troubled.connect(self.told)
-        self.lead.saved.connect(self.open_script)
+        self.lead.saved.connect(self._saved)
 
     # bench
 
@@ -83,7 +83,7 @@ class Workspace(QObject):
 
     def everywhere(self, act: Callable[[Link], object]) -> None:
         """Something of every device that takes part; what was refused is told."""
-        devices = self.chosen
+        devices = self.chosen()
         left = {d.name for d in devices}
         refused: list[str] = []
 
@@ -132,6 +132,21 @@ class Workspace(QObject):
         self.line = first
         self.script_changed.emit()
         self.line_changed.emit(first)
+
+    def _saved(self, path: Path, line: int) -> None:
+        self.open_script(path)
+        if line:
+            self.go_to(line)
+
+    def record_from_here(self) -> None:
+        """Replay the script up to the current line on the lead, and record what goes in behind it."""
+        step = self.step_at(self.line)
+        if self.loaded is None or step is None:
+            self.told.emit("Put the caret on the step after which to record.")
+        elif self.loaded.document.problems:
+            self.told.emit("The script has problems: put them right first, it is replayed up to here.")
+        else:
+            self.lead.start(self.project, None, self.loaded, step[1].line)
 
     def edit(self, text: str) -> None:
         """The editor's text as the script; kept on disk at once."""

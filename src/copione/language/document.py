@@ -91,6 +91,14 @@ class Document:
     def with_step_after(self, number: int, step: Step) -> Document:
         return self._spliced(number, number, [step_line(step)])
 
+    def with_lines_after(self, number: int, texts: Iterable[str]) -> Document:
+        return self._spliced(number, number, texts)
+
+    def with_header(self, header: Header) -> Document:
+        """The header before the first scene, behind those that are there."""
+        heads = [n for n, line in enumerate(self.lines, 1) if isinstance(line.item, Header) and line.item.kind != "scene"]
+        return self._spliced(max(heads, default=0), max(heads, default=0), [header_line(header)])
+
     def without_line(self, number: int) -> Document:
         return self._spliced(number - 1, number, [])
 

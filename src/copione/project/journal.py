@@ -78,12 +78,13 @@ class Unfinished:
     scene: str
     steps: tuple[Kept, ...]
     values: Mapping[str, str] = field(default_factory=dict)
+    into: Mapping[str, Any] | None = None  # where in a script it goes
 
 
 class Journal:
     """Writes one recording. Raises FileTrouble when the disk does not take it."""
 
-    def __init__(self, recordings: Path, app: str, folder: Path | None = None) -> None:
+    def __init__(self, recordings: Path, app: str, folder: Path | None = None, into: Mapping[str, Any] | None = None) -> None:
         again = folder is not None
         self.folder = folder or recordings / time.strftime("%Y-%m-%d-%H%M%S")
         number = 2
@@ -99,7 +100,7 @@ class Journal:
         except OSError as error:
             raise trouble(error, self.folder) from error
         if not again:
-            self._line({"app": app, "started": time.time()})
+            self._line({"app": app, "started": time.time(), "into": into})
 
     def moment(self, moment: Moment) -> str:
         """Keep a moment; the stem of its files."""
@@ -175,6 +176,7 @@ def unfinished(recordings: Path) -> list[Unfinished]:
 
 def _read(path: Path) -> Unfinished | None:
     app, started, scene = "", 0.0, ""
+    into: dict[str, Any] | None = None
     order: list[int] = []
     values: dict[str, str] = {}
     records: dict[int, dict[str, Any]] = {}
@@ -193,10 +195,10 @@ def _read(path: Path) -> Unfinished | None:
             order, scene, values = record["order"], record["scene"], record.get("values", {})
             records |= {r["uid"]: r for r in record["new"]}
         else:
-            app, started = record.get("app", ""), record.get("started", 0.0)
+            app, started, into = record.get("app", ""), record.get("started", 0.0), record.get("into")
     screens: dict[str, Screen] = {}
     steps = [kept for uid in order if uid in records and (kept := _kept(records[uid], path.parent, screens)) is not None]
-    return Unfinished(path.parent, app, started, scene, tuple(steps), values)
+    return Unfinished(path.parent, app, started, scene, tuple(steps), values, into)
 
 
 def _kept(record: dict[str, Any], folder: Path, screens: dict[str, Screen]) -> Kept | None:

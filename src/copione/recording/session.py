@@ -22,6 +22,7 @@ from ..project.portraits import save_portraits
 from ..project.project import Project, frames_folder, portraits_path
 from ..screens.reading import reads
 from ..touch.reading import read_contacts
+from .insertion import Insertion, insert
 from .intent import Meaning, answered, chosen, interpret, nearby, on_keyboard, plain, same_on, typed
 from .recording import PATIENCE_S, RecordedStep, Recording, State
 from .spots import ONLY_PLACE, by_place_only, on_picture, page_of
@@ -46,11 +47,16 @@ class Session:
         shown: Callable[[Moment], None] = lambda moment: None,
         changed: Callable[[State], None] = lambda state: None,
         recovered: Unfinished | None = None,
+        into: Insertion | None = None,
     ) -> None:
         self.link, self.project, self.package, self._shown, self._told = link, project, package, shown, changed
         app = project.learn_app(package, link.profile().platform) if package else ""
-        self.journal = Journal(project.recordings_folder, app, recovered.folder if recovered else None)
-        self.recording = Recording(app, changed=self._changed)
+        if recovered is not None and recovered.into is not None:
+            into = Insertion.from_record(dict(recovered.into))
+        self.into = into  # the script that the recording goes into; None for a script of its own
+        record = into.record() if into is not None else None
+        self.journal = Journal(project.recordings_folder, app, recovered.folder if recovered else None, record)
+        self.recording = Recording(app, into.scene if into is not None else "Scene 1", changed=self._changed)
         self._moment: Moment | None = None
         self._stem = ""
         self._acted = time.time()  # when something was last done on the device
@@ -59,6 +65,7 @@ class Session:
         self._opened: tuple[Element, int] | None = None
         self.since = time.time()  # from when on the device's log belongs to it
         self._late: list[tuple[int, Gesture, Screen]] = []  # touches in doubt since the last look
+        self.began_at = 0  # the first new line of a script that it went into
         self.plainly = False  # record gestures as they are, whatever they mean
         if recovered is not None:
             self.recording.app = recovered.app or app
@@ -252,8 +259,15 @@ class Session:
         return self.recording.add(Meaning(Step("note", value=words)), self._stem)
 
     def save(self, name: str, path: Path | None = None) -> Path:
-        """Write the script, its portraits and its frames; the recording need not be offered again."""
-        place = self.save_stretch(name, None, path)
+        """Write the script, its portraits and its frames; the recording need not be offered again.
+
+        One that goes into a script is written there, whatever the name.
+        """
+        if self.into is not None:
+            self.began_at = insert(self.project, self.into, self.recording, self.journal.folder)
+            place = self.into.path
+        else:
+            place = self.save_stretch(name, None, path)
         self.journal.done("saved")
         return place
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from PySide6.QtCore import Qt
+from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QHBoxLayout, QHeaderView, QLabel, QMenu, QSplitter, QTableWidget, QTableWidgetItem, QVBoxLayout, QWidget
 
 from ...language.printer import step_words
@@ -29,6 +29,8 @@ from .strip import Still, Strip
 
 class ScriptPage(QWidget):
     """Wires the four views to the workspace's current line."""
+
+    record_asked = Signal()
 
     def __init__(self, workspace: Workspace, pictures: Pictures, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -86,6 +88,7 @@ class ScriptPage(QWidget):
         self.frame.picked.connect(lambda _pick: self._line_now())
         self.portrait.point_asked.connect(self._point)
         self.portrait.check_asked.connect(self._check)
+        self.portrait.record_asked.connect(self.record_asked)
         self._script()
 
     def _script(self) -> None:

@@ -16,6 +16,7 @@ class PortraitPanel(QWidget):
 
     point_asked = Signal()
     check_asked = Signal()
+    record_asked = Signal()
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -39,6 +40,10 @@ class PortraitPanel(QWidget):
         buttons = QHBoxLayout()
         buttons.addWidget(self.point)
         buttons.addWidget(self.check)
+        self.record = QPushButton("Record from here")
+        self.record.setToolTip("Replay up to this step on the lead, then record what goes in behind it (Ctrl+H)")
+        self.record.clicked.connect(self.record_asked)
+        buttons.addWidget(self.record)
         buttons.addStretch(1)
         inner = QWidget(objectName="side")
         scroll = QScrollArea()

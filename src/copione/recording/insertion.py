@@ -1,0 +1,101 @@
+"""A recording that goes into the middle of a script: its lines, portraits, frames and values put among those that are there."""
+
+from __future__ import annotations
+
+import shutil
+from dataclasses import asdict, dataclass, replace
+from pathlib import Path
+from typing import Any
+
+from ..language.document import Document, parse
+from ..language.lines import Header
+from ..language.printer import header_line, step_line
+from ..model.step import Script, Step
+from ..project.data import load_rows, save_rows
+from ..project.files import read_text, trouble, write_whole
+from ..project.portraits import Portraits, load_portraits, save_portraits
+from ..project.project import Project, frames_folder, portraits_path
+from .recording import Recording
+
+
+@dataclass(frozen=True)
+class Insertion:
+    """Behind which line (1-based) of a script: the line's text tells it again when others have moved. `scene` is the one it stands in."""
+
+    path: Path
+    line: int
+    text: str
+    scene: str
+
+    def record(self) -> dict[str, Any]:
+        return asdict(self) | {"path": str(self.path)}
+
+    @classmethod
+    def from_record(cls, record: dict[str, Any]) -> Insertion:
+        return cls(Path(record["path"]), int(record["line"]), str(record["text"]), str(record["scene"]))
+
+
+def insert(project: Project, into: Insertion, recording: Recording, shots: Path) -> int:
+    """Write the recording into its script; `shots` holds its frames. The number of the first new line. Raises FileTrouble."""
+    document = parse(read_text(into.path))
+    script = recording.script("")
+    _keep_frames(into.path, recording, shots)
+    kept = load_portraits(portraits_path(into.path))
+    save_portraits(portraits_path(into.path), _together(kept, recording.portraits(), shots.name))
+    line = _line(document, into)
+    document = _with_values(project, into.path, document.with_lines_after(line, _lines(document, line, script, into.scene)), recording)
+    write_whole(into.path, document.text.encode())
+    return line + 1
+
+
+def _line(document: Document, into: Insertion) -> int:
+    """The line's number now: the nearest that says the same; the last one where none does."""
+    same = [n for n, line in enumerate(document.lines, 1) if line.text == into.text]
+    return min(same, key=lambda n: abs(n - into.line), default=len(document.lines))
+
+
+def _lines(document: Document, line: int, script: Script, scene: str) -> list[str]:
+    """The new steps as lines; a scene of their own begins with its header, and what follows goes on in its own."""
+    lines: list[str] = []
+    now = scene
+    for each in script.scenes:
+        if each.name != now:
+            lines += ["", header_line(Header("scene", each.name))]
+            now = each.name
+        lines += [step_line(step) for step in each.steps]
+    rest = next((each.item for each in document.lines[line:] if each.item is not None), None)
+    if now != scene and isinstance(rest, Step):
+        lines += ["", header_line(Header("scene", scene))]
+    return lines
+
+
+def _together(kept: Portraits, new: Portraits, stamp: str) -> Portraits:
+    """Both, the older first; of the same element in the same scene the newer."""
+    found = dict(kept)
+    for key, several in new.items():
+        named = tuple(replace(p, picture=f"{stamp}-{p.picture}" if p.picture else "") for p in several)
+        signs = {(p.scene, p.screen.signature) for p in named}
+        older = tuple(p for p in found.get(key, ()) if (p.scene, p.screen.signature) not in signs)
+        found[key] = (*older, *named)
+    return found
+
+
+def _keep_frames(path: Path, recording: Recording, shots: Path) -> None:
+    frames = frames_folder(path)
+    try:
+        frames.mkdir(parents=True, exist_ok=True)
+        for stem in sorted({s.shot for s in recording.steps if s.shot}):
+            shutil.copyfile(shots / f"{stem}.png", frames / f"{shots.name}-{stem}.png")
+    except OSError as error:
+        raise trouble(error, frames) from error
+
+
+def _with_values(project: Project, path: Path, document: Document, recording: Recording) -> Document:
+    """New variables get a column in the script's data, the same value in each row."""
+    row = recording.row(recording.script(""))
+    if not row:
+        return document
+    name = document.script.data or f"{path.stem}.csv"
+    rows = load_rows(project.data_path(name)) if document.script.data else [{}]
+    save_rows(project.data_path(name), [{**row, **each} for each in rows])
+    return document if document.script.data else document.with_header(Header("data", name))
