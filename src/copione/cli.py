@@ -205,9 +205,8 @@ def replay(
 
 def _ask_for_secrets(loaded: Loaded) -> None:
     """At a terminal: the values of variables that nothing gives, typed unseen."""
-    missing = sorted(loaded.script.variables() - set(loaded.rows[0]) - set(loaded.secrets))
-    if missing and not loaded.script.data and sys.stdin.isatty():
-        for name in missing:
+    if sys.stdin.isatty():
+        for name in loaded.wanting if not loaded.script.data else sorted(loaded.secret_names & set(loaded.wanting)):
             loaded.secrets[name] = click.prompt(name, hide_input=True)
 
 

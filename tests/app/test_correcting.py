@@ -77,6 +77,33 @@ class Correcting(WindowCase):
         self.assertIsNone(self.mirror.asked_area)
 
 
+class Asked(WindowCase):
+    def test_a_secret_is_asked_for_once_and_kept_in_memory_only(self) -> None:
+        workspace = self.window.workspace
+        path = workspace.project.script_path("Sign in")
+        steps = ("launch afresh", 'tap button "Settings"', 'tap button "Sign in"', 'type {password} into field "Password"')
+        path.write_text('script "Sign in"\napp hive-diary\nscene "One"\n    ' + "\n    ".join(steps) + "\n", "utf-8")
+        workspace.open_script(path)
+        asked: list[str] = []
+        answers = iter([("", False), ("h0neypot", True)])
+
+        def ask(_parent: object, title: str, *_rest: object) -> tuple[str, bool]:
+            asked.append(title)
+            return next(answers)
+
+        with unittest.mock.patch.object(QInputDialog, "getText", ask):
+            self.window.replay()
+            self.assertFalse(workspace.runs.running)
+            for _ in range(2):
+                self.window.replay()
+                self.assertTrue(workspace.runs.running)
+                self.until(lambda: not workspace.runs.running)
+                workspace.edit(workspace.loaded.document.text + "    # once more\n")
+        self.assertEqual(asked, ["A value for password"] * 2)
+        self.assertEqual(self.lab.phones["LABALDER5"]._app("org.example.hive_diary").credentials["password"], "h0neypot")
+        self.assertFalse([p for p in workspace.project.folder.rglob("*") if p.is_file() and b"h0neypot" in p.read_bytes()])
+
+
 class FromHere(WindowCase):
     def test_the_middle_of_a_script_is_replayed_to_and_recorded_on(self) -> None:
         workspace = self.window.workspace

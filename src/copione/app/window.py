@@ -13,7 +13,9 @@ from PySide6.QtWidgets import (
     QButtonGroup,
     QFileDialog,
     QHBoxLayout,
+    QInputDialog,
     QLabel,
+    QLineEdit,
     QMainWindow,
     QPushButton,
     QSplitter,
@@ -78,6 +80,7 @@ class MainWindow(QMainWindow):
         self._clock.timeout.connect(self._refresh)
         w = workspace
         w.told.connect(self.tell)
+        w.ask_secret = self._ask_secret
         for signal in (
             w.devices_changed,
             w.chosen_changed,
@@ -346,6 +349,12 @@ class MainWindow(QMainWindow):
         self.workspace.replay()
         if self.workspace.runs.running:
             self.show_page(2)
+
+    def _ask_secret(self, name: str) -> str | None:
+        """A value that the data does not give; it is kept in memory only."""
+        words = f"{{{name}}} is in no data and not in the environment. Its value for now; it is written nowhere."
+        value, given = QInputDialog.getText(self, f"A value for {name}", words, QLineEdit.EchoMode.Password)
+        return value if given and value else None
 
     def report(self) -> None:
         from ..project.archive import read_run

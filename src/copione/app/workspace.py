@@ -44,6 +44,8 @@ class Workspace(QObject):
         self.runs = Runs(self.courier, self)
         self.loaded: Loaded | None = None
         self.line = 0
+        self._secrets: dict[str, str] = {}  # what was asked for, as long as the window is open; never written
+        self.ask_secret: Callable[[str], str | None] = lambda name: None
         self.lead.troubled.connect(self.told)
         self.lead.told.connect(self.told)
         self.runs.troubled.connect(self.told)
@@ -143,6 +145,8 @@ class Workspace(QObject):
         step = self.step_at(self.line)
         if self.loaded is None or step is None:
             self.told.emit("Put the caret on the step after which to record.")
+        elif not self._has_values(self.loaded):
+            return
         elif self.loaded.document.problems:
             self.told.emit("The script has problems: put them right first, it is replayed up to here.")
         else:
@@ -211,12 +215,22 @@ class Workspace(QObject):
     # work
 
     def replay(self) -> None:
-        if self.loaded is None or self.runs.running:
+        if self.loaded is None or self.runs.running or not self._has_values(self.loaded):
             return
         try:
             self.runs.start(self.project, self.loaded, self.chosen())
         except CopioneError as error:
             self.told.emit(error.sentence)
+
+    def _has_values(self, loaded: Loaded) -> bool:
+        """Asks for what neither the data nor the environment gives; False where nothing was given."""
+        loaded.secrets.update({name: value for name, value in self._secrets.items() if name in loaded.wanting})
+        for name in loaded.wanting:
+            value = self.ask_secret(name)
+            if value is None:
+                return False
+            loaded.secrets[name] = self._secrets[name] = value
+        return True
 
     def recovered(self) -> list[Unfinished]:
         return unfinished(self.project.recordings_folder)

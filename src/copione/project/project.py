@@ -12,7 +12,8 @@ from typing import Any
 from ..language.document import Document, data_problems, parse
 from ..language.problems import Problem
 from ..model.errors import FileTrouble
-from ..model.step import Script
+from ..model.screen import Flag
+from ..model.step import VARIABLE, Script
 from .data import Row, load_rows
 from .files import read_text, slug, write_whole
 from .portraits import Portraits, load_portraits
@@ -47,6 +48,20 @@ class Loaded:
     def secrets(self) -> dict[str, str]:
         """Values from the environment for the variables that the data does not give. Never written down."""
         return from_environment(self.script.variables() - set(self.rows[0] if self.rows else {}))
+
+    @property
+    def wanting(self) -> list[str]:
+        """Variables that neither the data nor the environment gives a value: to be asked for before a run."""
+        return sorted(self.script.variables() - set(self.rows[0] if self.rows else {}) - set(self.secrets))
+
+    @property
+    def secret_names(self) -> set[str]:
+        """Variables that are typed into fields the platform marks as passwords."""
+        steps = [s for _, s in self.script.steps() if s.verb in {"type", "append"}]
+        fields = {s.value: self.portraits.get(s.key(), ()) for s in steps}
+        return {
+            name for value, known in fields.items() if any(p.element.has(Flag.PASSWORD) for p in known) for name in VARIABLE.findall(value)
+        }
 
 
 class Project:
@@ -146,10 +161,11 @@ class Project:
         return word
 
 
-def problems_of(loaded: Loaded) -> tuple[Problem, ...]:
-    """The document's problems and the variables that neither the data nor the environment gives."""
+def problems_of(loaded: Loaded, *, asking: bool = False) -> tuple[Problem, ...]:
+    """The document's problems and the variables that neither the data nor the environment gives; `asking`: secrets come later."""
+    later = loaded.secret_names if asking else set()
     if loaded.document.script.data or loaded.script.variables():
-        return (*loaded.document.problems, *data_problems(loaded.document, [*loaded.rows[0], *loaded.secrets]))
+        return (*loaded.document.problems, *data_problems(loaded.document, [*loaded.rows[0], *loaded.secrets, *later]))
     return loaded.document.problems
 
 

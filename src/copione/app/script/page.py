@@ -99,7 +99,7 @@ class ScriptPage(QWidget):
         if loaded is None:
             return
         self.editor.show_text(loaded.document.text)
-        self.editor.show_problems(problems_of(loaded))
+        self.editor.show_problems(problems_of(loaded, asking=True))
         self.editor.offer(sorted(loaded.portraits), list(loaded.rows[0]))
         self._rows()
         self._stills()
