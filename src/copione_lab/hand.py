@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import sys
 import time
+from collections.abc import Callable
 
 from PySide6.QtCore import QPointF, Qt, QTimer
 from PySide6.QtGui import QImage, QMouseEvent, QPainter, QPaintEvent
@@ -13,16 +14,18 @@ from .phone import Phone
 
 HEIGHT = 820  # pixels of the desktop for the phone's height
 LOOK_MS = 60
+BESIDE_DP = 70.0  # from the first finger to the one beside it
 
 
 class Glass(QWidget):
-    """Shows the phone's picture; press, move and release are a finger."""
+    """Shows the phone's picture; press, move and release are a finger, with Ctrl two opposite ones, with Shift too side by side."""
 
     def __init__(self, phone: Phone) -> None:
         super().__init__()
         self.phone = phone
         self.scale = HEIGHT / phone.model.height_px
-        self._two = False
+        self.now: Callable[[], float] = time.monotonic
+        self._second: Callable[[float, float], tuple[float, float]] | None = None
         self.setWindowTitle(f"{phone.model.name}: your finger on the glass")
         self.setFixedSize(round(phone.model.width_px * self.scale), HEIGHT)
         self._timer = QTimer(self, interval=LOOK_MS)
@@ -38,28 +41,38 @@ class Glass(QWidget):
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
         painter.drawImage(self.rect(), image)
 
-    def _finger(self, action: str, at: QPointF, second: bool) -> None:
-        """The first finger is where the mouse is; with Ctrl a second one is mirrored about the middle of the glass."""
-        now, x, y = time.monotonic(), at.x() / self.scale, at.y() / self.scale
+    def _finger(self, action: str, at: QPointF) -> None:
+        """The first finger is where the mouse is; the second one, if any, where `_second` has it."""
+        now, x, y = self.now(), at.x() / self.scale, at.y() / self.scale
         self.phone.hand(action, 0, x, y, now)
-        if action == "down":
-            self._two = second
-        if self._two:
-            width, height = self.phone.size_px
-            self.phone.hand(action, 1, width - x, height - y, now)
+        if self._second is not None:
+            self.phone.hand(action, 1, *self._second(x, y), now)
         self.update()
+
+    def _mirrored(self, x: float, y: float) -> tuple[float, float]:
+        """About the middle of the glass: both together pinch and twist."""
+        width, height = self.phone.size_px
+        return width - x, height - y
+
+    def _beside(self, x: float, y: float) -> tuple[float, float]:
+        """Always as far to the side: both together push."""
+        return x + BESIDE_DP * self.phone.model.density, y
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         if event.button() is Qt.MouseButton.LeftButton:
-            self._finger("down", event.position(), bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier))
+            ctrl, shift = (
+                bool(event.modifiers() & key) for key in (Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier)
+            )
+            self._second = (self._beside if shift else self._mirrored) if ctrl else None
+            self._finger("down", event.position())
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         if event.buttons() & Qt.MouseButton.LeftButton:
-            self._finger("move", event.position(), self._two)
+            self._finger("move", event.position())
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         if event.button() is Qt.MouseButton.LeftButton:
-            self._finger("up", event.position(), self._two)
+            self._finger("up", event.position())
 
 
 def show(phone: Phone) -> int:

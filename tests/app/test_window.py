@@ -4,7 +4,7 @@ import unittest
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtGui import QColor, QFont
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QAbstractButton, QLabel, QLineEdit, QWidget
+from PySide6.QtWidgets import QAbstractButton, QLabel, QLineEdit, QMenu, QWidget
 
 from copione.app import theme
 from copione.app.connect import ConnectDialog
@@ -14,6 +14,7 @@ from copione.app.wording import sentence, short
 from copione.links.usb import Plugged
 from copione.model.outcome import Outcome
 
+from ..benches import APP
 from .windows import WindowCase, application
 
 
@@ -170,6 +171,23 @@ class Manners(WindowCase):
         self.until(lambda: self.lead.moment is not None)
         self.window.stage.mirror.set_zoom(1.4)
         self.window.grab()
+
+    def test_apps_are_listed_with_their_versions_and_stopped_on_all_devices(self) -> None:
+        self.tap("generic", "Hive Diary")
+        found: list[object] = []
+        self.lead.list_apps(lambda apps, front: found.append(self.window.stage.apps_menu(apps, front)))
+        self.until(lambda: found)
+        menu = found[0]
+        self.assertEqual(menu.actions()[0].text(), f"In front: {APP} .Home")
+        menu.actions()[0].trigger()
+        self.assertEqual(self.app.clipboard().text(), f"{APP} .Home")
+        (app,) = [m for m in menu.findChildren(QMenu) if m.title().startswith(APP)]
+        self.assertIn("2.4", app.title())
+        for phone in self.lab.phones.values():
+            phone.launch(APP)
+        next(a for a in app.actions() if a.text() == "Stop on the whole bench").trigger()
+        self.until(lambda: self.window.banner.text() == "Done on 3 devices.")
+        self.assertEqual([phone.front()[0] for phone in self.lab.phones.values() if phone.front()[0] == APP], [])
 
     def test_what_is_not_ready_says_what_to_do_in_place(self) -> None:
         self.lab.set_state("LABWRENMINI", "unauthorized")

@@ -33,13 +33,7 @@ class OnTheGlass:
             threading.Event().wait(0.01)
 
     def put(self, contacts: Sequence[Contact]) -> None:
-        k = self.phone.model.density
-        events = sorted(
-            [(t, "down" if i == 0 else "move", c.finger, x, y) for c in contacts for i, (t, x, y) in enumerate(c.path)]
-            + [(c.lift, "up", c.finger, *c.end) for c in contacts]
-        )
-        for t, action, finger, x, y in events:
-            self.phone.hand(action, finger, x * k, y * k, self.at + t)
+        self.fingers(contacts)
         self.at += max(c.lift for c in contacts) + 1.0
         self.lifts += 1
         self.lifts += sum(a.lift <= b.since for a, b in pairwise(contacts))
@@ -47,6 +41,16 @@ class OnTheGlass:
             threading.Event().wait(0.005)
         self.clock.sleep(1.0)
         self.case.assertTrue(self.hand.follow())
+
+    def fingers(self, contacts: Sequence[Contact]) -> None:
+        """On the glass itself, at their times."""
+        k = self.phone.model.density
+        events = sorted(
+            [(t, "down" if i == 0 else "move", c.finger, x, y) for c in contacts for i, (t, x, y) in enumerate(c.path)]
+            + [(c.lift, "up", c.finger, *c.end) for c in contacts]
+        )
+        for t, action, finger, x, y in events:
+            self.phone.hand(action, finger, x * k, y * k, self.at + t)
 
     def write(self, words: str) -> None:
         """Letter by letter on the keyboard's keys."""
@@ -56,15 +60,15 @@ class OnTheGlass:
             self.put([making.tap((box.left + box.right) / 2, (box.top + box.bottom) / 2)])
 
 
-class WholeDiary(LabCase):
-    def record(self, name: str, by_hand: bool) -> tuple[str, list[str]]:
+class Toured(LabCase):
+    def record(self, name: str, finger: type[OnTheGlass] | None = None) -> tuple[str, list[str]]:
         """The text of the tour recorded on Alder 5, and what the app's widgets received."""
         folder = self.scratch / name
         shutil.copytree(EXAMPLE, folder, ignore=shutil.ignore_patterns("runs", "recordings", "scripts"))
         link = self.link()
         session = Session(link, Project(folder), APP)
-        if by_hand:
-            glass = OnTheGlass(self, link, session)
+        if finger is not None:
+            glass = finger(self, link, session)
             guest = Guest(session, glass.put, glass.write)
         else:
             guest = Guest(session, session.touch, session.type)
@@ -72,10 +76,12 @@ class WholeDiary(LabCase):
         path = session.save("Whole diary")
         return path.read_text("utf-8"), deeds(self.lab.phones[SERIALS["Alder 5"]])
 
+
+class WholeDiary(Toured):
     def test_by_mirror_and_by_hand_the_script_is_the_same_and_says_what_was_meant(self) -> None:
-        on_screen, done_here = self.record("mirror", False)
+        on_screen, done_here = self.record("mirror")
         self.lab.phones[SERIALS["Alder 5"]].log_lines.clear()
-        on_glass, done_there = self.record("hand", True)
+        on_glass, done_there = self.record("hand", OnTheGlass)
         self.assertEqual(on_screen, on_glass)
         self.assertEqual(done_here, done_there)
         plain = [line for line in on_screen.splitlines() if re.match(r"\s+(swipe|drag|fling)", line)]

@@ -105,7 +105,7 @@ def tour(session: Session, guest: Guest) -> None:
     middle = guest.see("canvas", "Apiary map").box.centre
     guest.put(making.two_fingers(middle, 120, scale=2.0))
     guest.put(making.two_fingers(middle, 120, angle=40))
-    guest.put(making.two_fingers(middle, 60, shift=(80, 20)))
+    guest.put(making.two_fingers(middle, 60, shift=(80, 22)))
     session.press("back")
     guest.tap("button", "Rounds")
     handle, there = (guest.see("listitem", name).box for name in ("Orchard", "Lime avenue"))

@@ -226,8 +226,9 @@ class Lead(QObject):
         """Something of the device, and a look at what it did."""
         self._do(lambda link: (act(link), link.moment())[1], self._show)
 
-    def list_apps(self, done: Callable[[list[InstalledApp]], None]) -> None:
-        self._do(lambda link: link.apps(), done)
+    def list_apps(self, done: Callable[[list[InstalledApp], tuple[str, str]], None]) -> None:
+        """The installed apps with their versions, and package and activity of what is in front."""
+        self._do(lambda link: (link.apps(), link.front()), lambda found: done(*found))
 
     # recording
 

@@ -122,6 +122,11 @@ def _shares(gesture: Gesture, element: Element) -> str:
     return f"{dx / max(1.0, element.box.width):.2f} {dy / max(1.0, element.box.height):.2f}"
 
 
+def factor(gesture: Gesture) -> str:
+    """Of a pinch, as near as fingers can aim."""
+    return f"{gesture.scale:.2g}"
+
+
 def _together(gesture: Gesture, before: Screen) -> Meaning | None:
     """What several fingers did, to the largest thing under all of them."""
     over = [e for e in before.at(*gesture.begin) if e.role == "canvas"] or [e for e in before.at(*gesture.begin) if e.name]
@@ -129,7 +134,7 @@ def _together(gesture: Gesture, before: Screen) -> Meaning | None:
         return None
     target = target_of(over[0])
     if gesture.kind == "pinch":
-        step = Step("pinch", target, f"{gesture.scale:.2f}".rstrip("0").rstrip("."))
+        step = Step("pinch", target, factor(gesture))
     elif gesture.kind == "twist":
         step = Step("twist", target, f"{gesture.angle:.0f}")
     elif gesture.kind == "pan":

@@ -10,7 +10,7 @@ from ..model.portrait import Portrait
 from ..model.screen import Moment, Screen, bare
 from ..model.step import Step, Target
 from ..recognition.pictures import Picture, decode, thing_at
-from .intent import Meaning
+from .intent import Meaning, factor
 
 SAME_SPOT = 0.6  # overlap from which two spots are one
 PAGE = Target("area", "Whole page")
@@ -44,7 +44,7 @@ def on_picture(gesture: Gesture, page: Screen, picture: Picture | None, known: I
 
 def _moved(gesture: Gesture, page: Screen) -> Step:
     if gesture.kind == "pinch":
-        return Step("pinch", PAGE, f"{gesture.scale:.2f}".rstrip("0").rstrip("."))
+        return Step("pinch", PAGE, factor(gesture))
     if gesture.kind == "twist":
         return Step("twist", PAGE, f"{gesture.angle:.0f}")
     if gesture.kind in {"swipe", "fling"}:

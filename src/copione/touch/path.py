@@ -9,6 +9,7 @@ from collections.abc import Sequence
 Point = tuple[float, float]
 _TOKEN = re.compile(r"[MLml]|[-+]?(?:\d+\.?\d*|\.\d+)(?:e[-+]?\d+)?")
 FINE = 0.012  # of the box: what a simplified line may be away from the traced one
+GRAIN = 0.005  # of the box: what is kept of a place; two dp of a wide canvas, less than a finger can aim
 
 
 def svg_strokes(words: str) -> list[list[Point]]:
@@ -48,7 +49,7 @@ def svg_words(points: Sequence[Point]) -> str:
 
 
 def _short(value: float) -> str:
-    words = f"{value:.3f}".rstrip("0").rstrip(".")
+    words = f"{round(value / GRAIN) * GRAIN:.3f}".rstrip("0").rstrip(".")
     words = words.replace("0.", ".", 1) if words.startswith(("0.", "-0.")) else words
     return "0" if words in {"", "-0", "-"} else words
 

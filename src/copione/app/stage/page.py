@@ -5,8 +5,10 @@ from __future__ import annotations
 from pathlib import Path
 
 from PySide6.QtCore import QPointF, Qt, Signal
-from PySide6.QtWidgets import QHBoxLayout, QInputDialog, QLabel, QLineEdit, QPushButton, QSplitter, QVBoxLayout, QWidget
+from PySide6.QtGui import QGuiApplication
+from PySide6.QtWidgets import QHBoxLayout, QInputDialog, QLabel, QLineEdit, QMenu, QPushButton, QSplitter, QVBoxLayout, QWidget
 
+from ...links.link import InstalledApp
 from ...model.geometry import Box
 from ...model.screen import Element
 from ...recognition.text import can_read
@@ -231,12 +233,18 @@ class StagePage(QWidget):
     def open_app(self) -> None:
         self.lead.list_apps(self._choose_app)
 
-    def _choose_app(self, apps: list[object]) -> None:
-        from PySide6.QtWidgets import QMenu
+    def _choose_app(self, apps: list[InstalledApp], front: tuple[str, str]) -> None:
+        menu = self.apps_menu(apps, front)
+        menu.popup(self.keys["apps"].mapToGlobal(self.keys["apps"].rect().topLeft()))
 
+    def apps_menu(self, apps: list[InstalledApp], front: tuple[str, str]) -> QMenu:
+        """What is in front, and what can be done with each app, on this phone or on all that take part."""
         menu = QMenu(self)
+        shown = f"{front[0]} {front[1]}".strip()
+        menu.addAction(f"In front: {shown or 'no app'}", lambda: self._copy(shown)).setToolTip("Copy package and activity")
+        menu.addSeparator()
         for app in apps:
-            package, version = app.package, app.version  # type: ignore[attr-defined]
+            package, version = app.package, app.version
             inner = menu.addMenu(f"{package}   {version}")
             inner.addAction("Open", lambda package=package: self.lead.open_app(package))
             inner.addAction("Stop", lambda package=package: self.lead.stop_app(package))
@@ -252,4 +260,8 @@ class StagePage(QWidget):
         menu.addAction("Install a package file on the whole bench", lambda: self._install(True))
         if not apps:
             menu.addAction("No app is installed besides the phone's own").setEnabled(False)
-        menu.popup(self.keys["apps"].mapToGlobal(self.keys["apps"].rect().topLeft()))
+        return menu
+
+    def _copy(self, words: str) -> None:
+        QGuiApplication.clipboard().setText(words)
+        self.lead.told.emit(f"Copied: {words}")
