@@ -42,10 +42,15 @@ def rarity(count: int, total: int) -> float:
 
 
 @lru_cache(maxsize=64)
-def word_rows(screen: Screen) -> tuple[npt.NDArray[np.int32], npt.NDArray[np.float64]]:
-    """Rows of the elements that have words of their own and are not fields: what neighbourhoods are told by; and their boxes, (4, n)."""
+def word_rows(screen: Screen) -> tuple[npt.NDArray[np.int32], npt.NDArray[np.float64], float]:
+    """Rows of the elements that have words of their own and are not fields: what neighbourhoods are told by, from the top down.
+
+    Their boxes, (4, n), and the height of the tallest.
+    """
     rows = np.array([i for i, t in enumerate(screen.texts) if t and screen.roles[i] in {"text", "heading"}], np.int32)
-    return rows, np.ascontiguousarray(screen.boxes[rows].T)
+    rows = rows[np.argsort(screen.boxes[rows, 1], kind="stable")]
+    boxes = np.ascontiguousarray(screen.boxes[rows].T)
+    return rows, boxes, float((boxes[3] - boxes[1]).max()) if len(rows) else 0.0
 
 
 @lru_cache(maxsize=4096)
@@ -57,21 +62,21 @@ def neighbours(element: Element) -> tuple[str, ...]:
     screen = element.screen
     if element.role == "listitem":
         return tuple(fold(d.text) for d in element.descendants() if d.text and fold(d.text) != fold(element.name))[:NEAR_COUNT]
-    rows, (lefts, tops, rights, bottoms) = word_rows(screen)
-    box = element.box
-    near = np.flatnonzero((bottoms > box.top - NEAR_LIMIT) & (tops < box.bottom + NEAR_LIMIT))
-    if not len(near):
+    rows, boxes, tallest = word_rows(screen)
+    left, top, right, bottom = screen.boxes[element.row].tolist()
+    first, last = boxes[1].searchsorted((top - NEAR_LIMIT - tallest, bottom + NEAR_LIMIT)).tolist()
+    if first == last:
         return ()
-    rows = rows[near]
-    dx = np.maximum(0.0, np.maximum(box.left - rights[near], lefts[near] - box.right))
-    dy = np.maximum(0.0, np.maximum(box.top - bottoms[near], tops[near] - box.bottom))
+    rows, (lefts, tops, rights, bottoms) = rows[first:last], boxes[:, first:last]
+    dx = np.maximum(np.maximum(left - rights, lefts - right), 0.0)
+    dy = np.maximum(np.maximum(top - bottoms, tops - bottom), 0.0)
     away = np.hypot(dx, dy)
     words: list[str] = []
     end, own = screen.ends[element.row], fold(element.name)
-    for i in np.argsort(away, kind="stable")[: NEAR_COUNT * 3]:
-        if away[i] > NEAR_LIMIT or len(words) >= NEAR_COUNT:
+    nearest = np.lexsort((rows, away))[: NEAR_COUNT * 3]
+    for row, far in zip(rows[nearest].tolist(), away[nearest].tolist(), strict=True):
+        if far > NEAR_LIMIT or len(words) >= NEAR_COUNT:
             break
-        row = int(rows[i])
         said = fold(screen.texts[row])
         if not element.row <= row < end and said != own:
             words.append(said)

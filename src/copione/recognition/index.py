@@ -21,7 +21,7 @@ _NUMBERS = re.compile(r"\d+")
 class Index:
     """Distinct folded names with the distinct one of each element, codes of roles and ids, and how often each occurs.
 
-    Shapes: `name_of`, `role_of`, `id_of` are int32 (n,). `centres` float64 (n, 2) as shares of the screen, `sizes` (n, 2) in dp.
+    Shapes: `name_of`, `role_of`, `id_of` are int32 (n,). `centres` float64 (2, n) as shares of the screen, `sizes` (2, n) in dp.
     """
 
     names: list[str]
@@ -77,6 +77,6 @@ def index(screen: Screen) -> Index:
         name_counts=Counter(screen.names),
         role_counts=Counter(screen.roles),
         id_counts=Counter(plain),
-        centres=(boxes[:, :2] + boxes[:, 2:]) / 2 / (screen.width, screen.height),
-        sizes=np.maximum(boxes[:, 2:] - boxes[:, :2], 1.0),
+        centres=np.ascontiguousarray(((boxes[:, :2] + boxes[:, 2:]) / 2 / (screen.width, screen.height)).T),
+        sizes=np.ascontiguousarray(np.maximum(boxes[:, 2:] - boxes[:, :2], 1.0).T),
     )

@@ -150,16 +150,22 @@ def score(screen: Screen, known: Element, name: str) -> tuple[Floats, Floats]:
     }
     roles = np.array([_kinship(known.role, role) for role in there.roles])[there.role_of]
     box = known.box
-    away = np.hypot(*(there.centres - np.array(box.centre) / (known.screen.width, known.screen.height)).T)
-    own = np.maximum((box.width, box.height), 1.0)
-    size = np.minimum(there.sizes / own, own / there.sizes).prod(axis=1)
+    x, y = box.centre
+    away = np.hypot(there.centres[0] - x / known.screen.width, there.centres[1] - y / known.screen.height)
+    wide, tall = there.sizes[0] / max(box.width, 1.0), there.sizes[1] / max(box.height, 1.0)
+    size = np.minimum(wide, 1.0 / wide) * np.minimum(tall, 1.0 / tall)
     sums = weights["name"] * names + weights["role"] * roles + weights["place"] * np.maximum(0.0, 1 - away) + weights["size"] * size
     if known.id:
         sums += weights["id"] * there.same_id(known.id)
-    for row in _best(sums, SHORTLIST):
-        element = screen.element(int(row))
+    total_weight = sum(weights.values())
+    around, top = weights["near"] + weights["chain"], 0.0
+    for row in _best(sums, SHORTLIST).tolist():
+        if sums[row] + around < top - MARGIN * total_weight:
+            break  # whatever is around it, it can neither be the best nor be mistaken for it
+        element = screen.element(row)
         sums[row] += weights["near"] * _beside(known, element) + weights["chain"] * _jaccard(above, chain(element))
-    return sums / sum(weights.values()), names
+        top = max(top, float(sums[row]))
+    return sums / total_weight, names
 
 
 def _best(values: Floats, count: int) -> npt.NDArray[np.intp]:
@@ -213,9 +219,18 @@ def _overlap(wanted: tuple[str, ...], found: tuple[str, ...]) -> float:
     """How much of the wanted neighbourhood is there, 0..1: the nearest words count most, and count as near as they are on both sides."""
     if not wanted:
         return 0.0
-    theirs = dict(zip(found, NEARNESS, strict=False))
-    ours = dict(zip(wanted, NEARNESS, strict=False))
-    return sum(min(weight, theirs.get(words, 0.0)) for words, weight in ours.items()) / sum(ours.values())
+    (ours, total), (theirs, _) = _weighed(wanted), _weighed(found)
+    shared = 0.0
+    for words, weight in ours.items():
+        shared += min(weight, theirs.get(words, 0.0))
+    return shared / total
+
+
+@lru_cache(maxsize=8192)
+def _weighed(words: tuple[str, ...]) -> tuple[dict[str, float], float]:
+    """What each of the words near an element counts, and all of them."""
+    weights = dict(zip(words, NEARNESS, strict=False))
+    return weights, sum(weights.values())
 
 
 def _jaccard(a: frozenset[str], b: frozenset[str]) -> float:

@@ -71,7 +71,8 @@ def switch(take: Take, step: Step, act: Act, scene: str) -> None:
     again = take.again(step, scene)
     act.read = reads(again) if again else ""
     if act.read != step.value:
-        act.outcome, act.reason = Outcome.STUCK, f"it is still {act.read or 'unreadable'} after the tap"
+        still = f"it is still {act.read} after the tap" if act.read else ""
+        act.outcome, act.reason = Outcome.STUCK, still or take.eye.moment.trouble or "it cannot be read after the tap"
 
 
 def set_value(take: Take, step: Step, act: Act, scene: str) -> None:
@@ -112,7 +113,7 @@ def set_value(take: Take, step: Step, act: Act, scene: str) -> None:
     read, tries = slider.settle(wanted, known, slide)
     act.read = "" if read is None else f"{read:g}"
     if read is None:
-        act.stuck(Lost("its value cannot be read"))
+        act.stuck(Lost(take.eye.moment.trouble or "its value cannot be read"))
     elif read != wanted:
         act.outcome, act.reason = Outcome.STUCK, f"it reads {read:g} after {tries} tries"
 
@@ -124,7 +125,7 @@ def _count(take: Take, step: Step, act: Act, scene: str, stepper: Element, wante
         now = _number(reads(stepper))
         act.read = reads(stepper)
         if now is None:
-            act.stuck(Lost("its value cannot be read"))
+            act.stuck(Lost(take.eye.moment.trouble or "its value cannot be read"))
             return
         if now == wanted:
             return
