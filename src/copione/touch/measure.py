@@ -36,13 +36,21 @@ class Stroke:
     released: float
 
 
-def smooth(values: Floats) -> Floats:
-    """The median of three neighbours: one jump of the panel is gone, an even stroke stays. The ends are moved to the middle of theirs."""
-    if len(values) < ENOUGH:
-        return values
-    before, here, after = values[:-2], values[1:-1], values[2:]
-    inner = np.maximum(np.minimum(before, here), np.minimum(np.maximum(before, here), after))
-    return np.concatenate(([_end(values[0], inner[0], inner[1])], inner, [_end(values[-1], inner[-1], inner[-2])]))
+def smooth(places: Floats) -> Floats:
+    """The median of three neighbours: one jump of the panel is gone, an even stroke stays. The ends are moved to the middle of theirs.
+
+    `places` is x and y, shape (2, n); so is what is returned.
+    """
+    if places.shape[1] < ENOUGH:
+        return places
+    before, here, after = places[:, :-2], places[:, 1:-1], places[:, 2:]
+    found = places.copy()
+    np.maximum(np.minimum(before, here), np.minimum(np.maximum(before, here), after), out=found[:, 1:-1])
+    for row, (first, second, third, *_) in enumerate(found[:, :3].tolist()):
+        found[row, 0] = _end(first, second, third)
+    for row, (third, second, first) in enumerate(found[:, -3:].tolist()):
+        found[row, -1] = _end(first, second, third)
+    return found
 
 
 def _end(value: float, near: float, next_to_it: float) -> float:
@@ -57,8 +65,10 @@ def stroke(track: Track) -> Stroke:
     seconds = max(track.lift - float(t[0]), 1e-3)
     if len(t) == 1:
         return Stroke(seconds, 0.0, 0.0, 0.0, seconds, 0.0, 0.0, 0.0)
-    x, y = smooth(track.x), smooth(track.y)
-    dx, dy = x - x[0], y - y[0]
+    raw = np.array((track.x, track.y))
+    places = smooth(raw)
+    gone_by = places - places[:, :1]
+    dx, dy = gone_by
     away = np.hypot(dx, dy)
     reach = float(away.max())
     if reach <= SLOP:
@@ -67,7 +77,7 @@ def stroke(track: Track) -> Stroke:
     chord = math.hypot(cx, cy)
     bow = float(np.abs(cx * dy - cy * dx).max()) / chord if chord > 1.0 else reach
     overshoot = max(0.0, float((dx * cx + dy * cy).max()) / chord - chord) if chord > 1.0 else 0.0
-    place = _jitter(track.x, track.y)
+    place = _jitter(raw)
     gone = int(np.argmax(away > min(GONE, 0.9 * reach)))
     near = np.flatnonzero(away[:gone] <= place)
     left = int(near[-1]) + 1 if len(near) else gone
@@ -81,29 +91,30 @@ def stroke(track: Track) -> Stroke:
         dwell=dwell,
         creep=seconds * (place / max(10 * reach, 1.0)) ** (1 / 3),  # minimum jerk begins as 10 u^3 (Flash and Hogan 1985)
         speed=max(chord, reach) / moving,
-        released=_released(t, x, y, track.lift),
+        released=_released(t, places, track.lift),
     )
 
 
-def _jitter(x: Floats, y: Floats) -> float:
+def _jitter(places: Floats) -> float:
     """How far a resting finger is seen to stray, dp: four deviations of the panel's noise, told from second differences."""
-    if len(x) < ENOUGH:
+    if places.shape[1] < ENOUGH:
         return AWAY
-    second = np.abs(np.concatenate((x[2:] - 2 * x[1:-1] + x[:-2], y[2:] - 2 * y[1:-1] + y[:-2])))
+    second = np.abs(places[:, 2:] - 2 * places[:, 1:-1] + places[:, :-2]).ravel()
     second.partition(len(second) // 2)
     return min(AWAY, max(AWAY / 2.4, 4 * float(second[len(second) // 2]) / (0.6745 * math.sqrt(6))))
 
 
-def _released(t: Floats, x: Floats, y: Floats, lift: float) -> float:
+def _released(t: Floats, places: Floats, lift: float) -> float:
     """The speed at the lift; 0 where the finger had come to rest before."""
-    if lift - float(t[-1]) > RESTED_S:
+    last = float(t[-1])
+    if lift - last > RESTED_S:
         return 0.0
-    begin = int(np.searchsorted(t, t[-1] - RELEASE_S))
-    begin = min(begin, len(t) - 2)
-    span = float(t[-1] - t[begin])
+    begin = min(int(t.searchsorted(last - RELEASE_S)), len(t) - 2)
+    span = last - float(t[begin])
     if span <= 0:
         return 0.0
-    return math.hypot(float(x[-1] - x[begin]), float(y[-1] - y[begin])) / span
+    x, y = (places[:, -1] - places[:, begin]).tolist()
+    return math.hypot(x, y) / span
 
 
 @dataclass(frozen=True)
@@ -126,6 +137,13 @@ class Together:
     reach: float
 
 
+def _at(times: Floats, track: Track) -> npt.NDArray[np.complex128]:
+    """Where a finger was at those times, as complex numbers."""
+    x, y = smooth(np.array((track.x, track.y)))
+    found: npt.NDArray[np.complex128] = np.interp(times, track.t, x) + 1j * np.interp(times, track.t, y)
+    return found
+
+
 def together(tracks: Sequence[Track]) -> Together:
     """The measures of two or more fingers that are down at the same time; tracks in dp.
 
@@ -134,7 +152,7 @@ def together(tracks: Sequence[Track]) -> Together:
     """
     since, until = max(track.since for track in tracks), min(track.lift for track in tracks)
     times = np.linspace(since, max(until, since + 1e-3), PARTS + 1)
-    points = np.stack([np.interp(times, k.t, smooth(k.x)) + 1j * np.interp(times, k.t, smooth(k.y)) for k in tracks])
+    points = np.array([_at(times, k) for k in tracks])
     middles = points.mean(axis=0)
     arms = points - middles
     spread = (np.abs(arms) ** 2).sum(axis=0)

@@ -9,6 +9,7 @@ from __future__ import annotations
 import re
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 import numpy.typing as npt
@@ -81,7 +82,7 @@ class Track:
     major: float = 0.0
     palm: bool = False
 
-    @property
+    @cached_property
     def since(self) -> float:
         return float(self.t[0])
 
@@ -89,11 +90,11 @@ class Track:
     def path(self) -> tuple[tuple[float, float, float], ...]:
         return tuple(zip(self.t.tolist(), self.x.tolist(), self.y.tolist(), strict=True))
 
-    @property
+    @cached_property
     def begin(self) -> tuple[float, float]:
         return float(self.x[0]), float(self.y[0])
 
-    @property
+    @cached_property
     def end(self) -> tuple[float, float]:
         return float(self.x[-1]), float(self.y[-1])
 

@@ -70,15 +70,7 @@ def _mended(found: Sequence[Track]) -> list[Track]:
 
     kept: list[Track] = []
     for track in sorted(found, key=lambda each: each.since):
-        near = next(
-            (
-                i
-                for i in range(len(kept) - 1, max(-1, len(kept) - 11), -1)
-                if 0 <= track.since - kept[i].lift < FLICKER_S
-                and math.hypot(track.x[0] - kept[i].x[-1], track.y[0] - kept[i].y[-1]) < FLICKER_NEAR
-            ),
-            None,
-        )
+        near = _broken_off(track, kept)
         if near is None:
             kept.append(track)
         else:
@@ -86,6 +78,15 @@ def _mended(found: Sequence[Track]) -> list[Track]:
             t, x, y = (np.concatenate(pair) for pair in ((b.t, track.t), (b.x, track.x), (b.y, track.y)))
             kept[near] = Track(b.finger, t, x, y, track.lift, max(b.major, track.major), b.palm or track.palm)
     return kept
+
+
+def _broken_off(track: Track, kept: Sequence[Track]) -> int | None:
+    """Which of the last few contacts a track goes on from, if any."""
+    since, (x, y) = track.since, track.begin
+    for i in range(len(kept) - 1, max(-1, len(kept) - 11), -1):
+        if 0 <= since - kept[i].lift < FLICKER_S and math.hypot(x - kept[i].end[0], y - kept[i].end[1]) < FLICKER_NEAR:
+            return i
+    return None
 
 
 def _clusters(found: list[Track]) -> Iterator[list[Track]]:
@@ -104,6 +105,8 @@ def _clusters(found: list[Track]) -> Iterator[list[Track]]:
 
 def _without_palms(found: list[Track]) -> list[Track]:
     """A palm rests while fingers act: the panel says so, it is much wider, or it lies still from well before to well after."""
+    if len(found) == 1 and not found[0].palm:
+        return found
     kept = []
     for track in found:
         others = [o for o in found if o is not track and o.since < track.lift and track.since < o.lift]
