@@ -5,6 +5,7 @@
 
 from __future__ import annotations
 
+import itertools
 import math
 import os
 import shutil
@@ -29,6 +30,7 @@ from copione.app.window import MainWindow
 from copione.links.adb.server import AdbServer
 from copione.links.bench import Bench
 from copione.links.usb import Plugged
+from copione.model.geometry import Box
 from copione.model.screen import Element
 from copione.project.project import Project
 from copione_lab.spawn import LabProcess
@@ -186,13 +188,17 @@ def _exploring(window: MainWindow, hand: Hand, folder: Path) -> None:
     hand.tap("img", "Comb picture")
     hand.tap("button", "Comb sketch")
     box = hand.element("canvas", "Comb sketch").box
-    QTest.mousePress(hand.mirror, Qt.MouseButton.LeftButton, pos=hand.point(box.left + 80, box.top + 80))
+    ticks = itertools.count(time.monotonic(), 0.02)
+    hand.mirror.now = lambda: next(ticks)  # a hand takes its time
+    QTest.mousePress(hand.mirror, Qt.MouseButton.LeftButton, pos=hand.point(box.centre[0] + 20, box.centre[1]))
     for i in range(1, 60):
         turn, away = i / 9, 20 + i * 1.5
         x, y = box.centre[0] + away * math.cos(turn), box.centre[1] + away * math.sin(turn)
-        QTest.mouseMove(hand.mirror, hand.point(x, y), 8)
+        QTest.mouseMove(hand.mirror, hand.point(x, y))
     QTest.mouseRelease(hand.mirror, Qt.MouseButton.LeftButton, pos=hand.point(x, y))
     hand.idle()
+    hand.mirror.now = time.monotonic
+    _area(window, hand, box, folder)
     window.workspace.lead.note("The line is thinner than on the other phones")
     hand.idle()
     dialog = WriteUpDialog(len(window.workspace.lead.steps), window)
@@ -200,6 +206,21 @@ def _exploring(window: MainWindow, hand: Hand, folder: Path) -> None:
     dialog.expected.setPlainText("A line as wide as on the other phones")
     dialog.seen.setPlainText("One half as wide")
     _over(window, dialog, folder / "exploring.png", right=470)
+
+
+def _area(window: MainWindow, hand: Hand, box: Box, folder: Path) -> None:
+    """A part of a drawing, framed to be checked by its look."""
+    begin, end = (hand.point(box.left + x * box.width, box.top + y * box.height) for x, y in ((0.22, 0.12), (0.78, 0.88)))
+    hand.mirror.setFocus()
+    QTest.keyPress(hand.mirror, Qt.Key.Key_C)
+    QTest.mousePress(hand.mirror, Qt.MouseButton.LeftButton, pos=begin)
+    QTest.mouseMove(hand.mirror, end)
+    QTest.mouseRelease(hand.mirror, Qt.MouseButton.LeftButton, pos=end)
+    QTest.keyRelease(hand.mirror, Qt.Key.Key_C)
+    until(lambda: not window.stage.choice.remark.text().startswith("Reading"))
+    _shoot(window, folder / "checking.png")
+    QTest.keyClick(window.stage.choice, Qt.Key.Key_1)
+    hand.idle()
 
 
 def _connecting(window: MainWindow, folder: Path) -> None:

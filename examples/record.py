@@ -49,6 +49,7 @@ def record(session: Session) -> None:
     session.touch([swipe(206, 720, 206, 400, 0.5)])
     session.touch([swipe(206, 640, 206, 560, 0.5)])
     hand.tap("listitem", "Hive 17")
+    hand.check("img", "Comb picture", "looks as recorded")
     session.recording.new_scene("Note what was seen")
     hand.tap("button", "New inspection")
     box = hand.see("slider", "Brood frames").box
@@ -80,7 +81,9 @@ def main() -> int:
         session.save("Spring inspection", place)
         bench.close()
     shutil.rmtree(project.recordings_folder)
-    lines = place.read_text("utf-8").replace("patience 8 s\n", 'patience 8 s\ndata "hives.csv"\n')
+    data = project.data_path("spring-inspection.csv")
+    data.replace(data.with_name("hives.csv"))
+    lines = place.read_text("utf-8").replace(data.name, "hives.csv")
     place.write_text(lines, "utf-8")
     print(lines)
     return 0

@@ -85,8 +85,9 @@ class CommandLine(LabCase):
     def test_damaged_portraits_are_said_and_done_without(self) -> None:
         self.script.with_name("spring-inspection.portraits.json").write_text("{", "utf-8")
         said = self.say("replay", self.script, "--on", "Alder 5", "--json")
-        self.assertEqual(said.exit_code, 0)
         self.assertIn("is damaged and was left alone", said.stderr)
+        (undone,) = [r for r in map(json.loads, said.stdout.splitlines()) if r["outcome"] not in {"held", "adapted"}]
+        self.assertEqual((said.exit_code, undone["reason"]), (3, "no picture of it was recorded"))
 
     def test_devices_in_words_and_as_json(self) -> None:
         self.lab.set_state(SERIALS["Wren mini"], "offline")
@@ -105,7 +106,7 @@ class CommandLine(LabCase):
         said = self.say("replay", self.script, "--on", "all", "--out", self.scratch / "out")
         self.assertEqual(said.exit_code, 0, said.output)
         self.assertEqual(said.stdout.count("row 2"), 3)
-        self.assertIn("14 held", said.stdout)
+        self.assertIn("15 held", said.stdout)
 
     def test_endpoints_are_kept_and_forgotten(self) -> None:
         with mock.patch.dict("os.environ", {"XDG_CONFIG_HOME": str(self.scratch)}):
@@ -117,7 +118,7 @@ class CommandLine(LabCase):
             self.assertIn("No endpoint", self.say("endpoints", "--forget", "http://10.0.0.7:4444").stdout)
 
     def test_lint_counts_what_is_there(self) -> None:
-        self.assertIn("14 steps in 3 scenes, no problems", self.say("lint", self.script).stdout)
+        self.assertIn("15 steps in 3 scenes, no problems", self.say("lint", self.script).stdout)
 
     def test_the_lab_is_started_and_ended_by_one_command(self) -> None:
         said = self.say("devices", "--lab")

@@ -48,18 +48,18 @@ class Replaying(WindowCase):
         self.assertEqual(titles, [finding.title])
 
         view = self.window.lanes.view
-        self.window._open_finding(11)
-        self.assertEqual((view.lane, view.column), (1, 10))
+        self.window._open_finding(12)
+        self.assertEqual((view.lane, view.column), (1, 11))
         QTest.keyClick(view, Qt.Key.Key_Right)
         QTest.keyClick(view, Qt.Key.Key_Down)
-        self.assertEqual((view.lane, view.column), (2, 11))
-        self.assertEqual(self.window.lanes.loupe.column, 11)
+        self.assertEqual((view.lane, view.column), (2, 12))
+        self.assertEqual(self.window.lanes.loupe.column, 12)
         view.choose(2, 0)
         row, column = view.at(view.cell(2, 0).center().toPoint())
         self.assertEqual((row, column), (2, 0))
         QTest.mouseMove(view.viewport(), view.cell(0, 3).center().toPoint())
         view.set_only_different(True)
-        self.assertEqual(view.columns(), [10, 11, 12, 13])
+        self.assertEqual(view.columns(), [11, 12, 13, 14])
         for zoom in (0, 2, 1):
             view.set_zoom(zoom)
             self.window.grab()

@@ -96,7 +96,7 @@ class ReplayedElsewhere(RecordingCase):
             results = heard.results[name]
             self.assertEqual([r.step for r in results if not r.outcome.good], [], name)
             self.assertEqual(next(r.by for r in results if "Spot" in r.step), "picture", name)
-            self.assertIn("as recorded", next(r.reason for r in results if "Honeycomb" in r.step))
+            self.assertRegex(next(r.read for r in results if "Honeycomb" in r.step), r"^as recorded, \d+ × 140 dp large")
         spot = next(r for r in heard.results["Bramble"] if "Spot" in r.step)  # its words are German
         self.assertEqual((spot.outcome, spot.reason), (Outcome.STUCK, "nothing on the screen looks like it"))
         self.assertEqual(logs["Bramble"][-1], "page scale")

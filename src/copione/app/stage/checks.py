@@ -41,7 +41,7 @@ class CheckChoice(QFrame):
 
     def offer(self, words: str, remark: str, meanings: list[Meaning], at: QPoint) -> None:
         """Under a title and a remark, the checks by number."""
-        self._place = at
+        self.setVisible(False)
         while (item := self._layout.takeAt(0)) is not None:
             if item.widget() is not None:
                 item.widget().deleteLater()

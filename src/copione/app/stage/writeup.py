@@ -14,7 +14,7 @@ class WriteUpDialog(QDialog):
         super().__init__(parent)
         self.setWindowTitle("Write up a defect")
         self.setMinimumWidth(460)
-        words = QLabel(f"The {steps} steps, their pictures, the device, the build and its log come with it.", objectName="muted")
+        words = QLabel(f"The {steps} steps, pictures, device, build and log come with it.", objectName="muted")
         words.setWordWrap(True)
         self.title = QLineEdit(placeholderText="In one line: what is wrong")
         self.expected, self.seen = QPlainTextEdit(), QPlainTextEdit()

@@ -103,8 +103,7 @@ def _looks(take: Take, step: Step, act: Act, scene: str, element: Element, patie
         act.read = "as recorded" if share <= UNLIKE else f"{share:.0%} unlike"
         if share <= UNLIKE:
             if max(abs(box.width - recorded.width), abs(box.height - recorded.height)) > RESIZED:
-                sizes = (f"{b.width:.0f} × {b.height:.0f} dp" for b in (box, recorded))
-                act.notes.append("{} large, {} as recorded".format(*sizes))
+                act.read += ", {:.0f} × {:.0f} dp large and {:.0f} × {:.0f} there".format(*_size(box), *_size(recorded))
             return
         if take.clock.now() >= deadline:
             act.outcome, act.reason = Outcome.DIFFERS, f"{share:.0%} of it looks different"
@@ -112,6 +111,10 @@ def _looks(take: Take, step: Step, act: Act, scene: str, element: Element, patie
         take.eye.pause()
         take.eye.look()
         act.before = take.stem
+
+
+def _size(box: Box) -> tuple[float, float]:
+    return box.width, box.height
 
 
 def _written(take: Take, step: Step, act: Act, box: Box, patience: float) -> None:
