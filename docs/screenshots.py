@@ -226,7 +226,7 @@ def _area(window: MainWindow, hand: Hand, box: Box, folder: Path) -> None:
 def _connecting(window: MainWindow, folder: Path) -> None:
     dialog = ConnectDialog(window.workspace, window)
     dialog._timer.stop()
-    ports = [Plugged("Thistle", "f055", "0a15", "T1", True, False), Plugged("Moth 2", "f055", "0a22", "M2", False, True)]
+    ports = [Plugged("Thistle", "f055", "0a15", "T1", True, False), Plugged("Teasel", "f055", "0a22", "T2", False, True)]
     dialog.refresh(ports)
     dialog.resize(640, 640)
     _over(window, dialog, folder / "connect.png")

@@ -26,7 +26,11 @@ scene "Note what was seen"
     choose "Calm" in radiogroup "Temper"
     type "{note}" into field "Notes"
     type "say \\"hm\\" # not a comment" into field "Notes"
+    append " and {note}" to field "Notes"
     clear field "Notes"
+    set stepper "Honey supers" to 2
+    keep label "Weight" as {weight}
+    snap "The form"
     hold item "Hive 7"
     swipe left on item "Hive 7"
     double-tap image "Comb picture"
@@ -55,6 +59,9 @@ scene "After saving"
     check label "Weight" is between 20 and 40.5
     check text "Total" matches "^\\d+ kg$"
     check tab "Now" is not selected
+    check image "Comb picture" looks as recorded
+    check area "Comb picture 2" looks as recorded allowing 3 dp 20 % within 5 s
+    check area "Spot 1" reads "34 kg" allow place
     check label "Brood frames" reads the same on every device
     quit
 """

@@ -14,8 +14,10 @@ class Exploring(RecordingCase):
     def test_notes_stretches_and_a_write_up(self) -> None:
         session = self.begin()
         self.form(session)
+        session.snap()
         session.note("the brood frames begin at three")
         self.tap(session, "switch", "Queen seen")
+        self.assertEqual(self.words(session)[-3], 'snap "Picture 1"')
         uids = [s.uid for s in session.recording.steps[-2:]]
         path = session.save_stretch("Queen", uids)
         self.assertEqual(
@@ -39,6 +41,8 @@ class Exploring(RecordingCase):
         ):
             self.assertIn(words, text)
         self.assertTrue((made.parent / f"{steps[-1].shot}.png").exists())
+        session.discard()
+        self.assertIn("page form", (session.journal.folder / "device.log").read_text("utf-8"))
 
     def test_a_touch_that_changed_nothing_is_marked_and_one_read_late_too(self) -> None:
         session = self.begin()

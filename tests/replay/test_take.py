@@ -120,6 +120,20 @@ class Steps(RunCase):
         self.assertEqual([r for r in results if r.outcome is not Outcome.HELD], [])
         self.assertEqual([r.read for r in results[4:10]], ["9", "0", "on", "on", "Hot", "one"])
 
+    def test_a_value_is_kept_for_later_steps_and_a_picture_snapped(self) -> None:
+        steps = ("launch afresh", 'tap button "Hives"', 'tap item "Hive 2"', 'keep label "Weight" as {weight}', 'snap "The hive"')
+        later = (
+            'tap button "New inspection"',
+            'type "{weight} before" into field "Notes"',
+            'keep field "Nowhere" as {nothing} within 0.2 s',
+        )
+        results = self.one(*steps, *later)
+        self.assertRegex(results[3].read, r"^\d+ kg$")
+        self.assertEqual(results[6].read, f"{results[3].read} before")
+        self.assertTrue((self.run_made.folder / "takes" / "alder-5-row1" / "shots" / results[4].before).exists())
+        self.assertEqual(results[-1].outcome, Outcome.STUCK)
+        self.assertEqual(self.project.load(self.demo).wanting, [])
+
     def test_a_stepper_is_counted_to_its_value_in_any_steps(self) -> None:
         log = self.lab.phones[SERIALS["Alder 5"]].log_lines
         steps = [f'set stepper "Remind after days" to {value}' for value in (12, 9, 9, 10)]

@@ -355,6 +355,11 @@ class Lead(QObject):
         if session is not None:
             self._do(lambda link: session.note(words))
 
+    def snap(self) -> None:
+        session = self._session
+        if session is not None:
+            self._do(lambda link: session.snap())
+
     def save_stretch(self, name: str, uids: list[int]) -> None:
         """Some of the steps as a script of its own; the recording goes on."""
         session = self._session

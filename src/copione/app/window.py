@@ -209,6 +209,7 @@ class MainWindow(QMainWindow):
             ),
             Entry("Record", "Check something from a list of everything on the screen", "Ctrl+Shift+C", self.stage.check_anything, going),
             Entry("Record", "Note something", "Ctrl+N", self.stage.note, going),
+            Entry("Record", "Keep a picture of this moment", "Ctrl+P", self.stage.snap, going),
             Entry("Record", "Write up a defect", "Ctrl+D", self.stage.steps.write_up, lambda: going() and bool(w.lead.steps)),
             Entry("Record", "Undo", "Ctrl+Z", self._undo),
             Entry("Record", "Redo", "Ctrl+Shift+Z", self._redo),

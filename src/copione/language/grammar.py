@@ -126,6 +126,12 @@ class _Build(Transformer[Token, object]):
     def note(self, parts: list[Token]) -> Step:
         return Step("note", value=_text(parts[0]))
 
+    def snap(self, parts: list[Token]) -> Step:
+        return Step("snap", value=_text(parts[0]))
+
+    def keep(self, parts: list[object]) -> Step:
+        return Step("keep", _target(parts[0]), value=str(parts[1]))
+
     def check(self, parts: list[object]) -> Step:
         judged = parts[1]
         assert isinstance(judged, tuple)

@@ -62,6 +62,8 @@ def step_words(step: Step) -> str:
         "switch": f"switch {step.value} {on}",
         "press": f"press {step.value}",
         "note": f"note {quoted(step.value)}",
+        "snap": f"snap {quoted(step.value)}",
+        "keep": f"keep {on} as {step.value}",
         "check": f"check {on} {_judged(step)}",
         "wait": f"wait for {on}" if step.relation == "is shown" else f"wait until {on} {_judged(step)}",
         "fling": f"fling {step.value} on {on}",

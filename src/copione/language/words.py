@@ -21,7 +21,7 @@ VERBS = (
         "set",
         "choose",
     ),
-    *("switch", "find", "press", "turn", "wait", "whenever", "note", "check"),
+    *("switch", "find", "press", "turn", "wait", "whenever", "note", "snap", "keep", "check"),
 )
 HEADERS = ("script", "app", "patience", "data", "scene")
 

@@ -73,7 +73,7 @@ class Step:
     def filled(self, row: Mapping[str, str]) -> Step:
         """The step with the data row's values. Raises UnknownVariable."""
         target, onto = (t.filled(row) if t else None for t in (self.target, self.onto))
-        return replace(self, target=target, onto=onto, value=fill(self.value, row))
+        return replace(self, target=target, onto=onto, value=self.value if self.verb == "keep" else fill(self.value, row))
 
     def key(self) -> str:
         """The words under which its target's portraits are kept; empty without a target."""
@@ -106,12 +106,15 @@ class Script:
                 yield scene, step
 
     def variables(self) -> set[str]:
-        """Every variable that some step uses."""
+        """Every variable that some step uses and none keeps: its value has to be given."""
         words = []
+        kept: set[str] = set()
         for _, step in self.steps():
+            if step.verb == "keep":
+                kept.update(VARIABLE.findall(step.value))
             words.append(step.value)
             for target in (step.target, step.onto):
                 while target:
                     words.append(target.name)
                     target = target.inside
-        return {name for text in words for name in VARIABLE.findall(text)}
+        return {name for text in words for name in VARIABLE.findall(text)} - kept

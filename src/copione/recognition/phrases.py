@@ -27,7 +27,7 @@ class Interpreter:
 
     def step(self, step: Step) -> Step:
         """The step as it is done and checked on the device. What is typed is typed as the script has it."""
-        value = step.value if step.verb in {"type", "append", "note"} else self.words(step.value)
+        value = step.value if step.verb in {"type", "append", "note", "snap", "keep"} else self.words(step.value)
         target, onto = (self.target(t) if t else None for t in (step.target, step.onto))
         return replace(step, target=target, onto=onto, value=value)
 

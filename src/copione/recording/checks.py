@@ -63,6 +63,8 @@ def _checks(element: Element) -> Iterator[Meaning]:
         yield Meaning(Step("check", label, "", "reads the same on every device"), of_label, element)
         for relation, looser in _looser(said):
             yield Meaning(Step("check", label, looser, relation), of_label, element)
+        if variable := "_".join(re.findall(r"[a-z0-9]+", holder.text.lower())).lstrip("0123456789_"):
+            yield Meaning(Step("keep", label, "{" + variable + "}"), of_label, element)
     if element.role in {"switch", "checkbox"}:
         yield of_own(f"is {reads(element)}")
     elif element.role in {"textbox", "slider", "radiogroup", "combobox", "spinbutton"}:

@@ -12,6 +12,7 @@ from pathlib import Path
 from ..language.printer import script_text
 from ..language.words import KEYS
 from ..links.link import Link
+from ..model.errors import CopioneError
 from ..model.gesture import Contact, Gesture
 from ..model.screen import Element, Moment, Screen
 from ..model.step import Step
@@ -258,6 +259,18 @@ class Session:
         """Words for people, at any moment, with the picture of that moment."""
         return self.recording.add(Meaning(Step("note", value=words)), self._stem)
 
+    def snap(self) -> RecordedStep:
+        """A picture of this moment, by the next number."""
+        number = 1 + sum(s.step.verb == "snap" for s in self.recording.steps)
+        return self.recording.add(Meaning(Step("snap", value=f"Picture {number}")), self._stem)
+
+    def _keep_log(self) -> None:
+        """The device's log of the whole recording beside its pictures."""
+        try:
+            write_whole(self.journal.folder / "device.log", self.link.log(self.since).encode())
+        except CopioneError:
+            return  # a phone that has gone has no log to give; the recording itself is whole
+
     def save(self, name: str, path: Path | None = None) -> Path:
         """Write the script, its portraits and its frames; the recording need not be offered again.
 
@@ -268,6 +281,7 @@ class Session:
             place = self.into.path
         else:
             place = self.save_stretch(name, None, path)
+        self._keep_log()
         self.journal.done("saved")
         return place
 
@@ -293,6 +307,7 @@ class Session:
         return place
 
     def discard(self) -> None:
+        self._keep_log()
         self.journal.done("thrown away")
 
 

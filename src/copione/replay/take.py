@@ -57,7 +57,7 @@ class Take:
         self.secrets = secrets or {}
         self.pace = pace or Pace()
         self.interpreter = Interpreter(phrases or {})
-        self.link, self.script, self.values, self.portraits, self.package = link, script, values, portraits, package
+        self.link, self.script, self.values, self.portraits, self.package = link, script, dict(values), portraits, package
         self.clock, self.archive, self.listener = clock, archive, listener
         self.eye = Eye(link, clock, self._keep, cancelled)
         if any(step.verb == "whenever" for _, step in script.steps()):

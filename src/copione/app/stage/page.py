@@ -88,6 +88,11 @@ class StagePage(QWidget):
         self.check.toggled.connect(self.mirror.set_latched)
         self.check.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         row.addWidget(self.check)
+        self.snapper = QPushButton("Snap")
+        self.snapper.setToolTip("Keep a picture of this moment, here and on every replay (Ctrl+P)")
+        self.snapper.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        self.snapper.clicked.connect(self.snap)
+        row.insertWidget(row.count() - 1, self.snapper)
         self.hand = QPushButton("Finger on the phone", checkable=True)
         self.hand.setToolTip("Record what your own finger does on the phone's glass, besides what is done here")
         self.hand.setFocusPolicy(Qt.FocusPolicy.TabFocus)
@@ -143,6 +148,7 @@ class StagePage(QWidget):
         for button in self.keys.values():
             button.setEnabled(ready)
         self.check.setEnabled(recording)
+        self.snapper.setEnabled(recording)
         self.hand.setEnabled(ready)
         self.hand.setChecked(self.lead.on_phone)
         if not recording and self.check.isChecked():
@@ -201,6 +207,10 @@ class StagePage(QWidget):
         dialog = EverythingDialog(moment.screen, self)
         dialog.taken.connect(lambda element: self._ask(element, QPointF(self.mirror.width() / 2, 80)))
         dialog.open()
+
+    def snap(self) -> None:
+        self.mirror.flush()
+        self.lead.snap()
 
     def note(self) -> None:
         """Words for people, kept with the picture of this moment."""

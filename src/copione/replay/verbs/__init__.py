@@ -35,6 +35,8 @@ VERBS: dict[str, Callable[[Take, Step, Act, str], None]] = {
     "set": values.set_value,
     "switch": values.switch,
     "choose": choosing.choose,
+    "snap": apps.snap,
+    "keep": checks.keep,
     "check": checks.check,
     "wait": checks.wait,
 }

@@ -40,6 +40,12 @@ def note(take: Take, _step: Step, _act: Act, _scene: str) -> None:
     """Words for people."""
 
 
+def snap(take: Take, _step: Step, act: Act, _scene: str) -> None:
+    """A picture of the moment, once the screen rests, kept under the step's words."""
+    take.eye.look()
+    act.before = take.stem
+
+
 def turn(take: Take, step: Step, _act: Act, _scene: str) -> None:
     take.link.turn(step.value)
     take.eye.look()

@@ -60,6 +60,17 @@ def check(take: Take, step: Step, act: Act, scene: str) -> None:
         element = take.again(step, scene)
 
 
+def keep(take: Take, step: Step, act: Act, scene: str) -> None:
+    """Read a target, and have what it says for the steps that follow."""
+    found = take.find_target(step, act, scene, at=_looked_at)
+    if found:
+        act.read = checking.reading(step, found.element)
+        if act.read:
+            take.values[step.value.strip("{}")] = act.read
+        else:
+            act.outcome, act.reason = Outcome.STUCK, "it says nothing"
+
+
 def _absent(take: Take, step: Step, act: Act, scene: str) -> None:
     deadline = take.clock.now() + (step.within if step.within is not None else min(CHECK_S, take.script.patience))
     while True:
