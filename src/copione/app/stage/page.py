@@ -68,7 +68,7 @@ class StagePage(QWidget):
         layout.setSpacing(4)
         layout.addWidget(self.mirror, 1)
         row = QHBoxLayout()
-        row.setSpacing(8)
+        row.setSpacing(5)  # all of it fits beside bench and steps in a window 1024 wide
         row.addStretch(1)
         self.keys: dict[str, QPushButton] = {}
         for name, words, tip, act in (
