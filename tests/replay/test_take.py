@@ -16,7 +16,7 @@ from copione.model.outcome import Outcome, Result
 from copione.model.portrait import Portrait
 from copione.project.archive import read_run, runs_in
 from copione.project.portraits import save_portraits
-from copione.project.project import Project, portraits_path
+from copione.project.project import Project, frames_folder, portraits_path
 from copione.replay.run import Run, TakeName
 from copione.replay.slider import TRIES, aim, settle
 
@@ -404,6 +404,20 @@ class Gestures(RunCase):
         save_portraits(portraits_path(self.demo), {'element "Orange"': (Portrait(hidden, home.row),)})
         (*_, last) = self.run_on("Alder 5").results["Alder 5"]
         self.assertEqual((last.outcome, last.by, last.reason), (Outcome.ADAPTED, "place", "by its place alone"))
+
+    def test_what_has_neither_id_nor_name_is_found_by_its_picture(self) -> None:
+        """The demo's form as a build without ids and labels would have it: the stepper's sign is known by how it looks."""
+        way = ("launch afresh", 'tap button "Hives"', 'tap item "Hive 2"', 'tap button "New inspection"')
+        self.script(*way, 'tap element "plus"')
+        screen = self.screen("Alder 5", "form")
+        more = next(e for e in screen if e.name == "One super more")
+        bare = replace(screen, **{column: ("",) * len(screen) for column in ("names", "ids", "texts", "labels")})
+        save_portraits(portraits_path(self.demo), {'element "plus"': (Portrait(bare, more.row, picture="form.png"),)})
+        frames_folder(self.demo).mkdir()
+        (frames_folder(self.demo) / "form.png").write_bytes(self.link().picture())
+        last = self.run_on("Alder 5").results["Alder 5"][-1]
+        self.assertEqual((last.outcome, last.by, last.reason), (Outcome.ADAPTED, "picture", "by its picture"))
+        self.assertEqual(self.lab.phones[SERIALS["Alder 5"]]._app(APP).draft.supers, 2)
 
     def test_a_secret_is_typed_and_never_written(self) -> None:
         with mock.patch.dict("os.environ", {"PASSWORD": "h0neypot"}):

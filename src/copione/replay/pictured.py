@@ -35,7 +35,8 @@ def look_unaided(eye: Eye, target: Target, portraits: Sequence[Portrait], frames
         return None
     screen = eye.moment.screen
     for portrait in portraits:
-        if target.role != AREA and target.name != portrait.element.name:
+        known = portrait.element.name
+        if target.role != AREA and known and target.name != known:
             continue  # filled in from data: it looks like another one
         found = by_picture(picture, screen, portrait, frames(portrait))
         if isinstance(found, Sighting) and (there := reach(found.element)).point is not None:
