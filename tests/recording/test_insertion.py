@@ -30,8 +30,7 @@ class FromHere(RecordingCase):
         heard: list[tuple[int, int]] = []
         walk(link, self.project, self.loaded, line, SteppedClock(), lambda number, total: heard.append((number, total)))
         self.assertEqual(heard[-1][0], heard[-1][1])
-        scene = next(s.name for s in reversed(self.loaded.script.scenes) if s.line <= line)
-        into = Insertion(self.loaded.path, line, self.loaded.document.lines[line - 1].text, scene)
+        into = Insertion.behind(self.loaded, line)
         session = Session(link, self.project, APP, into=into)
         self.addCleanup(session.journal.close)
         return session

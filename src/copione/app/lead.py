@@ -6,38 +6,31 @@ import threading
 import time
 from collections.abc import Callable
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
 from ..language.words import KEYS
-from ..links.bench import Device
-from ..links.link import InstalledApp, Link
 from ..model.clock import SystemClock
 from ..model.errors import CopioneError
-from ..model.geometry import Box
-from ..model.gesture import Contact
-from ..model.screen import Moment
-from ..project.journal import Unfinished
-from ..project.project import Loaded, Project
-from ..recognition.pictures import decode
-from ..recognition.text import said_in
-from ..recording.hand import Hand
-from ..recording.insertion import Insertion
-from ..recording.intent import Meaning
-from ..recording.recording import Recording, State
-from ..recording.session import Session
-from ..replay.way import walk
-from ..report.defect import Defect, write_up
 from .courier import Courier
 
+if TYPE_CHECKING:  # what records is imported when recording begins: the window is up sooner
+    from ..links.bench import Device
+    from ..links.link import InstalledApp, Link
+    from ..model.geometry import Box
+    from ..model.gesture import Contact
+    from ..model.screen import Moment
+    from ..project.journal import Unfinished
+    from ..project.project import Loaded, Project
+    from ..recording.hand import Hand
+    from ..recording.insertion import Insertion
+    from ..recording.intent import Meaning
+    from ..recording.recording import Recording, State
+    from ..recording.session import Session
+    from ..report.defect import Defect
+
 FEED_MS = 200
-
-
-def insertion(loaded: Loaded, line: int) -> Insertion:
-    """Behind that line of a script."""
-    scene = next((s.name for s in reversed(loaded.script.scenes) if s.line <= line), "Scene 1")
-    return Insertion(loaded.path, line, loaded.document.lines[line - 1].text, scene)
 
 
 class Lead(QObject):
@@ -241,7 +234,10 @@ class Lead(QObject):
             return
         self._starting = True
         self._given_up.clear()
-        into = insertion(loaded, line) if loaded is not None else None
+        from ..recording.insertion import Insertion
+        from ..recording.session import Session
+
+        into = Insertion.behind(loaded, line) if loaded is not None else None
 
         def done_step(number: int, total: int) -> None:
             self.courier.bring(lambda: self._on_the_way(number, total))
@@ -251,6 +247,8 @@ class Lead(QObject):
 
         def job(link: Link) -> Session:
             if loaded is not None:
+                from ..replay.way import walk
+
                 walk(link, project, loaded, line, SystemClock(), done_step, self._given_up.is_set)
             package = link.front()[0]
             if package not in link.packages():
@@ -315,6 +313,8 @@ class Lead(QObject):
         if not there or session is None:
             return
 
+        from ..recording.hand import Hand
+
         def listening(hand: Hand) -> None:
             self._hand = hand
 
@@ -345,6 +345,9 @@ class Lead(QObject):
         """What is written in an area of a moment's picture; `width` of the screen in dp. Nobody waits for it meanwhile."""
 
         def job() -> str:
+            from ..recognition.pictures import decode
+            from ..recognition.text import said_in
+
             picture = decode(moment.png, width)
             return said_in(picture.cut(box)) if picture is not None else ""
 
@@ -379,6 +382,8 @@ class Lead(QObject):
             build = link.version(session.package) if session.package else ""
             folder = session.project.folder / "defects"
             log = link.log(session.since)
+            from ..report.defect import write_up
+
             return write_up(folder, defect, steps, session.journal.folder, link.profile(), session.recording.app, build, log)
 
         self._do(job, lambda path: self.told.emit(f"Written up in {path}"))

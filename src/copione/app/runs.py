@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import replace
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, Signal
 
@@ -17,10 +18,11 @@ from ..model.errors import CopioneError
 from ..model.outcome import Result
 from ..project.archive import TakeRecord, read_run, runs_in, take_folder
 from ..project.project import Loaded, Project
-from ..replay.run import Run, TakeName
-from ..replay.take import planned
 from ..report.lanes_of import lanes_of
 from .courier import Courier
+
+if TYPE_CHECKING:
+    from ..replay.run import Run, TakeName
 
 
 class Runs(QObject):
@@ -73,6 +75,9 @@ class Runs(QObject):
 
     def start(self, project: Project, loaded: Loaded, devices: Sequence[Device]) -> None:
         """Raises CopioneError when the run cannot begin."""
+        from ..replay.run import Run, TakeName
+        from ..replay.take import planned
+
         run = Run(project, loaded, devices, self, SystemClock())
         self._run, self.folder, self.title, self.lead = run, run.folder, loaded.script.name, devices[0].name
         self._columns = lay([Lane(devices[0].profile or _NOBODY, 1, tuple(planned(loaded.script)))], "").columns

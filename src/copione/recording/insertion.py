@@ -14,7 +14,7 @@ from ..model.step import Script, Step
 from ..project.data import load_rows, save_rows
 from ..project.files import read_text, trouble, write_whole
 from ..project.portraits import Portraits, load_portraits, save_portraits
-from ..project.project import Project, frames_folder, portraits_path
+from ..project.project import Loaded, Project, frames_folder, portraits_path
 from .recording import Recording
 
 
@@ -26,6 +26,12 @@ class Insertion:
     line: int
     text: str
     scene: str
+
+    @classmethod
+    def behind(cls, loaded: Loaded, line: int) -> Insertion:
+        """Behind that line of a script as it was loaded."""
+        scene = next((s.name for s in reversed(loaded.script.scenes) if s.line <= line), "Scene 1")
+        return cls(loaded.path, line, loaded.document.lines[line - 1].text, scene)
 
     def record(self) -> dict[str, Any]:
         return asdict(self) | {"path": str(self.path)}

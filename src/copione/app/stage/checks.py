@@ -2,17 +2,19 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from PySide6.QtCore import QPoint, Qt, Signal
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QFrame, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from ...language.printer import step_words
 from ...model.screen import Element
-from ...recognition.ease import ease
-from ...recording.checks import likely_checks
-from ...recording.intent import Meaning
 from .. import theme
 from .mirror import EASE
+
+if TYPE_CHECKING:
+    from ...recording.intent import Meaning
 
 MOST = 9  # one key takes one
 
@@ -35,6 +37,9 @@ class CheckChoice(QFrame):
         self.hide()
 
     def open(self, element: Element, at: QPoint) -> None:
+        from ...recognition.ease import ease
+        from ...recording.checks import likely_checks
+
         same = sum(1 for other in element.screen if other.name == element.name and other.role == element.role)
         note = f"{'only one on this screen' if same <= 1 else f'1 of {same} on this screen'} · {EASE[ease(element)]}"
         self.offer(f"{element.role} “{element.name}”" if element.name else element.role, note, likely_checks(element)[:MOST], at)

@@ -4,23 +4,21 @@ from __future__ import annotations
 
 import time
 from collections.abc import Callable
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QByteArray, QPointF, QRectF, Qt, QTimer, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen, QPixmap, QResizeEvent, QWheelEvent
 from PySide6.QtWidgets import QWidget
 
 from ...model.geometry import Box
-from ...model.gesture import Contact
-from ...model.screen import Element
-from ...recognition.ease import ease
-from ...recording.checks import checkable
-from ...recording.intent import touched
-from ...touch.making import double_tap
-from ...touch.reading import read_contacts
 from .. import theme
 from ..lead import Lead
 from . import marks
 from .pointer import Finger, pinch, wheel
+
+if TYPE_CHECKING:  # what reads gestures and screens is imported when the pointer needs it: the window is up sooner
+    from ...model.gesture import Contact
+    from ...model.screen import Element
 
 TYPE_MS = 220  # letters that follow each other so fast are typed together
 MARK_MS = 900
@@ -156,6 +154,8 @@ class Mirror(QWidget):
         self._paint_marks(painter)
 
     def _paint_hover(self, painter: QPainter, element: Element) -> None:
+        from ...recognition.ease import ease
+
         box = self.box(element).intersected(self.glass())
         marks.outline(painter, box, theme.CHECK if self.checking else theme.TOUCH, 1.6, dashed=True)
         words = f"{element.role} “{element.name}”" if element.name else element.role
@@ -228,6 +228,8 @@ class Mirror(QWidget):
         if self._pinched is not None:
             self._touch(pinch(*self._pinched, contact.end))
         elif self._twice and len(contact.path) == 1:
+            from ...touch.making import double_tap
+
             self._touch(double_tap(*contact.begin))
         else:
             self._touch([contact])
@@ -243,6 +245,8 @@ class Mirror(QWidget):
 
     def _check_here(self, at: QPointF) -> None:
         """A frame asks for checks of an area, a click for those of the element under it."""
+        from ...recording.checks import checkable
+
         area, self._corner = self._framed(), None
         moment = self.lead.moment
         if area is not None:
@@ -262,6 +266,8 @@ class Mirror(QWidget):
             self._touch([wheel(x, y, event.angleDelta().y() / 120, size[1])])
 
     def _touch(self, contacts: list[Contact]) -> None:
+        from ...touch.reading import read_contacts
+
         gesture = read_contacts(contacts)
         self._mark = (gesture.kind, list(gesture.trace))
         self._fading.start()
@@ -277,6 +283,9 @@ class Mirror(QWidget):
         element = None
         moment = self.lead.moment
         if moment is not None and moment.screen is not None and self.glass().contains(self._at):
+            from ...recording.checks import checkable
+            from ...recording.intent import touched
+
             x, y = self.to_dp(self._at)
             element = checkable(moment.screen, x, y) if self.checking else touched(moment.screen, x, y)
         if element != self._hover:

@@ -11,14 +11,11 @@ from PySide6.QtWidgets import QHBoxLayout, QInputDialog, QLabel, QLineEdit, QMen
 from ...links.link import InstalledApp
 from ...model.geometry import Box
 from ...model.screen import Element
-from ...recognition.text import can_read
-from ...recording.checks import area_checks
 from .. import theme
 from ..bench.view import BenchView
 from ..pictures import Pictures
 from ..workspace import Workspace
 from .checks import CheckChoice
-from .everything import EverythingDialog
 from .mirror import Mirror
 from .steps import StepsView
 
@@ -170,6 +167,9 @@ class StagePage(QWidget):
 
     def _ask_area(self, box: Box, at: QPointF) -> None:
         """Checks of an area of the picture; what is written in it is read meanwhile."""
+        from ...recognition.text import can_read
+        from ...recording.checks import area_checks
+
         moment, size = self.lead.moment, self.mirror.screen_dp()
         if not self.lead.recording or moment is None or size is None:
             return
@@ -204,6 +204,8 @@ class StagePage(QWidget):
         moment = self.lead.moment
         if moment is None or moment.screen is None:
             return
+        from .everything import EverythingDialog
+
         dialog = EverythingDialog(moment.screen, self)
         dialog.taken.connect(lambda element: self._ask(element, QPointF(self.mirror.width() / 2, 80)))
         dialog.open()

@@ -5,20 +5,20 @@ from __future__ import annotations
 import re
 from collections.abc import Callable
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QAbstractListModel, QModelIndex, QPersistentModelIndex, QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QPainter, QPen, QTextDocument
 from PySide6.QtWidgets import QDialog, QInputDialog, QListView, QMenu, QStyle, QStyledItemDelegate, QStyleOptionViewItem, QWidget
 
-from ...recognition.ease import advice
-from ...recording.recording import RecordedStep, State
 from .. import theme
 from ..lead import Lead
 from ..pictures import Pictures, close_part
 from ..wording import sentence, verb_of
 from . import marks
-from .corrections import correct, idle_steps
-from .writeup import WriteUpDialog
+
+if TYPE_CHECKING:
+    from ...recording.recording import RecordedStep, State
 
 CROP = QSize(92, 48)
 CROP_DP = 150.0  # width of the screen shown in a crop
@@ -56,7 +56,9 @@ class StepsModel(QAbstractListModel):
         row = self.rows[index.row()]
         if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.AccessibleTextRole):
             return row if isinstance(row, str) else row.words
-        if role == Qt.ItemDataRole.ToolTipRole and isinstance(row, RecordedStep) and row.element is not None:
+        if role == Qt.ItemDataRole.ToolTipRole and not isinstance(row, str) and row.element is not None:
+            from ...recognition.ease import advice
+
             return advice(row.element) or None
         return None
 
@@ -189,7 +191,7 @@ class StepsView(QListView):
     def current_step(self) -> RecordedStep | None:
         index = self.currentIndex()
         row = self.steps.rows[index.row()] if index.isValid() and index.row() < len(self.steps.rows) else None
-        return row if isinstance(row, RecordedStep) else None
+        return None if isinstance(row, str) else row
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.key() in (Qt.Key.Key_Backspace, Qt.Key.Key_Delete):
@@ -210,6 +212,8 @@ class StepsView(QListView):
 
     def menu_for(self, step: RecordedStep) -> QMenu:
         """What can be done with a step, or with all that are selected."""
+        from .corrections import correct, idle_steps
+
         uids = self.chosen_uids()
         menu = QMenu(self)
         menu.addAction("Delete this step", lambda: self.remove_asked.emit(step.uid))
@@ -227,7 +231,7 @@ class StepsView(QListView):
         """The steps that are selected, in order."""
         rows = sorted(index.row() for index in self.selectedIndexes())
         chosen = [self.steps.rows[row] for row in rows if row < len(self.steps.rows)]
-        return [row.uid for row in chosen if isinstance(row, RecordedStep)]
+        return [row.uid for row in chosen if not isinstance(row, str)]
 
     def _save_stretch(self, uids: list[int]) -> None:
         name, given = QInputDialog.getText(self, "Save these steps as a script", "Name of the script")
@@ -236,6 +240,8 @@ class StepsView(QListView):
 
     def write_up(self, uids: list[int] | None = None) -> None:
         """Ask what is wrong, then write the steps up: those given, or all."""
+        from .writeup import WriteUpDialog
+
         dialog = WriteUpDialog(len(uids or self.lead.steps), self)
         if dialog.exec() == QDialog.DialogCode.Accepted:
             self.lead.write_up(dialog.defect(), uids or None)
