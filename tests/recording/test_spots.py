@@ -27,9 +27,9 @@ class WithoutATree(RecordingCase):
     def test_gestures_are_kept_by_picture_and_said_to_be(self) -> None:
         session = self.on_the_scale()
         for contacts in (
-            [tap(70, 175)],
-            [hold(72, 176)],
-            double_tap(100, 222),
+            [tap(100, 222)],  # words that stay as they are, below those that never do
+            [hold(104, 223)],
+            double_tap(60, 52),
             [swipe(200, 700, 200, 400)],
             two_fingers((200, 600), 60, scale=2.0),
         ):

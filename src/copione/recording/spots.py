@@ -12,7 +12,7 @@ from ..model.step import Step, Target
 from ..recognition.pictures import Picture, decode, thing_at
 from .intent import Meaning, factor
 
-SAME_SPOT = 0.6  # overlap from which two spots are one
+SAME_SPOT = 0.3  # overlap from which a touch within a spot is on that spot; what is drawn there may change
 PAGE = Target("area", "Whole page")
 ONLY_PLACE = "known by its picture and place only: an id or a label in the app would help"
 
@@ -33,7 +33,8 @@ def on_picture(gesture: Gesture, page: Screen, picture: Picture | None, known: I
         return Meaning(_moved(gesture, page), ((PAGE.words(), Portrait(page, 0, part=Box(0.0, 0.0, 1.0, 1.0))),), page.element(0))
     box = thing_at(picture, *gesture.begin) if picture is not None else Box(*gesture.begin, *gesture.begin)
     spots = [(key, p) for key, p in known if p.row == 0 and p.part is not None and key.startswith('area "Spot')]
-    again = next((key for key, p in spots if p.box.overlap(box) >= SAME_SPOT), None)
+    x, y = gesture.begin
+    again = next((key for key, p in spots if p.box.contains(x, y) and p.box.overlap(box) >= SAME_SPOT), None)
     number = len({key for key, _ in spots}) + 1
     name = again.removeprefix('area "').removesuffix('"') if again else f"Spot {number}"
     target = Target("area", name)
