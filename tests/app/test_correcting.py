@@ -29,6 +29,8 @@ class Correcting(WindowCase):
         for role, name in (("button", "Hives"), ("listitem", "Hive 2"), ("button", "New inspection"), ("textbox", "Notes")):
             self.tap(role, name)
         self.type("fresh comb")
+        self.choose(-1, "Split this typing", says="stale")
+        self.assertIn("Nothing was split", self.window.banner.text())
         self.choose(-1, "Split this typing", says="fresh")
         self.assertEqual(self.words()[-1], 'append " comb" to field "Notes"')
         self.choose(-1, "Merge with the typing before")

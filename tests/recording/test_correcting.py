@@ -1,6 +1,7 @@
 from copione.model.outcome import Outcome
 from copione.project.journal import unfinished
 from copione.recording.hand import STALE
+from copione.recording.recording import mergeable
 from copione.touch.making import tap
 from copione.touch.reading import read_contacts
 
@@ -52,10 +53,10 @@ class Correcting(RecordingCase):
         session.recording.split(uid, 5)
         self.assertEqual(self.words(session)[-2:], ['type "fresh" into field "Notes"', 'append " comb" to field "Notes"'])
         last = session.recording.steps[-1].uid
-        self.assertTrue(session.recording.mergeable(last))
+        self.assertTrue(mergeable(session.recording.steps, last))
         session.recording.merge(last)
         self.assertEqual(self.words(session)[-1], 'type "fresh comb" into field "Notes"')
-        self.assertFalse(session.recording.mergeable(session.recording.steps[-1].uid))
+        self.assertFalse(mergeable(session.recording.steps, session.recording.steps[-1].uid))
         self.tap(session, "switch", "Queen seen")
         self.tap(session, "textbox", "Notes")
         session.type(", two")

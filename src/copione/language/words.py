@@ -3,25 +3,8 @@
 from __future__ import annotations
 
 VERBS = (
-    *(
-        "launch",
-        "quit",
-        "tap",
-        "double-tap",
-        "hold",
-        "swipe",
-        "fling",
-        "drag",
-        "pinch",
-        "twist",
-        "draw",
-        "type",
-        "append",
-        "clear",
-        "set",
-        "choose",
-    ),
-    *("switch", "find", "press", "turn", "wait", "whenever", "note", "snap", "keep", "check"),
+    *("launch", "quit", "tap", "double-tap", "hold", "swipe", "fling", "drag", "pinch", "twist", "draw"),
+    *("type", "append", "clear", "set", "choose", "switch", "find", "press", "turn", "wait", "whenever", "note", "snap", "keep", "check"),
 )
 HEADERS = ("script", "app", "patience", "data", "scene")
 

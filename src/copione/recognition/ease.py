@@ -34,13 +34,9 @@ def translated(screen: Screen) -> Screen:
 @lru_cache(maxsize=8)
 def moved(screen: Screen) -> Screen:
     """As a narrower device with another order might have it: mirrored from side to side, and taller."""
-    boxes = screen.boxes[:, [2, 1, 0, 3]] * (-NARROWER, TALLER, -NARROWER, TALLER) + (
-        screen.width * NARROWER,
-        0.0,
-        screen.width * NARROWER,
-        0.0,
-    )
-    return replace(screen, width=screen.width * NARROWER, height=screen.height * TALLER, boxes=boxes)
+    width = screen.width * NARROWER
+    boxes = screen.boxes[:, [2, 1, 0, 3]] * (-NARROWER, TALLER, -NARROWER, TALLER) + (width, 0.0, width, 0.0)
+    return replace(screen, width=width, height=screen.height * TALLER, boxes=boxes)
 
 
 @lru_cache(maxsize=512)

@@ -141,7 +141,7 @@ def look_for(patch: Picture, picture: Picture) -> Match | None:
 
 
 def alike(patch: Picture, frame: Picture) -> int:
-    """How many places of its own frame look like a patch, itself among them; 0 where it is too plain to be looked for."""
+    """1 where nothing else of its own frame looks like a patch, 2 where something does, 0 where it is too plain to be looked for."""
     match = look_for(patch, frame)
     if match is None:
         return 0

@@ -53,7 +53,7 @@ def by_picture(picture: Picture, screen: Screen | None, portrait: Portrait, fram
     return Sighting(over, ("picture",), *sure, "by its picture")
 
 
-def by_text(picture: Picture, screen: Screen | None, name: str, role: str = "text") -> Sighting | Unseen:
+def by_text(picture: Picture, screen: Screen | None, name: str) -> Sighting | Unseen:
     """Look for the only place of a picture that reads as a target's name. What the tree has words for is left to the tree.
 
     Raises NoReader.
@@ -63,7 +63,7 @@ def by_text(picture: Picture, screen: Screen | None, name: str, role: str = "tex
         return Unseen("it is not written on the screen, or more than once")
     if screen is not None and not any(box.contains(*found.box.centre) for box in opaque(screen)):
         return Unseen("it is written where the tree knows nothing of it")
-    return Sighting(spot(picture, found.box, role, found.text), ("text in the picture",), 1.0, 1.0, "by reading the picture")
+    return Sighting(spot(picture, found.box, "text", found.text), ("text in the picture",), 1.0, 1.0, "by reading the picture")
 
 
 def opaque(screen: Screen) -> list[Box]:

@@ -42,13 +42,14 @@ _lock = threading.Lock()  # the reader is one, and not made for several threads
 
 @lru_cache(maxsize=1)
 def _reader() -> Any:
-    try:
-        from rapidocr import RapidOCR
-    except ImportError as error:
-        raise NoReader("Text in a picture can be read once the extra is installed: pip install 'copione[text]'.") from error
     import logging
 
-    reader = RapidOCR(params={"Global.log_level": "critical"})
+    try:
+        from rapidocr import RapidOCR
+
+        reader = RapidOCR(params={"Global.log_level": "critical"})
+    except ImportError as error:  # it, or the engine that it runs on
+        raise NoReader("Text in a picture can be read once the extra is installed: pip install 'copione[text]'.") from error
     logging.getLogger("RapidOCR").setLevel(logging.CRITICAL)
     return reader
 

@@ -211,18 +211,9 @@ class Recording:
             self._next += 1
         self._to(tuple(steps))
 
-    def mergeable(self, uid: int) -> bool:
-        """Does that step type on where the step before it typed?"""
-        place = next((i for i, s in enumerate(self.steps) if s.uid == uid), 0)
-        if not place:
-            return False
-        last, this = self.steps[place - 1].step, self.steps[place].step
-        secret = VARIABLE.search(last.value + this.value) is not None
-        return this.verb in TYPING and last.verb in TYPING and last.target == this.target and not secret
-
     def merge(self, uid: int) -> None:
         """A typing and the one before it in the same field as one."""
-        if not self.mergeable(uid):
+        if not mergeable(self.steps, uid):
             return
         place = next(i for i, s in enumerate(self.steps) if s.uid == uid)
         last, this = self.steps[place - 1], self.steps[place]
@@ -306,6 +297,16 @@ class Recording:
                 if not any(p.scene == portrait.scene and p.screen.signature == portrait.screen.signature for p in several):
                     several.append(portrait)
         return {key: tuple(several) for key, several in found.items()}
+
+
+def mergeable(steps: State, uid: int) -> bool:
+    """Does that step type on where the step before it typed?"""
+    place = next((i for i, s in enumerate(steps) if s.uid == uid), 0)
+    if not place:
+        return False
+    last, this = steps[place - 1].step, steps[place].step
+    secret = VARIABLE.search(last.value + this.value) is not None
+    return this.verb in TYPING and last.verb in TYPING and last.target == this.target and not secret
 
 
 def _appended(last: RecordedStep, meaning: Meaning) -> Meaning:

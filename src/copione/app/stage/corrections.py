@@ -13,7 +13,7 @@ from ...model.portrait import Portrait
 from ...model.screen import Element
 from ...recording.checks import likely_checks
 from ...recording.intent import target_of
-from ...recording.recording import TYPING, RecordedStep
+from ...recording.recording import TYPING, RecordedStep, mergeable
 from ...recording.session import IDLE
 from ..lead import Lead
 from ..script.frame import FrameView
@@ -63,6 +63,7 @@ def correct(menu: QMenu, lead: Lead, step: RecordedStep, parent: QWidget) -> Non
             checks.addAction(step_words(meaning.step), lambda m=meaning: lead.change(lambda r: r.change(uid, m.step)))
     if step.step.verb in TYPING and len(step.step.value) > 1:
         menu.addAction("Split this typing", lambda: _split(lead, step, parent))
+    if mergeable(lead.steps, uid):
         menu.addAction("Merge with the typing before", lambda: lead.change(lambda r: r.merge(uid)))
     if step.element is not None and not step.step.is_check:
         menu.addAction("Wait for it in a step of its own", lambda: lead.change(lambda r: r.wait_first(uid)))
@@ -94,8 +95,10 @@ def _split(lead: Lead, step: RecordedStep, parent: QWidget) -> None:
     first, given = QInputDialog.getText(
         parent, "Split this typing", "The first part; the rest becomes a step of its own", text=step.step.value
     )
-    if given and step.step.value.startswith(first):
+    if given and step.step.value.startswith(first) and 0 < len(first) < len(step.step.value):
         lead.change(lambda r: r.split(step.uid, len(first)))
+    elif given:
+        lead.told.emit("Nothing was split: the first part has to be what the typing begins with.")
 
 
 def _patience(lead: Lead, step: RecordedStep, parent: QWidget) -> None:
@@ -116,6 +119,8 @@ def _vary(lead: Lead, value: str, parent: QWidget) -> None:
     name, given = QInputDialog.getText(parent, f"Make “{value}” a variable", "Its name: letters, figures, _", text=_named(value))
     if given and NAME.fullmatch(name.strip()):
         lead.change(lambda r: r.vary(value, name.strip()))
+    elif given:
+        lead.told.emit(f"{name.strip() or 'Nothing'} cannot be a variable's name: letters, figures and _, no figure first.")
 
 
 def _named(value: str) -> str:
