@@ -29,6 +29,7 @@ from ..project.files import write_whole
 from . import theme
 from .actions import Entry, install
 from .connect import ConnectDialog
+from .offer import Offer
 from .palette import Palette
 from .pictures import Pictures
 from .stage.page import StagePage
@@ -65,7 +66,8 @@ class MainWindow(QMainWindow):
         self.banner.hide()
         self._banner_timer = QTimer(self, singleShot=True, interval=TOLD_MS)
         self._banner_timer.timeout.connect(self.banner.hide)
-        self.offer = self._offer()
+        self.offer = Offer(workspace)
+        self.offer.taken.connect(lambda: self.show_page(0))
         holder = QWidget(objectName="page")
         layout = QVBoxLayout(holder)
         layout.setContentsMargins(0, 0, 0, 0)
@@ -93,7 +95,6 @@ class MainWindow(QMainWindow):
             signal.connect(self._refresh)
         w.lead.recording_changed.connect(self._recording)
         w.lead.saved.connect(lambda _path, _line: self.show_page(1))
-        w.devices_changed.connect(self._offer_recording)
         self.stage.connect_asked.connect(lambda: ConnectDialog(w, self).open())
         self._restore()
         self._refresh()
@@ -166,23 +167,6 @@ class MainWindow(QMainWindow):
         self.main.clicked.connect(self.main_action)
         row.addWidget(self.main)
         return header
-
-    def _offer(self) -> QWidget:
-        """A line that offers a recording that was cut short."""
-        offer = QWidget(objectName="sheet")
-        offer.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        row = QHBoxLayout(offer)
-        row.setContentsMargins(14, 7, 14, 7)
-        self.offer_words = QLabel()
-        go_on = QPushButton("Go on with it")
-        go_on.clicked.connect(self.recover)
-        drop = QPushButton("Throw it away")
-        drop.clicked.connect(self.drop_recovered)
-        row.addWidget(self.offer_words, 1)
-        row.addWidget(go_on)
-        row.addWidget(drop)
-        offer.hide()
-        return offer
 
     def _entries(self) -> list[Entry]:
         w = self.workspace
@@ -275,14 +259,12 @@ class MainWindow(QMainWindow):
     def _recording(self) -> None:
         if self.workspace.lead.recording:
             self._clock.start()
-            self.offer.hide()
             into = self.workspace.lead.into
             self.stage.name.setText(f"into {into.path.stem}, behind line {into.line}" if into else self._free_name())
             self.stage.name.setEnabled(into is None)
             self.stage.mirror.setFocus()
         else:
             self._clock.stop()
-            self._offer_recording()
 
     def _free_name(self) -> str:
         project = self.workspace.project
@@ -371,27 +353,6 @@ class MainWindow(QMainWindow):
             self.tell(error.sentence)
         else:
             self.tell(f"The report is in {path}")
-
-    def recover(self) -> None:
-        """Go on with the newest recording that was cut short."""
-        found = self.workspace.recovered()
-        if found:
-            self.show_page(0)
-            self.workspace.lead.start(self.workspace.project, found[0])
-
-    def drop_recovered(self) -> None:
-        from ..recording.session import throw_away
-
-        for each in self.workspace.recovered()[:1]:
-            throw_away(each)
-        self._offer_recording()
-
-    def _offer_recording(self) -> None:
-        found = self.workspace.recovered() if not self.workspace.lead.recording else []
-        self.offer.setVisible(bool(found) and self.workspace.lead.device is not None)
-        if found:
-            when = time.strftime("%d %B, %H:%M", time.localtime(found[0].started))
-            self.offer_words.setText(f"A recording of {when} was cut short. Its {len(found[0].steps)} steps are here.")
 
     def open_palette(self) -> None:
         palette = Palette(self.entries, self)
