@@ -11,10 +11,10 @@ from collections.abc import Callable
 
 from rich.console import Console
 
-from copione.explain import element_at
+from copione.cli.explain import element_at
 from copione.model.portrait import Portrait, Sighting
 from copione.model.screen import Screen
-from copione.model.step import Target
+from copione.model.target import Target
 from copione.recognition.index import index
 from copione.recognition.sighting import sight
 from copione.screens.android import read_android

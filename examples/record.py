@@ -9,6 +9,7 @@ import shutil
 import sys
 from pathlib import Path
 
+from copione.language.printer import step_words
 from copione.links.adb.server import AdbServer
 from copione.links.bench import Bench
 from copione.model.screen import Element
@@ -38,7 +39,8 @@ class Hand:
 
     def check(self, role: str, name: str, words: str) -> None:
         choices = likely_checks(self.see(role, name))
-        self.session.check(next(m for m in choices if m.step.relation == words))
+        said = {step_words(meaning.step).rpartition('" ')[2]: meaning for meaning in reversed(choices)}
+        self.session.check(next(meaning for relation, meaning in reversed(said.items()) if relation.startswith(words)))
 
 
 def record(session: Session) -> None:
@@ -77,7 +79,7 @@ def main() -> int:
         session = Session(device.worker.link, project, "org.example.hive_diary")
         record(session)
         for value, name in VARIABLES.items():
-            session.recording.vary(value, name)
+            session.recording.make_variable(value, name)
         session.save("Spring inspection", place)
         bench.close()
     shutil.rmtree(project.recordings_folder)

@@ -13,7 +13,7 @@ from copione.links.adb.server import AdbServer
 from copione.links.bench import Bench, Device
 from copione.model.outcome import Result
 from copione.model.screen import Element, Screen
-from copione.replay.run import TakeName
+from copione.model.take import TakeName
 from copione_lab.bench import Bench as LabBench
 from copione_lab.faces.adb_server import AdbServer as LabServer
 from copione_lab.model import load_faults, load_models
@@ -67,17 +67,21 @@ class Heard:
     def __init__(self, on_step: Callable[[TakeName, Result], None] = lambda take, result: None) -> None:
         self.results: dict[str, list[Result]] = {}
         self.troubles: dict[str, str] = {}
+        self.ended: list[str] = []
         self._on_step = on_step
 
-    def take_started(self, take: TakeName, profile: object) -> None:
+    def take_started(self, take: TakeName, begun: object) -> None:
         self.results.setdefault(take.device, [])
 
     def step_done(self, take: TakeName, result: Result) -> None:
-        self.results[take.device].append(result)
+        self.results.setdefault(take.device, []).append(result)
         self._on_step(take, result)
 
     def take_ended(self, take: TakeName, trouble: str) -> None:
         self.troubles[take.device] = trouble
+
+    def run_ended(self, trouble: str) -> None:
+        self.ended.append(trouble)
 
 
 def named(screen: Screen | None, role: str, name: str) -> Element:

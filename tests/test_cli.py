@@ -12,7 +12,7 @@ from copione.cli import main
 
 from .benches import EXAMPLE, SERIALS, LabCase
 
-FIELDS = ["device", "row", "step", "line", "verb", "target", "outcome", "by", "seconds", "reason"]
+FIELDS = ["device", "row", "step", "line", "verb", "target", "outcome", "by", "seconds", "reason", "address"]
 
 
 class CommandLine(LabCase):

@@ -94,7 +94,7 @@ class WholeLab(unittest.TestCase):
                     (result,) = [r for r in heard.results[models[key]] if r.step.startswith(step)]
                     self.assertIn("only 14 dp small" if fault.kind == "small-target" else "it reads “New inspe…”", result.reason)
                 else:
-                    seen = {f.outcome.value for f in found if f.step.startswith(step) and models[key] in [x.device.name for x in f.lanes]}
+                    seen = {f.outcome.value for f in found if f.step.startswith(step) and models[key] in [take.device for take in f.takes]}
                     self.assertEqual(seen, {outcome}, fault.key)
         self.assertEqual({lane.device.name for f in found for lane in f.lanes} - expected, set())
 

@@ -1,14 +1,22 @@
 import unittest
 
-from copione.model.step import Scene, Script, Step, Target, UnknownVariable, fill
+from copione.model.action import Append, Check, Choose, Draw, Find, Keep, Note, Pinch, SetTo, Tap
+from copione.model.address import Address, Place
+from copione.model.relation import Between, HasItems, Matches, Reads, Tolerance
+from copione.model.step import Scene, Script, Step
+from copione.model.target import Target
+from copione.model.words import Meaningless, UnknownVariable, fill
+
+FIELD = Target("field", "Notes")
 
 
 class Variables(unittest.TestCase):
     def test_they_are_filled_from_the_row_everywhere(self) -> None:
-        step = Step("find", Target("item", "{hive}", Target("list", "{list}")), "{n} of {n}")
-        filled = step.filled({"hive": "Hive 7", "list": "Hives", "n": "3"})
-        self.assertEqual(filled.key(), 'item "Hive 7" in list "Hives"')
-        self.assertEqual(filled.value, "3 of 3")
+        step = Step(Find(Target("item", "{hive}", Target("list", "{list}"))))
+        self.assertEqual(step.filled({"hive": "Hive 7", "list": "Hives"}).key(), 'item "Hive 7" in list "Hives"')
+        self.assertEqual(Step(Append(FIELD, "{n} of {n}")).filled({"n": "3"}).action.text, "3 of 3")
+        self.assertEqual(Step(Check(FIELD, Reads("{n}"))).filled({"n": "3"}).action.relation, Reads("3"))
+        self.assertEqual(Step(Check(FIELD, Matches("^{n}$"))).filled({"n": "3 (b)"}).action.relation.pattern, r"^3\ \(b\)$")
 
     def test_a_missing_column_is_named_with_those_there_are(self) -> None:
         with self.assertRaises(UnknownVariable) as caught:
@@ -16,5 +24,40 @@ class Variables(unittest.TestCase):
         self.assertEqual(caught.exception.sentence, "The data has no column hvie. Columns: hive, note.")
 
     def test_a_script_knows_which_it_uses(self) -> None:
-        steps = (Step("tap", Target("item", "{a}", Target("list", "{b}"))), Step("note", value="{c} and {not a name}"))
+        steps = (Step(Tap(Target("item", "{a}", Target("list", "{b}")))), Step(Note("{c} and {not a name} {d}")), Step(Keep(FIELD, "d")))
         self.assertEqual(Script("s", scenes=(Scene("x", steps),)).variables(), {"a", "b", "c"})
+
+
+class Meant(unittest.TestCase):
+    def test_what_cannot_be_meant_cannot_be_built(self) -> None:
+        table = (
+            (lambda: Matches("("), "no regular expression"),
+            (lambda: Matches("a{99999999999}"), "no regular expression"),
+            (lambda: Between(5, 3), "ends before it begins"),
+            (lambda: HasItems(-1), "fewer than no items"),
+            (lambda: Tolerance(3, 20), "so far off"),
+            (lambda: SetTo(FIELD, "four"), "four is not a number"),
+            (lambda: SetTo(FIELD, "1e400"), "is not a number"),
+            (lambda: Step(SetTo(FIELD, "{n}")).filled({"n": "inf"}), "inf is not a number"),
+            (lambda: Choose(FIELD, "2026-02-31"), "no day 2026-02-31"),
+            (lambda: Pinch(FIELD, 0.0), "pinched to nothing"),
+            (lambda: Draw(FIELD, "hello"), "is no path"),
+            (lambda: Draw(FIELD, ".2 .3"), "does not begin with M"),
+            (lambda: Draw(FIELD, "M 1e999 0"), "too far away"),
+            (lambda: Step(Tap(FIELD), within=-1), "before it is begun"),
+        )
+        for build, words in table:
+            with self.subTest(words), self.assertRaises(Meaningless) as caught:
+                build()
+            self.assertIn(words, caught.exception.sentence)
+
+
+class Addresses(unittest.TestCase):
+    def test_they_are_ordered_as_the_script_is_gone_through(self) -> None:
+        loop = Address((Place(10, 2),))
+        ordered = [Address.of(9), Address.of(10).then(11), Address((Place(10, 1),)).then(12), loop.then(11), Address.of(20).then(5)]
+        mixed = ordered[::-1]
+        self.assertEqual(sorted(mixed), ordered)
+        for address in ordered:
+            self.assertEqual(Address.parse(str(address)), address)
+        self.assertEqual((str(loop.then(11)), loop.then(11).line), ("10:2/11", 11))

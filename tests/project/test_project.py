@@ -1,13 +1,19 @@
 import json
 import tempfile
 import unittest
+from dataclasses import replace
 from pathlib import Path
 
+from copione.model.action import SetTo, Tap
+from copione.model.address import Address
 from copione.model.errors import FileTrouble
 from copione.model.geometry import Box
-from copione.model.outcome import Outcome, Result
+from copione.model.outcome import Cause, Evidence, Outcome, Reason, Result
+from copione.model.reading import Counted, InState, Looked, Said, State
 from copione.model.screen import Moment
-from copione.project.archive import RunWriter, read_run, result_from, result_record, runs_in
+from copione.model.take import TakeName
+from copione.model.target import Target
+from copione.project.archive import ResultReader, RunWriter, read_run, result_record, runs_in
 from copione.project.data import load_rows
 from copione.project.files import read_text, slug, write_whole
 from copione.project.portraits import dump_portraits, load_portraits
@@ -115,15 +121,47 @@ class Projects(FolderCase):
 
 class Archive(FolderCase):
     RESULT = Result(
-        3, 9, "One", "tap", "tap", "button", Outcome.ADAPTED, "id", 0.5, "why", "6", Box(1, 2, 3, 4), "a.png", mark=((1.0, 2.0),)
+        number=3,
+        address=Address.of(4).then(9, 2),
+        scene="One",
+        step='set slider "Frames" to 6',
+        target='slider "Frames"',
+        outcome=Outcome.ADAPTED,
+        action=SetTo(Target("slider", "Frames"), "6"),
+        evidence=(Evidence.ID, Evidence.ROLE_AND_NAME),
+        seconds=0.5,
+        why=Reason(Cause.COVERED, "covered by it", "it"),
+        reading=Said("6"),
+        box=Box(1, 2, 3, 4),
+        before="a.png",
+        mark=((1.0, 2.0),),
+        usual=0.1,
     )
 
     def test_a_result_comes_back_as_it_was(self) -> None:
-        self.assertEqual(result_from(json.loads(json.dumps(result_record(self.RESULT)))), self.RESULT)
+        for reading in (Said("6"), Said("on"), InState(State.NOT_SELECTED), Counted(0), Looked(0.25, ", larger"), None):
+            result = replace(self.RESULT, reading=reading)
+            self.assertEqual(ResultReader().result(json.loads(json.dumps(result_record(result)))), result)
+
+    def test_an_older_archive_still_opens(self) -> None:
+        old = {
+            "number": 3,
+            "line": 9,
+            "outcome": "stuck",
+            "scene": "One",
+            "step": 'tap button "Save"',
+            "verb": "tap",
+            "target": 'button "Save"',
+        }
+        old |= {"by": "role and name and id", "reason": "covered by the keyboard", "read": "6", "box": [1, 2, 3, 4], "seconds": 0.5}
+        result = ResultReader().result(old)
+        self.assertEqual((result.address, result.action, result.read), (Address.of(9), Tap(Target("button", "Save")), "6"))
+        self.assertEqual((result.evidence, result.reason), ((Evidence.ROLE_AND_NAME, Evidence.ID), "covered by the keyboard"))
+        self.assertIsNone(ResultReader().result({**old, "step": "wave a hand"}).action)
 
     def test_a_run_cut_short_is_read_up_to_its_last_whole_line(self) -> None:
         run = RunWriter(self.folder, "Spring", "text", "bees", ["Alder 5"])
-        take = run.take(ALDER, 1, {"hive": "x"}, "2.4")
+        take = run.take(ALDER, TakeName(ALDER.name), {"hive": "x"}, "2.4")
         for _ in range(3):
             take.step(self.RESULT)
         stem = take.moment(Moment(0.0, b"png", None, "", b"<x/>"))
@@ -139,7 +177,7 @@ class Archive(FolderCase):
     def test_runs_and_takes_of_one_name_do_not_meet(self) -> None:
         first, second = (RunWriter(self.folder, "Spring", "", "", []) for _ in range(2))
         self.assertNotEqual(first.folder, second.folder)
-        takes = [first.take(ALDER, 1, {}, "") for _ in range(2)]
+        takes = [first.take(ALDER, TakeName(ALDER.name, 1, which), {}, "") for which in (1, 2)]
         self.assertNotEqual(takes[0].folder, takes[1].folder)
         for take in takes:
             take.close()
@@ -153,7 +191,7 @@ class Archive(FolderCase):
 
     def test_a_full_disk_is_said_and_what_was_written_stays(self) -> None:
         run = RunWriter(self.folder, "Spring", "", "", [])
-        take = run.take(ALDER, 1, {}, "")
+        take = run.take(ALDER, TakeName(ALDER.name), {}, "")
         take.step(self.RESULT)
         take.close()
         take._steps = Path("/dev/full").open("w", encoding="utf-8")  # noqa: SIM115

@@ -1,8 +1,9 @@
 import unittest
+from dataclasses import replace
 
 from copione.model.portrait import Portrait, Sighting
 from copione.model.screen import Flag, Screen
-from copione.model.step import Target
+from copione.model.target import Target
 from copione.project.project import Project
 from copione.recognition.ease import advice, ease, without_ids
 from copione.recognition.phrases import Interpreter
@@ -51,7 +52,7 @@ class Lookalikes(unittest.TestCase):
         switches = [e for e in home if e.role == "switch"]
         texts = tuple("Something else" if words == "Hive 8" else words for words in home.texts)
         names = tuple("Something else" if words == "Hive 8" else words for words in home.names)
-        changed = Screen(**{**{k: getattr(home, k) for k in home.__dataclass_fields__}, "texts": texts, "names": names})
+        changed = replace(home, texts=texts, names=names)
         for number in (2, 3):
             found = sight(changed, Target("", ""), (), (Portrait(home, switches[number].row),))
             self.assertFalse(isinstance(found, Sighting) and found.element.row != switches[number].row)

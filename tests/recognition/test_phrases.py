@@ -1,5 +1,10 @@
+from copione.language.parser import parse_line
+from copione.language.printer import step_words
+from copione.model.action import Check, Find, Type
 from copione.model.portrait import Portrait
-from copione.model.step import Step, Target
+from copione.model.relation import Reads
+from copione.model.step import Step
+from copione.model.target import Target
 from copione.recognition.phrases import Interpreter
 
 from ..benches import LabCase, named
@@ -10,10 +15,21 @@ GERMAN = {"Save inspection": "Durchsicht speichern", "Today": "Heute", "Hives": 
 class Phrases(LabCase):
     def test_targets_and_values_are_said_in_the_devices_language_and_what_is_typed_is_not(self) -> None:
         said = Interpreter(GERMAN)
-        target = Target("item", "Hive 7", Target("list", "Hives"))
-        self.assertEqual(said.step(Step("find", target)).key(), 'item "Hive 7" in list "Völker"')
-        self.assertEqual(said.step(Step("check", Target("label", "x"), "Today", "reads")).value, "Heute")
-        self.assertEqual(said.step(Step("type", Target("field", "x"), "Today")).value, "Today")
+        target, field = Target("item", "Hive 7", Target("list", "Hives")), Target("field", "x")
+        self.assertEqual(said.step(Step(Find(target))).key(), 'item "Hive 7" in list "Völker"')
+        self.assertEqual(said.step(Step(Check(field, Reads("Today")))).action.relation, Reads("Heute"))
+        self.assertEqual(said.step(Step(Type(field, "Today"))).action.text, "Today")
+
+    def test_no_keyword_is_ever_translated(self) -> None:
+        """A book that holds every word of the language changes only what the app says."""
+        keywords = ("on", "off", "back", "home", "enter", "landscape", "up", "onto", "afresh", "selected", "enabled")
+        said = Interpreter({word: f"das {word}" for word in keywords})
+        lines = ("press back", "press home", "turn landscape", 'swipe up on list "x"', 'switch on "x"', 'check tab "x" is selected')
+        for line in (*lines, 'drag item "x" onto item "y"', "launch afresh", 'note "back"', 'keep label "x" as {on}'):
+            step = parse_line(line, 1)[0]
+            self.assertEqual(said.step(step), step, line)
+        step = parse_line('check label "on" reads "off"', 1)[0]
+        self.assertEqual(step_words(said.step(step)), 'check label "das on" reads "das off"')
 
     def test_a_portrait_is_told_once_and_stays_the_same_element(self) -> None:
         screen = self.screen("Alder 5", "form")

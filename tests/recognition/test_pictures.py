@@ -5,6 +5,7 @@ import numpy as np
 from PIL import Image, ImageDraw
 
 from copione.model.geometry import Box
+from copione.model.outcome import Evidence
 from copione.model.portrait import Portrait, Sighting, Unseen
 from copione.recognition.pictures import Picture, look_for, thing_at, unlike_at_best
 from copione.recognition.seeing import by_picture, by_text
@@ -98,7 +99,7 @@ class WithoutWords(LabCase):
         bald = without(names="", labels="", texts="", ids="")
         found = by_picture(frame, bald, portrait, frame)
         self.assertIsInstance(found, Sighting)
-        self.assertEqual((found.element.row, found.by), (row, ("picture",)))
+        self.assertEqual((found.element.row, found.by), (row, (Evidence.PICTURE,)))
         other = without(names="Delete all", labels="Delete all", ids="")
         self.assertIn("Delete all", by_picture(frame, other, portrait, frame).reason)
         self.assertIsInstance(by_picture(frame, bald, portrait, None), Unseen)
@@ -112,7 +113,7 @@ class Reading(unittest.TestCase):
         self.assertEqual(said_in(picture.cut(boxes["toolbar_title"])), "Hive scale")
         found = by_text(picture, None, "stop  READING")
         self.assertTrue(boxes["stop_scale"].contains(*found.element.box.centre))
-        self.assertEqual(found.by, ("text in the picture",))
+        self.assertEqual(found.by, (Evidence.WRITTEN,))
         self.assertIsInstance(by_text(picture, None, "Stop"), Unseen)
         self.assertEqual(texts(Picture(np.full((80, 200, 3), 255, np.uint8), 2.0)), ())
 

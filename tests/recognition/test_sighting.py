@@ -4,9 +4,10 @@ from dataclasses import replace
 from copione.language.words import roles_of
 from copione.links.adb.server import AdbServer
 from copione.model.geometry import Box
+from copione.model.outcome import Evidence
 from copione.model.portrait import Portrait, Sighting, Unseen
 from copione.model.screen import Flag, Screen
-from copione.model.step import Target
+from copione.model.target import Target
 from copione.recognition.ease import ease
 from copione.recognition.evidence import pieces, rarity
 from copione.recognition.reach import reach
@@ -60,7 +61,7 @@ class AcrossModels(LabCase):
         self.assertIsInstance(look(recorded, portrait, "Hive 99"), Unseen)
 
 
-class Evidence(LabCase):
+class ByEvidence(LabCase):
     def setUp(self) -> None:
         super().setUp()
         self.form = self.screen("Alder 5", "form")
@@ -80,14 +81,14 @@ class Evidence(LabCase):
         there = changed(self.form, texts=say(self.form.texts), names=say(self.form.names))
         found = look(there, self.save)
         assert isinstance(found, Sighting)
-        self.assertEqual(found.by[0], "id")
+        self.assertEqual(found.by[0], Evidence.ID)
         self.assertEqual(found.weaker, "it reads “Durchsicht speichern”")
 
     def test_without_ids_it_is_found_by_its_words_and_says_so(self) -> None:
         there = changed(self.form, ids=("",) * len(self.form))
         found = look(there, self.save)
         assert isinstance(found, Sighting)
-        self.assertEqual(found.by[0], "text")
+        self.assertEqual(found.by[0], Evidence.TEXT)
         self.assertEqual(found.weaker, "its id is gone")
 
     def test_neither_id_nor_words_is_not_enough(self) -> None:
@@ -130,7 +131,7 @@ class Evidence(LabCase):
     def test_by_hand_role_and_name_are_enough_and_a_container_narrows(self) -> None:
         found = sight(self.form, Target("slider", "brood  FRAMES"), roles_of("slider"))
         assert isinstance(found, Sighting)
-        self.assertEqual(found.by, ("role and name",))
+        self.assertEqual(found.by, (Evidence.ROLE_AND_NAME,))
         group = named(self.form, "radiogroup", "Temper")
         self.assertIsInstance(sight(self.form, Target("button", "Save inspection"), roles_of("button"), inside=group), Unseen)
         self.assertIsInstance(sight(self.form, Target("radio", "Hot"), roles_of("radio"), inside=group), Sighting)

@@ -1,6 +1,6 @@
+from copione.model.doubt import Doubt
 from copione.model.outcome import Outcome
 from copione.project.journal import unfinished
-from copione.recording.hand import STALE
 from copione.recording.recording import mergeable
 from copione.touch.making import tap
 from copione.touch.reading import read_contacts
@@ -16,18 +16,18 @@ class Correcting(RecordingCase):
         session = self.begin()
         hives, tasks = (named(session.moment.screen, "button", name).box for name in ("Hives", "Tasks"))
         session.link.touch([tap(*hives.centre)])
-        session.felt(read_contacts([tap(*hives.centre)]), last=False)
-        session.felt(read_contacts([tap(tasks.centre[0], tasks.bottom - 4)]), STALE)
+        session.record_performed_gesture(read_contacts([tap(*hives.centre)]), last=False)
+        session.record_performed_gesture(read_contacts([tap(tasks.centre[0], tasks.bottom - 4)]), Doubt.STALE)
         last = session.recording.steps[-1]
-        self.assertEqual((last.words, last.doubt), ('tap button "Tasks"', STALE))
+        self.assertEqual((last.words, last.doubt), ('tap button "Tasks"', Doubt.STALE))
         others = [other.words for other in last.others]
         self.assertRegex(others[0], r'tap item "Hive \d+"')  # there on the page that came
         self.assertIn('tap button "Rounds"', others)  # right below it
         (kept,) = unfinished(self.project.recordings_folder)
         self.assertEqual([len(s.others) for s in kept.steps], [0, 0, len(others)])
-        session.recording.take_other(last.uid, 0)
+        session.recording.take_alternative(last.uid, 0)
         taken = session.recording.steps[-1]
-        self.assertEqual((taken.words, taken.doubt, taken.uid), (others[0], "", last.uid))
+        self.assertEqual((taken.words, taken.doubt, taken.uid), (others[0], None, last.uid))
         self.assertIn(taken.step.key(), session.recording.portraits())
 
     def test_a_step_is_pointed_at_another_element_of_its_frame(self) -> None:
@@ -40,7 +40,7 @@ class Correcting(RecordingCase):
         session.recording.retarget(uid, named(screen, "button", "Save inspection"))
         pointed = session.recording.steps[-1]
         self.assertEqual(pointed.words, 'tap button "Save inspection"')
-        self.assertEqual([(key, p.picture) for key, p in pointed.portraits], [('button "Save inspection"', shot)])
+        self.assertEqual([(target.words(), p.picture) for target, p in pointed.portraits], [('button "Save inspection"', shot)])
         session.recording.undo()
         self.assertEqual(self.words(session)[-1], 'switch on "Queen seen"')
 
@@ -72,14 +72,14 @@ class Correcting(RecordingCase):
         self.tap(session, "listitem", "Hive 2")
         self.tap(session, "button", "New inspection")
         self.tap(session, "radio", "Calm")
-        session.recording.vary("Calm", "temper")
-        session.recording.vary("Hive 2", "hive")
+        session.recording.make_variable("Calm", "temper")
+        session.recording.make_variable("Hive 2", "hive")
         self.tap(session, "button", "Save inspection")
         (kept,) = unfinished(self.project.recordings_folder)
         self.assertEqual(kept.values, {"temper": "Calm", "hive": "Hive 2"})
         path = session.save("By row")
         loaded = self.project.load(path)
-        self.assertEqual((loaded.script.data, loaded.rows), ("by-row.csv", [{"temper": "Calm", "hive": "Hive 2"}]))
+        self.assertEqual((loaded.script.data, loaded.rows), ("by-row.csv", ({"temper": "Calm", "hive": "Hive 2"},)))
         self.assertIn('tap item "{hive}"', loaded.document.text)
         self.assertEqual(loaded.document.problems, ())
 

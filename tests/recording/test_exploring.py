@@ -1,8 +1,10 @@
+from copione.model.action import Check, Key, Orientation
+from copione.model.doubt import Doubt
 from copione.model.gesture import Contact
+from copione.model.reading import State
+from copione.model.relation import IsState
 from copione.model.step import Step
 from copione.project.journal import unfinished
-from copione.recording.hand import STALE
-from copione.recording.session import IDLE
 from copione.report.defect import Defect, write_up
 from copione.touch.making import drag, hold, swipe, tap, two_fingers
 
@@ -47,17 +49,17 @@ class Exploring(RecordingCase):
     def test_a_touch_that_changed_nothing_is_marked_and_one_read_late_too(self) -> None:
         session = self.begin()
         self.tap(session, "img", "Honeycomb")
-        self.assertEqual((session.recording.steps[-1].words, session.recording.steps[-1].doubt), ('tap image "Honeycomb"', IDLE))
+        self.assertEqual((session.recording.steps[-1].words, session.recording.steps[-1].doubt), ('tap image "Honeycomb"', Doubt.IDLE))
         (kept,) = unfinished(self.project.recordings_folder)
-        self.assertEqual(kept.steps[-1].doubt, IDLE)
+        self.assertEqual(kept.steps[-1].doubt, Doubt.IDLE)
         gesture = session_gesture(session, "button", "Hives")
-        session.felt(gesture, STALE, last=False)
-        self.assertEqual(session.recording.steps[-1].doubt, STALE)
+        session.record_performed_gesture(gesture, Doubt.STALE, last=False)
+        self.assertEqual(session.recording.steps[-1].doubt, Doubt.STALE)
 
     def test_written_down_plainly_gestures_stay_gestures(self) -> None:
         session = self.begin()
         self.form(session)
-        session.plainly = True
+        session.record_plainly(True)
         box = named(session.moment.screen, "slider", "Brood frames").box
         session.touch([swipe(box.left + 40, box.centre[1], box.left + 200, box.centre[1])])
         self.tap(session, "switch", "Queen seen")
@@ -65,7 +67,7 @@ class Exploring(RecordingCase):
         session.touch([drag(field.left + 60, field.centre[1], field.left + 60 + field.width / 2, field.centre[1], 1.5)])
         self.assertEqual(
             self.words(session)[-3:],
-            ['swipe right on slider "Brood frames"', 'tap switch "Queen seen"', 'drag field "Notes" by 0.50 0.00'],
+            ['swipe right on slider "Brood frames"', 'tap switch "Queen seen"', 'drag field "Notes" by 0.5 0'],
         )
 
     def test_what_fingers_do_to_a_canvas_and_a_row_is_told_in_its_own_measures(self) -> None:
@@ -80,10 +82,10 @@ class Exploring(RecordingCase):
         self.assertEqual(words[:2], ['pinch canvas "Apiary map" by 0.5', 'twist canvas "Apiary map" by -30'])
         self.assertRegex(words[2], r'draw on canvas "Apiary map" path "M \.\d+ \.5 L \.\d+ \.5"')
         self.assertEqual(words[3], 'draw on canvas "Apiary map" path "M .5 .5"')
-        session.turn("landscape")
-        session.turn("portrait")
+        session.turn(Orientation.LANDSCAPE)
+        session.turn(Orientation.PORTRAIT)
         self.assertEqual(self.words(session)[-2:], ["turn landscape", "turn portrait"])
-        session.press("back")
+        session.press(Key.BACK)
         self.tap(session, "button", "Hives")
         session.touch([swipe(4, 300, 160, 300)])
         self.assertEqual(self.words(session)[-1], "press back")
@@ -104,7 +106,7 @@ class Exploring(RecordingCase):
         self.form(session)
         session.touch([hold(*named(session.moment.screen, "button", "Save inspection").box.centre)])
         last = session.recording.steps[-1]
-        session.recording.change(last.uid, Step("check", last.step.target, "", "is enabled"))
+        session.recording.change(last.uid, Step(Check(last.step.target, IsState(State.ENABLED))))
         self.assertEqual(self.words(session)[-1], 'check button "Save inspection" is enabled')
         self.assertIn('button "Save inspection"', session.recording.portraits())
 

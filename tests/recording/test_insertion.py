@@ -6,7 +6,7 @@ from copione.project.portraits import load_portraits
 from copione.project.project import Project, frames_folder, portraits_path
 from copione.recording.insertion import Insertion
 from copione.recording.session import Session
-from copione.replay.way import NotThere, up_to, walk
+from copione.replay.approach import NotThere, replay_up_to, up_to
 
 from ..benches import APP, EXAMPLE, SERIALS
 from .test_session import RecordingCase
@@ -28,7 +28,7 @@ class FromHere(RecordingCase):
         line = self.line(words)
         link = self.link()
         heard: list[tuple[int, int]] = []
-        walk(link, self.project, self.loaded, line, SteppedClock(), lambda number, total: heard.append((number, total)))
+        replay_up_to(link, self.project, self.loaded, line, SteppedClock(), lambda number, total: heard.append((number, total)))
         self.assertEqual(heard[-1][0], heard[-1][1])
         into = Insertion.behind(self.loaded, line)
         session = Session(link, self.project, APP, into=into)
@@ -42,7 +42,7 @@ class FromHere(RecordingCase):
         session.recording.new_scene("A look aside")
         self.tap(session, "combobox", "Weather")
         self.tap(session, "option", "Windy")
-        session.recording.vary("Windy", "weather")
+        session.recording.make_variable("Windy", "weather")
         (kept,) = unfinished(self.project.recordings_folder)
         self.assertEqual((kept.into["line"], kept.into["scene"]), (session.into.line, session.into.scene))
         text = self.loaded.document.text.splitlines()
@@ -77,7 +77,7 @@ class FromHere(RecordingCase):
     def test_a_step_stuck_on_the_way_says_which(self) -> None:
         self.lab.phones[SERIALS["Alder 5"]].uninstall(APP)
         with self.assertRaises(NotThere) as caught:
-            walk(self.link(), self.project, self.loaded, self.line("set slider"), SteppedClock())
+            replay_up_to(self.link(), self.project, self.loaded, self.line("set slider"), SteppedClock())
         self.assertIn("launch afresh was stuck on the way", caught.exception.sentence)
 
     def test_only_the_steps_above_are_replayed(self) -> None:

@@ -8,8 +8,11 @@ import time
 from pathlib import Path
 
 from copione.language.document import parse
+from copione.model.action import Key, Note
 from copione.model.errors import FileTrouble
 from copione.model.geometry import Box
+from copione.model.reading import State
+from copione.model.relation import IsShown, IsState, Reads
 from copione.model.step import Step
 from copione.project.journal import JOURNAL, Journal, unfinished
 from copione.project.portraits import load_portraits
@@ -79,7 +82,7 @@ class RecordingCase(LabCase):
         session.type("omb")
         self.tap(session, "button", "Save inspection")
         session.check(likely_checks(named(session.moment.screen, "text", "Today"))[0])
-        session.press("back")
+        session.press(Key.BACK)
 
 
 class Recorded(RecordingCase):
@@ -114,7 +117,7 @@ class Recorded(RecordingCase):
     def test_a_hold_and_a_sideways_swipe_stay_what_they_are(self) -> None:
         session = self.begin()
         session.touch([hold(*named(session.moment.screen, "button", "About").box.centre)])
-        session.press("back")
+        session.press(Key.BACK)
         self.tap(session, "button", "Hives")
         box = named(session.moment.screen, "listitem", "Hive 2").box
         session.touch([swipe(box.right - 30, box.centre[1], box.left + 30, box.centre[1])])
@@ -146,12 +149,12 @@ class Recorded(RecordingCase):
         self.form(session)
         screen = session.moment.screen
         table = {
-            ("switch", "Queen seen"): "is off",
-            ("slider", "Brood frames"): "reads",
-            ("button", "Save inspection"): "is shown",
+            ("switch", "Queen seen"): IsState(State.OFF),
+            ("slider", "Brood frames"): Reads("3"),
+            ("button", "Save inspection"): IsShown(),
         }
         for (role, name), relation in table.items():
-            self.assertEqual(likely_checks(named(screen, role, name))[0].step.relation, relation)
+            self.assertEqual(likely_checks(named(screen, role, name))[0].step.action.relation, relation)
         self.assertEqual(checkable(screen, *named(screen, "slider", "Brood frames").box.centre).role, "slider")
         self.assertIsNone(checkable(screen, -5, 4))
 
@@ -176,10 +179,10 @@ class Changing(LabCase):
         recording.redo()
         recording.rename_scene("Scene 1", "Form")
         self.assertEqual(recording.script("x").scenes[0].name, "Form")
-        recording.vary("Calm", "temper")
+        recording.make_variable("Calm", "temper")
         self.assertIn("{temper}", recording.steps[0].words)
         self.assertIn(recording.steps[0].step.key(), recording.portraits())
-        recording.change(recording.steps[0].uid, Step("note", value="n"))
+        recording.change(recording.steps[0].uid, Step(Note("n")))
         self.assertEqual(recording.take_back().words, 'note "n"')
         self.assertIsNone(recording.take_back())
 
@@ -237,7 +240,7 @@ class Journals(RecordingCase):
             while True:
                 for name in ("About", "back"):
                     if name == "back":
-                        session.press("back")
+                        session.press(Key.BACK)
                     else:
                         e = next(e for e in session.moment.screen if e.name == name and e.role == "button")
                         session.touch([tap(*e.box.centre)])

@@ -1,13 +1,14 @@
 from pathlib import Path
 
+from copione.model.doubt import Doubt
 from copione.model.geometry import Box
 from copione.model.outcome import Outcome
+from copione.model.relation import LooksAsRecorded
 from copione.project.journal import unfinished
 from copione.project.portraits import load_portraits
 from copione.project.project import portraits_path
 from copione.recording.checks import area_checks, likely_checks
 from copione.recording.session import Session
-from copione.recording.spots import ONLY_PLACE
 from copione.touch.making import double_tap, hold, swipe, tap, two_fingers
 
 from ..benches import EXAMPLE, named
@@ -45,7 +46,7 @@ class WithoutATree(RecordingCase):
             ],
         )
         last = session.recording.steps[-1]
-        self.assertEqual((last.bars, last.doubt), (1, ONLY_PLACE))
+        self.assertEqual((last.bars, last.doubt), (1, Doubt.ONLY_PLACE))
         session.journal.close()
         (kept,) = unfinished(self.project.recordings_folder)
         self.assertEqual(kept.steps[2].portraits[0][1].part, session.recording.steps[2].portraits[0][1].part)
@@ -64,7 +65,7 @@ class WithoutATree(RecordingCase):
         inner = area_checks(screen, (412, 892), box.part(Box(0.2, 0.2, 0.5, 0.8)), 3)[0]
         self.assertEqual((inner.step.target.name, inner.step.place), ("Honeycomb 3", False))
         first = likely_checks(named(screen, "img", "Honeycomb"))[0]
-        self.assertEqual(first.step.relation, "looks as recorded")
+        self.assertEqual(first.step.action.relation, LooksAsRecorded())
 
 
 class ReplayedElsewhere(RecordingCase):

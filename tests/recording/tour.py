@@ -11,6 +11,7 @@ from pathlib import Path
 from copione.links.adb.link import AdbLink
 from copione.links.adb.server import AdbServer
 from copione.links.bench import Bench
+from copione.model.action import Key
 from copione.model.clock import SystemClock
 from copione.model.gesture import Contact
 from copione.model.screen import Element
@@ -77,7 +78,7 @@ def tour(session: Session, guest: Guest) -> None:
     box = guest.see("canvas", "Comb sketch").box
     shares = ((0.2, 0.2), (0.7, 0.3), (0.5, 0.8), (0.2, 0.2))
     guest.put([making.freehand([(box.left + x * box.width, box.top + y * box.height) for x, y in shares])])
-    session.press("back")
+    session.press(Key.BACK)
     scene("Inspection")
     guest.tap("button", "New inspection")
     slider = guest.see("slider", "Brood frames").box
@@ -99,24 +100,24 @@ def tour(session: Session, guest: Guest) -> None:
     guest.tap("button", "Only while it is used")
     guest.tap("button", "Save inspection")
     guest.tap("button", "Back to hives")
-    session.press("back")
+    session.press(Key.BACK)
     scene("Map and rounds")
     guest.tap("button", "Apiary map")
     middle = guest.see("canvas", "Apiary map").box.centre
     guest.put(making.two_fingers(middle, 120, scale=2.0))
     guest.put(making.two_fingers(middle, 120, angle=40))
     guest.put(making.two_fingers(middle, 60, shift=(80, 22)))
-    session.press("back")
+    session.press(Key.BACK)
     guest.tap("button", "Rounds")
     handle, there = (guest.see("listitem", name).box for name in ("Orchard", "Lime avenue"))
     x = max(e.box.centre[0] for e in guest.see("listitem", "Orchard").descendants() if e.role == "img")
     guest.put([making.drag(x, handle.centre[1], x, there.centre[1], 0.8)])
-    session.press("back")
+    session.press(Key.BACK)
     scene("Tasks and settings")
     guest.tap("button", "Tasks")
     rows = [e for e in session.moment.screen or () if e.role == "switch"]
     guest.put([making.tap(*rows[3].box.centre)])
-    session.press("back")
+    session.press(Key.BACK)
     guest.tap("button", "Settings")
     guest.tap("switch", "Night mode")
     guest.tap("button", "More days")
@@ -126,11 +127,11 @@ def tour(session: Session, guest: Guest) -> None:
     guest.tap("textbox", "Password")
     guest.write("honey")
     guest.tap("button", "Sign in")
-    session.press("back")
-    session.press("back")
+    session.press(Key.BACK)
+    session.press(Key.BACK)
     scene("Scale and about")
     guest.tap("button", "Hive scale")
-    session.press("back")
+    session.press(Key.BACK)
     guest.tap("button", "About")
 
 

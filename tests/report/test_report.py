@@ -8,6 +8,7 @@ from PIL import Image
 
 from copione.model.geometry import Box
 from copione.model.outcome import Outcome
+from copione.model.take import TakeName
 from copione.project.archive import RunRecord, TakeRecord
 from copione.report.junit import junit
 from copione.report.lanes_of import lanes_of
@@ -28,8 +29,8 @@ class Reports(unittest.TestCase):
         good = replace(result(1), before="0001.png", box=Box(10, 10, 100, 60))
         bad = replace(result(1, Outcome.STUCK, EVIL), before="missing.png", box=Box(0, 0, 9, 9))
         takes = (
-            TakeRecord(folder, ALDER, 1, {}, "2.4", (good, result(2, Outcome.ADAPTED, "its id is gone"))),
-            TakeRecord(folder, replace(WREN, name=EVIL), 1, {}, "", (bad, result(2, Outcome.UNREACHED))),
+            TakeRecord(folder, TakeName(ALDER.name), ALDER, {}, "2.4", (good, result(2, Outcome.ADAPTED, "its id is gone"))),
+            TakeRecord(folder, TakeName(EVIL), replace(WREN, name=EVIL), {}, "", (bad, result(2, Outcome.UNREACHED))),
         )
         self.run_record = RunRecord(folder, "Spring", 'tap "<b>"', "bees", 1e9, 3.0, "Alder 5", takes, False)
 

@@ -2,9 +2,10 @@ import random
 import unittest
 
 from copione.model.gesture import Contact
+from copione.model.strokes import svg_strokes
 from copione.touch import making
 from copione.touch.panel import parse_events, tracks
-from copione.touch.path import svg_strokes, svg_words
+from copione.touch.path import svg_words
 from copione.touch.reading import read_contacts, read_tracks
 from copione.touch.thresholds import HOLD_S, SLOP
 

@@ -1,38 +1,77 @@
-"""Every action once: its words, its shortcut, what it does. Menu bar, palette and keys are made from the same list."""
+"""Every action once: its words, its shortcut, what it does and where. Menu bar, palette and keys are made from the same list."""
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from enum import Enum
 
 from PySide6.QtGui import QAction, QKeySequence
-from PySide6.QtWidgets import QMainWindow, QMenuBar
+from PySide6.QtWidgets import QMainWindow, QMenu
+
+
+class Scope(Enum):
+    """Where an action's shortcut works. Menu and palette offer it wherever its page is in sight."""
+
+    EVERYWHERE = "on every page"
+    PAGE = "on the page that declares it"
+    MENU = "nowhere: the widget it belongs to takes the keys itself, and nothing else does"
 
 
 @dataclass(frozen=True)
 class Entry:
-    """`menu` names the menu it stands in; `when` tells whether it can be done now."""
+    """`menu` names the menu it stands in; `keys` its shortcut, empty for none; `when` tells whether it can be done now."""
 
     menu: str
     words: str
     keys: str
     act: Callable[[], object]
     when: Callable[[], bool] = lambda: True
+    scope: Scope = Scope.EVERYWHERE
 
 
-def install(window: QMainWindow, entries: list[Entry]) -> list[QAction]:
-    """Menus and shortcuts for all entries, in order."""
-    bar: QMenuBar = window.menuBar()
-    menus = {}
-    made = []
-    for entry in entries:
-        menu = menus.get(entry.menu) or menus.setdefault(entry.menu, bar.addMenu(entry.menu))
-        action = QAction(entry.words, window)
-        if entry.keys:
-            action.setShortcut(QKeySequence(entry.keys))
-        action.triggered.connect(lambda _checked=False, e=entry: e.act() if e.when() else None)
-        menu.addAction(action)
-        menu.aboutToShow.connect(lambda a=action, e=entry: a.setEnabled(e.when()))
-        menu.aboutToHide.connect(lambda a=action: a.setEnabled(True))
-        made.append(action)
-    return made
+class Actions:
+    """Menus and shortcuts of the window and its pages; a page's own work only while it is in sight."""
+
+    def __init__(self, window: QMainWindow) -> None:
+        self._window = window
+        self._menus: dict[str, QMenu] = {}
+        self._made: list[tuple[object, Entry, QAction]] = []
+        self._page: object = None
+
+    def add(self, entries: Sequence[Entry], page: object = None) -> None:
+        """Those of the window, or of a page."""
+        for entry in entries:
+            menu = self._menus.get(entry.menu)
+            if menu is None:
+                menu = self._menus[entry.menu] = self._window.menuBar().addMenu(entry.menu)
+                menu.aboutToShow.connect(self._refresh)
+                menu.aboutToHide.connect(self._enable)
+            action = QAction(entry.words, self._window)
+            if entry.keys and entry.scope is not Scope.MENU:
+                action.setShortcut(QKeySequence(entry.keys))
+            action.triggered.connect(lambda _checked=False, e=entry: e.act() if e.when() else None)
+            menu.addAction(action)
+            self._made.append((page, entry, action))
+        self._enable()
+
+    def show_page(self, page: object) -> None:
+        """That page is in sight now."""
+        self._page = page
+        self._enable()
+
+    def possible(self) -> list[Entry]:
+        """What can be done now, here."""
+        return [entry for page, entry, _ in self._made if self._here(page, entry) and entry.when()]
+
+    def _here(self, page: object, entry: Entry) -> bool:
+        return page is None or page is self._page or entry.scope is Scope.EVERYWHERE
+
+    def _enable(self) -> None:
+        """A shortcut is alive wherever it may work; whether it can be done is asked when it is used."""
+        for page, entry, action in self._made:
+            action.setEnabled(self._here(page, entry))
+
+    def _refresh(self) -> None:
+        for page, entry, action in self._made:
+            action.setEnabled(self._here(page, entry) and entry.when())

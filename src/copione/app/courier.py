@@ -1,64 +1,97 @@
-"""Results of the devices' threads, brought to Qt's thread in order."""
+"""Results of other threads, brought to Qt's thread in order; and work that Qt's thread must not do itself, done aside."""
 
 from __future__ import annotations
 
+import logging
 from collections.abc import Callable
 from concurrent.futures import CancelledError, Future, ThreadPoolExecutor
-from typing import Any
+from typing import TypeVar
 
 from PySide6.QtCore import QObject, Qt, Signal, Slot
 
 from ..model.errors import CopioneError
 
+LOG = logging.getLogger(__name__)
+T = TypeVar("T")
+
+
+def _ignore(_error: CopioneError) -> None:
+    """Nobody is told."""
+
 
 class Courier(QObject):
-    """`bring` may be called from any thread; the call is made on the thread this object lives in."""
+    """`bring` may be called from any thread; the call is made on the thread this object lives in.
+
+    Files are read and written one after the other on a thread of their own, so what was written first is there first; what only takes
+    thinking has another, and where something newer was asked for meanwhile, the older question is not answered any more.
+    """
 
     _arrived = Signal(object)
 
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self._open = True
-        self._aside: ThreadPoolExecutor | None = None
+        self._files = ThreadPoolExecutor(1, "files")
+        self._thinking = ThreadPoolExecutor(1, "thinking")
+        self._newest: dict[str, int] = {}
         self._arrived.connect(self._make, Qt.ConnectionType.QueuedConnection)
 
-    def bring(self, call: Callable[[], None]) -> None:
+    def bring(self, call: Callable[[], object]) -> None:
+        """Make a call on Qt's thread."""
         if self._open:
             self._arrived.emit(call)
 
-    def aside(
-        self, job: Callable[[], Any], done: Callable[[Any], None], failed: Callable[[CopioneError], None] = lambda error: None
+    def with_files(
+        self, job: Callable[[], T], done: Callable[[T], object] = lambda result: None, failed: Callable[[CopioneError], object] = _ignore
     ) -> None:
-        """Do something that takes a while, and no device, on a thread of its own; one after the other."""
-        if self._aside is None:
-            self._aside = ThreadPoolExecutor(1, "aside")
-        self.follow(self._aside.submit(job), done, failed)
+        """Read or write files, in order."""
+        if self._open:
+            self.deliver(self._files.submit(job), done, failed)
+
+    def files_done(self) -> None:
+        """Wait until every file that was asked for so far is read or written. Not on Qt's thread while the window is open."""
+        if self._open:
+            self._files.submit(lambda: None).result()
+
+    def think(self, job: Callable[[], T], done: Callable[[T], object], failed: Callable[[CopioneError], object] = _ignore) -> None:
+        """Work out something that takes a while."""
+        if self._open:
+            self.deliver(self._thinking.submit(job), done, failed)
+
+    def think_newest(self, about: str, job: Callable[[], T], done: Callable[[T], object]) -> None:
+        """The same, unless something newer of that name is asked for before it is done."""
+        number = self._newest[about] = self._newest.get(about, 0) + 1
+
+        def current() -> bool:
+            return self._newest[about] == number
+
+        self.think(lambda: job() if current() else None, lambda found: done(found) if found is not None and current() else None)
 
     def close(self) -> None:
+        """Bring nothing any more; files that were to be written are written first."""
         self._open = False
-        if self._aside is not None:
-            self._aside.shutdown(wait=False, cancel_futures=True)
+        self._thinking.shutdown(wait=False, cancel_futures=True)
+        self._files.shutdown(wait=True)
 
     @Slot(object)
-    def _make(self, call: Callable[[], None]) -> None:
+    def _make(self, call: Callable[[], object]) -> None:
         if self._open:
             call()
 
-    def follow(self, future: Future[Any], done: Callable[[Any], None], failed: Callable[[CopioneError], None]) -> None:
-        """Call `done` with the result, or `failed` with the error, on this thread. Errors that are not ours surface in Qt's thread."""
-
-        def arrived(future: Future[Any]) -> None:
-            self.bring(lambda: self._hand_on(future, done, failed))
-
-        future.add_done_callback(arrived)
+    def deliver(self, future: Future[T], done: Callable[[T], object], failed: Callable[[CopioneError], object]) -> None:
+        """Call `done` with the result, or `failed` with the error, on this thread. An error that is not ours is told as one of the program."""
+        future.add_done_callback(lambda future: self.bring(lambda: self._hand_on(future, done, failed)))
 
     @staticmethod
-    def _hand_on(future: Future[Any], done: Callable[[Any], None], failed: Callable[[CopioneError], None]) -> None:
+    def _hand_on(future: Future[T], done: Callable[[T], object], failed: Callable[[CopioneError], object]) -> None:
         try:
             result = future.result()
         except CancelledError:
-            return
+            failed(CopioneError("The device went away before it was done."))
         except CopioneError as error:
             failed(error)
+        except Exception as error:
+            LOG.exception("an error of the program on another thread")
+            failed(CopioneError(f"Copione met an error of its own: {type(error).__name__}: {error}"))
         else:
             done(result)

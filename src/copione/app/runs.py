@@ -2,31 +2,28 @@
 
 from __future__ import annotations
 
+import time
 from collections.abc import Sequence
-from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, Signal
 
-from ..comparison.findings import Finding, findings
 from ..comparison.lanes import Lane, Lanes, lay
-from ..links.bench import Device
 from ..model.clock import SystemClock
-from ..model.device import DeviceProfile
 from ..model.errors import CopioneError
-from ..model.outcome import Result
-from ..project.archive import TakeRecord, read_run, runs_in, take_folder
-from ..project.project import Loaded, Project
-from ..report.lanes_of import lanes_of
+from ..model.take import TakeName
 from .courier import Courier
+from .follower import Follower, News
 
 if TYPE_CHECKING:
-    from ..replay.run import Run, TakeName
+    from ..links.bench import Device
+    from ..project.project import Loaded, Project
+    from ..replay.run import Run
 
 
 class Runs(QObject):
-    """`lanes` and `findings` are always those of the run that is shown."""
+    """`news` is always that of the run that is shown. `changed` comes with each news, `state_changed` when a run begins, ends or is opened."""
 
     changed = Signal()
     state_changed = Signal()
@@ -35,104 +32,123 @@ class Runs(QObject):
     def __init__(self, courier: Courier, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self.courier = courier
-        self.lanes = Lanes((), ())
-        self.findings: list[Finding] = []
+        self.news = News()
         self.folder: Path | None = None
         self.title = ""
-        self.lead = ""
+        self.when = ""
         self._run: Run | None = None
-        self._live: dict[TakeName, Lane] = {}
-        self._open = 0
+        self._starting = False
+
+    @property
+    def lanes(self) -> Lanes:
+        """The takes side by side."""
+        return self.news.lanes
 
     @property
     def running(self) -> bool:
-        return self._run is not None
+        """Does it go on?"""
+        return self._starting or self._run is not None
 
     @property
     def progress(self) -> tuple[int, int]:
         """Steps done, and steps in all."""
-        done = sum(len(lane.results) for lane in self.lanes.lanes)
-        return done, max(1, len(self.lanes.columns) * len(self.lanes.lanes))
+        return self.lanes.done, max(1, len(self.lanes.columns) * len(self.lanes.lanes))
+
+    def forget(self) -> None:
+        """Show no run."""
+        if not self.running:
+            self.folder, self.title, self.when = None, "", ""
+            self._show(News())
 
     def show_newest(self, project: Project) -> None:
         """The newest run of the archive, if any."""
-        for folder in runs_in(project.runs_folder)[:1]:
-            self.show_run(folder)
+
+        def newest() -> Path | None:
+            from ..project.archive import runs_in
+
+            return next(iter(runs_in(project.runs_folder)), None)
+
+        self.courier.with_files(newest, lambda folder: self.show_run(folder) if folder is not None else None, self._failed)
 
     def show_run(self, folder: Path) -> None:
-        try:
-            record = read_run(folder)
-        except CopioneError as error:
-            self.troubled.emit(error.sentence)
-            return
-        self.folder, self.title, self.lead = folder, record.script, record.lead
-        self._settle(lanes_of(record))
+        """Open a run of the archive."""
 
-    def _settle(self, lanes: Lanes) -> None:
-        self.lanes = lanes
-        self.findings = findings(lanes)
+        def read() -> tuple[str, float, News]:
+            from ..comparison.findings import findings
+            from ..project.archive import read_run
+            from ..report.lanes_of import lanes_of
+
+            record = read_run(folder)
+            lanes = lanes_of(record)
+            return record.script, record.started, News(lanes, findings(lanes))
+
+        def done(found: tuple[str, float, News]) -> None:
+            if not self.running:
+                self.folder, (self.title, started, news) = folder, found
+                self.when = _said(started)
+                self._show(news)
+                self.state_changed.emit()
+
+        self.courier.with_files(read, done, self._failed)
+
+    def _failed(self, error: CopioneError) -> None:
+        self.troubled.emit(error.sentence)
+
+    def _show(self, news: News) -> None:
+        self.news = news
         self.changed.emit()
 
     def start(self, project: Project, loaded: Loaded, devices: Sequence[Device]) -> None:
-        """Raises CopioneError when the run cannot begin."""
-        from ..replay.run import Run, TakeName
-        from ..replay.take import planned
+        """Replay a script on devices. What keeps it from beginning is told."""
 
-        run = Run(project, loaded, devices, self, SystemClock())
-        self._run, self.folder, self.title, self.lead = run, run.folder, loaded.script.name, devices[0].name
-        self._columns = lay([Lane(devices[0].profile or _NOBODY, 1, tuple(planned(loaded.script)))], "").columns
-        self._live = {TakeName(d.name, row): Lane(d.profile or _NOBODY, row, ()) for d in devices for row in range(1, len(loaded.rows) + 1)}
-        self._open = len(self._live)
-        run.start()
-        self._refresh()
+        if self.running or not devices:
+            return
+        self._starting = True
+
+        def prepared() -> tuple[Run, Lanes]:
+            from ..replay.run import Run, places_of
+            from ..replay.take import planned
+
+            clock, profiles = SystemClock(), [d.profile for d in devices if d.profile is not None]
+            firsts = list(zip(places_of(devices), profiles, strict=True))
+            rows = range(1, len(loaded.rows) + 1)
+            empty = [Lane(TakeName(name.device, row, name.which), profile) for name, profile in firsts for row in rows]
+            lanes = lay(empty, profiles[0].name, planned(loaded.script))
+            return Run(project, loaded, devices, Follower(lanes, self._brought, clock), clock), lanes
+
+        def begin(made: tuple[Run, Lanes]) -> None:
+            self._starting = False
+            self._run, lanes = made
+            self.folder, self.title, self.when = self._run.folder, loaded.script.name, _said(time.time())
+            self._show(News(lanes))
+            self._run.start()
+            self.state_changed.emit()
+
+        def failed(error: CopioneError) -> None:
+            self._starting = False
+            self._failed(error)
+            self.state_changed.emit()
+
+        self.courier.with_files(prepared, begin, failed)
         self.state_changed.emit()
 
     def cancel(self) -> None:
+        """Stop the run at the next look of each take."""
         if self._run is not None:
             self._run.cancel()
 
-    # told by the run, on the devices' threads
+    def _brought(self, news: News) -> None:
+        self.courier.bring(lambda: self._arrived(news))
 
-    def take_started(self, take: TakeName, profile: DeviceProfile) -> None:
-        self.courier.bring(lambda: self._started(take))
-
-    def step_done(self, take: TakeName, result: Result) -> None:
-        self.courier.bring(lambda: self._done(take, result))
-
-    def take_ended(self, take: TakeName, trouble: str) -> None:
-        self.courier.bring(lambda: self._ended(trouble))
-
-    # on Qt's thread
-
-    def _started(self, take: TakeName) -> None:
-        if self.folder is None:
-            return
-        lane = self._live[take]
-        self._live[take] = replace(
-            lane, place=TakeRecord(self.folder / "takes" / take_folder(take.device, take.row), lane.device, take.row, {})
-        )
-
-    def _done(self, take: TakeName, result: Result) -> None:
-        lane = self._live[take]
-        self._live[take] = replace(lane, results=(*lane.results, result))
-        self._refresh()
-
-    def _refresh(self) -> None:
-        lanes = lay(self._live.values(), self.lead)
-        self._settle(Lanes(self._columns, lanes.lanes))
-
-    def _ended(self, trouble: str) -> None:
-        if trouble:
+    def _arrived(self, news: News) -> None:
+        for trouble in news.troubles:
             self.troubled.emit(trouble)
-        self._open -= 1
-        if self._open == 0 and self._run is not None:
-            run, self._run = self._run, None
-            try:
-                run.wait()
-            except CopioneError as error:
-                self.troubled.emit(error.sentence)
-            self.show_run(run.folder)
+        if news.ended:
+            self._run = None
+        self._show(news)
+        if news.ended:
             self.state_changed.emit()
 
 
-_NOBODY = DeviceProfile("", "", "", 1, 1, 160)
+def _said(started: float) -> str:
+    return time.strftime("%d %b, %H:%M", time.localtime(started))

@@ -2,97 +2,159 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from collections.abc import Callable, Iterable, Mapping, Sequence
+from dataclasses import dataclass, field
 from statistics import median
 
+from ..model.address import Address
 from ..model.device import DeviceProfile
 from ..model.outcome import Outcome, Result
-from .lanes import Lane, Lanes
-
-SLOW_AMONG, SLOW_TIMES, SLOW_S = 4, 2.0, 2.0  # among so many devices; so many times the median, and so much more in seconds
+from ..model.take import TakeName
+from .lanes import Column, Lane, Lanes
+from .slow import AMONG, is_slow
 
 
 @dataclass(frozen=True)
 class Finding:
-    """One explained difference. `title` and `detail` are sentences; `apart` says what only the failing devices are, or is empty."""
+    """One explained difference at one step. `title` and `detail` are sentences; `apart`: what only the failing devices are, or empty.
 
+    `slow`: the step was done, and took much longer than elsewhere. `takes` are those that it is about, `passing` those that did it.
+    """
+
+    address: Address
     number: int
     outcome: Outcome
+    slow: bool
     step: str
     title: str
     detail: str
     apart: str
-    lanes: tuple[Lane, ...]
-    passing: tuple[Lane, ...]
+    takes: tuple[TakeName, ...]
+    passing: tuple[TakeName, ...]
+
+    @property
+    def flag(self) -> str:
+        """Its kind in one word."""
+        return "slow" if self.slow else self.outcome.value
 
 
-def findings(lanes: Lanes) -> list[Finding]:
+_ORDER = (Outcome.STUCK, Outcome.DIFFERS, Outcome.HELD)
+
+
+@dataclass(frozen=True)
+class Findings:
+    """The findings of a run, kept by step, so that a result brings only those of its own step up to date."""
+
+    by_step: Mapping[Address, tuple[Finding, ...]] = field(default_factory=dict)
+
+    @classmethod
+    def of(cls, lanes: Lanes) -> Findings:
+        """Those of a run as it stands."""
+        return cls().updated(lanes, (column.address for column in lanes.columns))
+
+    def updated(self, lanes: Lanes, addresses: Iterable[Address]) -> Findings:
+        """The same where nothing but the results of those steps has changed."""
+        changed = dict(self.by_step)
+        for address in set(addresses):
+            column = lanes.column(address)
+            found = _at(lanes, column) if column is not None else ()
+            if found:
+                changed[address] = found
+            else:
+                changed.pop(address, None)
+        return Findings(changed)
+
+    def ordered(self) -> tuple[Finding, ...]:
+        """Worst first, then by step, then by how many takes."""
+        every = (finding for several in self.by_step.values() for finding in several)
+        return tuple(sorted(every, key=lambda f: (_ORDER.index(f.outcome), f.number, -len(f.takes))))
+
+
+def findings(lanes: Lanes) -> tuple[Finding, ...]:
     """Stuck, differing and slow steps gathered over devices and rows, worst first, then by step."""
-    groups: dict[tuple[int, Outcome, str], list[Lane]] = {}
-    for lane in lanes.lanes:
-        for result in lane.results:
-            if result.outcome in (Outcome.STUCK, Outcome.DIFFERS):
-                groups.setdefault((result.number, result.outcome, _kind(result)), []).append(lane)
-    found = [_finding(lanes, number, outcome, failing) for (number, outcome, _), failing in groups.items()]
-    order = [Outcome.STUCK, Outcome.DIFFERS, Outcome.HELD]
-    return sorted([*found, *_slow(lanes)], key=lambda f: (order.index(f.outcome), f.number, -len(f.lanes)))
+    return Findings.of(lanes).ordered()
 
 
-def slow_beside(seconds: float, others: Sequence[float]) -> float | None:
-    """What a step usually takes, when `seconds` is slow beside the others; None when it is not, or when there are too few to tell."""
-    if len(others) < SLOW_AMONG - 1:
+def _at(lanes: Lanes, column: Column) -> tuple[Finding, ...]:
+    """The findings of one step."""
+    cells = lanes.cells(column.address)
+    groups: list[list[tuple[Lane, Result]]] = []
+    for lane, result in cells:
+        if result.outcome in (Outcome.STUCK, Outcome.DIFFERS):
+            group = next((each for each in groups if _same_kind(each[0][1], result)), None)
+            if group is None:
+                groups.append([(lane, result)])
+            else:
+                group.append((lane, result))
+    found = [_finding(lanes, column, cells, group) for group in groups]
+    slow = _slow(column, cells)
+    return (*found, slow) if slow is not None else tuple(found)
+
+
+def _same_kind(one: Result, other: Result) -> bool:
+    """One finding? What reads otherwise is one, whatever it reads; what is stuck is one where the reason is the same."""
+    if one.outcome is not other.outcome:
+        return False
+    if one.outcome is Outcome.DIFFERS:
+        return True
+    return one.why is other.why or (one.why is not None and other.why is not None and one.why.same(other.why))
+
+
+def _slow(column: Column, cells: Sequence[tuple[Lane, Result]]) -> Finding | None:
+    """A step that was done, and took one device several times as long as the others."""
+    timed = [(lane, result.seconds) for lane, result in cells if result.outcome.good]
+    if len(timed) < AMONG:
         return None
-    usual = median([seconds, *others])
-    return usual if seconds > SLOW_TIMES * usual and seconds > usual + SLOW_S else None
-
-
-def _slow(lanes: Lanes) -> list[Finding]:
-    """Steps that were done, and took one device several times as long as the others."""
-    found = []
-    for index, column in enumerate(lanes.columns):
-        timed = [
-            (lane, lane.results[index].seconds) for lane in lanes.lanes if index < len(lane.results) and lane.results[index].outcome.good
-        ]
-        every = [seconds for _, seconds in timed]
-        slow = [(lane, seconds) for i, (lane, seconds) in enumerate(timed) if slow_beside(seconds, every[:i] + every[i + 1 :]) is not None]
-        if slow:
-            usual = median(every)
-            rest = tuple(lane for lane, _ in timed if lane not in [each for each, _ in slow])
-            names = list(dict.fromkeys(lane.device.name for lane, _ in slow))
-            apart = what_sets_apart([lane.device for lane, _ in slow], [lane.device for lane in rest])
-            detail = f"Step {column.number} took {max(s for _, s in slow):.1f} s, {usual:.1f} s elsewhere."
-            title = f"Slow on {_and(names)}: {column.words}"
-            found.append(Finding(column.number, Outcome.HELD, column.words, title, detail, apart, tuple(lane for lane, _ in slow), rest))
-    return found
-
-
-def _kind(result: Result) -> str:
-    """Reasons that differ only in what was read are one finding."""
-    return result.reason if result.outcome is Outcome.STUCK else "differs"
-
-
-def _finding(lanes: Lanes, number: int, outcome: Outcome, failing: Sequence[Lane]) -> Finding:
-    first = failing[0].results[number - 1]
-    names = list(dict.fromkeys(lane.device.name for lane in failing))
-    tried = [lane for lane in lanes.lanes if len(lane.results) >= number and lane.results[number - 1].outcome is not Outcome.UNREACHED]
-    passing = tuple(lane for lane in tried if lane.results[number - 1].outcome.good)
-    devices = len({lane.device.name for lane in tried})
-    rows = {lane.row for lane in lanes.lanes}
-    where = f"{len(names)} of {devices} devices" if devices > 1 else "the only device"
-    if len(rows) > 1:
-        where += f", {len({lane.row for lane in failing})} of {len(rows)} data rows"
-    verb = "Stuck" if outcome is Outcome.STUCK else "Differs"
+    usual = median(seconds for _, seconds in timed)
+    slow = [(lane, seconds) for lane, seconds in timed if is_slow(seconds, usual)]
+    if not slow:
+        return None
+    late = {lane.name for lane, _ in slow}
+    rest = [lane for lane, _ in timed if lane.name not in late]
+    names = list(dict.fromkeys(lane.device.name for lane, _ in slow))
     return Finding(
-        number=number,
-        outcome=outcome,
+        address=column.address,
+        number=column.number,
+        outcome=Outcome.HELD,
+        slow=True,
+        step=column.words,
+        title=f"Slow on {_and(names)}: {column.words}",
+        detail=f"Step {column.number} took {max(s for _, s in slow):.1f} s, {usual:.1f} s elsewhere.",
+        apart=what_sets_apart([lane.device for lane, _ in slow], [lane.device for lane in rest]),
+        takes=tuple(lane.name for lane, _ in slow),
+        passing=tuple(lane.name for lane in rest),
+    )
+
+
+def _finding(lanes: Lanes, column: Column, cells: Sequence[tuple[Lane, Result]], failing: Sequence[tuple[Lane, Result]]) -> Finding:
+    first = failing[0][1]
+    names = list(dict.fromkeys(lane.device.name for lane, _ in failing))
+    tried = [(lane, result) for lane, result in cells if result.outcome is not Outcome.UNREACHED]
+    passing = [lane for lane, result in tried if result.outcome.good]
+    devices = len({(lane.name.device, lane.name.which) for lane, _ in tried})
+    rows = {lane.row for lane in lanes.lanes}
+    where = (
+        f"{len({(lane.name.device, lane.name.which) for lane, _ in failing})} of {devices} devices" if devices > 1 else "the only device"
+    )
+    if len(rows) > 1:
+        where += f", {len({lane.row for lane, _ in failing})} of {len(rows)} data rows"
+    verb = "Stuck" if first.outcome is Outcome.STUCK else "Differs"
+    return Finding(
+        address=column.address,
+        number=column.number,
+        outcome=first.outcome,
+        slow=False,
         step=first.step,
         title=f"{verb} on {_and(names)}: {first.step}",
-        detail=f"Step {number}, on {where}. {_sentence(first.reason)}",
-        apart=what_sets_apart([lane.device for lane in failing], [lane.device for lane in passing]),
-        lanes=tuple(failing),
-        passing=passing,
+        detail=f"Step {column.number}, on {where}. {_sentence(first.reason)}",
+        apart=what_sets_apart([lane.device for lane, _ in failing], [lane.device for lane in passing]),
+        takes=tuple(lane.name for lane, _ in failing),
+        passing=tuple(lane.name for lane in passing),
     )
+
+
+def _devices(cells: Sequence[tuple[Lane, Result]]) -> int:
+    return len({(lane.name.device, lane.name.which) for lane, _ in cells})
 
 
 @dataclass(frozen=True)
@@ -123,9 +185,9 @@ def what_sets_apart(failing: Sequence[DeviceProfile], passing: Sequence[DevicePr
     for trait in _NUMBERS:
         bad, good = [trait.value(d) for d in failing], [trait.value(d) for d in passing]
         if max(bad) < min(good):
-            parts.append(_apart(trait, max(bad), len(set(bad)) > 1, min(good), len(set(good)) > 1, ("or less", "and more")))
+            parts.append(_beyond(trait, max(bad), len(set(bad)) > 1, min(good), len(set(good)) > 1, ("or less", "and more")))
         elif min(bad) > max(good):
-            parts.append(_apart(trait, min(bad), len(set(bad)) > 1, max(good), len(set(good)) > 1, ("or more", "and less")))
+            parts.append(_beyond(trait, min(bad), len(set(bad)) > 1, max(good), len(set(good)) > 1, ("or more", "and less")))
     for name, value in _WORDS.items():
         bad_words, good_words = {value(d) for d in failing}, {value(d) for d in passing}
         if len(bad_words) == 1 and not bad_words & good_words:
@@ -136,7 +198,7 @@ def what_sets_apart(failing: Sequence[DeviceProfile], passing: Sequence[DevicePr
     return f"{who} with: {'; '.join(parts[:MOST_TRAITS])}."
 
 
-def _apart(trait: _Trait, bad: float, bad_spread: bool, good: float, good_spread: bool, words: tuple[str, str]) -> str:
+def _beyond(trait: _Trait, bad: float, bad_spread: bool, good: float, good_spread: bool, words: tuple[str, str]) -> str:
     """`text at 130 % (the others 100 %)`."""
     failing = trait.words(bad) + (f" {words[0]}" if bad_spread else "")
     passing = trait.words(good).removeprefix("text at ") + (f" {words[1]}" if good_spread else "")

@@ -1,72 +1,199 @@
-"""Takes as lanes: rows of outcomes, step by step, with checks that span devices judged."""
+"""Takes as lanes: rows of outcomes, step by step, with checks that span devices judged; one result is folded in at a time."""
 
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Iterable, Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+from dataclasses import dataclass, field, replace
+from pathlib import Path
 
+from ..model.action import Action, Check
+from ..model.address import Address
 from ..model.device import DeviceProfile
-from ..model.outcome import Outcome, Result
-
-SAME = "reads the same on every device"
+from ..model.outcome import Cause, Outcome, Reason, Result
+from ..model.relation import SameEverywhere
+from ..model.take import TakeName
 
 
 @dataclass(frozen=True)
 class Column:
-    """One step of the script, as the lead did it."""
+    """One execution of one step: where it stands in the script, and as some take did it. `number` counts the columns from 1."""
 
     number: int
+    address: Address
     scene: str
-    verb: str
     words: str
+    action: Action | None = None
+
+
+@dataclass(frozen=True)
+class Cell:
+    """One result's place."""
+
+    take: TakeName
+    address: Address
 
 
 @dataclass(frozen=True)
 class Lane:
-    """One take: its device, row, and a result a step; fewer while it runs. `place` tells where its pictures are."""
+    """One take. `own` are its results as the take gave them, `judged` those that the other devices' readings made another.
 
+    `folder` is the take's, where its pictures are; None where nothing is kept.
+    """
+
+    name: TakeName
     device: DeviceProfile
-    row: int
-    results: tuple[Result, ...]
-    place: object = None
+    own: Mapping[Address, Result] = field(default_factory=dict)
+    judged: Mapping[Address, Result] = field(default_factory=dict)
+    folder: Path | None = None
     build: str = ""
+    seconds: float = 0.0
+
+    @classmethod
+    def of(cls, name: TakeName, device: DeviceProfile, results: Iterable[Result], folder: Path | None = None, build: str = "") -> Lane:
+        """A lane of results that are there."""
+        own = {result.address: result for result in results}
+        return cls(name, device, own, {}, folder, build, sum(result.seconds for result in own.values()))
 
     @property
-    def seconds(self) -> float:
-        return sum(r.seconds for r in self.results)
+    def row(self) -> int:
+        """The data row."""
+        return self.name.row
+
+    def result(self, address: Address) -> Result | None:
+        """What became of that step there; None while it has not been done."""
+        return self.judged.get(address) or self.own.get(address)
+
+    def results(self) -> Iterator[Result]:
+        """Every result, as they came."""
+        return (self.judged.get(address, result) for address, result in self.own.items())
 
 
 @dataclass(frozen=True)
 class Lanes:
-    columns: tuple[Column, ...]
-    lanes: tuple[Lane, ...]
+    """All takes of a run, the lead's first, and the union of what they did in the order of the script.
 
-    def counts(self) -> Counter[Outcome]:
-        return Counter(r.outcome for lane in self.lanes for r in lane.results)
+    `counts` of outcomes; `wrong`: for each address how many takes did not do it; `longest` of all steps, in seconds; `changed`: the cells
+    in which this differs from the lanes that it was made of.
+    """
+
+    columns: tuple[Column, ...] = ()
+    lanes: tuple[Lane, ...] = ()
+    counts: Mapping[Outcome, int] = field(default_factory=dict)
+    wrong: Mapping[Address, int] = field(default_factory=dict)
+    longest: float = 0.0
+    changed: tuple[Cell, ...] = ()
+    places: Mapping[TakeName, int] = field(default_factory=dict, repr=False)
+    numbers: Mapping[Address, int] = field(default_factory=dict, repr=False)
+
+    def lane(self, name: TakeName) -> Lane | None:
+        """The lane of a take."""
+        place = self.places.get(name)
+        return self.lanes[place] if place is not None else None
+
+    def column(self, address: Address) -> Column | None:
+        """The column of an address."""
+        number = self.numbers.get(address)
+        return self.columns[number] if number is not None else None
+
+    @property
+    def done(self) -> int:
+        """How many results there are."""
+        return sum(self.counts.values())
+
+    def cells(self, address: Address) -> list[tuple[Lane, Result]]:
+        """What became of one step in each take that has come to it."""
+        return [(lane, result) for lane in self.lanes if (result := lane.result(address)) is not None]
+
+    def with_take(self, name: TakeName, folder: Path, build: str) -> Lanes:
+        """A take has begun: where its pictures are, and the app's build."""
+        place = self.places[name]
+        lane = replace(self.lanes[place], folder=folder, build=build)
+        return replace(self, lanes=(*self.lanes[:place], lane, *self.lanes[place + 1 :]), changed=())
+
+    def with_result(self, name: TakeName, result: Result) -> Lanes:
+        """One more result of a take that is here. What it costs does not depend on how many there are."""
+        place, address = self.places[name], result.address
+        old = self.lanes[place]
+        lane = replace(old, own={**old.own, address: result}, seconds=old.seconds + result.seconds)
+        lanes = list(self.lanes)
+        lanes[place] = lane
+        changed = [Cell(name, address)]
+        before = {place: old.result(address)}
+        if _spans_devices(result):
+            for other in [i for i, each in enumerate(lanes) if each.row == lane.row]:
+                before.setdefault(other, lanes[other].result(address))
+            for other, judged in _judge(lanes, address, lane.row).items():
+                lanes[other] = judged
+                if other != place:
+                    changed.append(Cell(judged.name, address))
+        counts, wrong = Counter(self.counts), self.wrong.get(address, 0)
+        for other, was in before.items():
+            now = lanes[other].result(address)
+            for each, step in ((was, -1), (now, 1)):
+                if each is not None:
+                    counts[each.outcome] += step
+                    wrong += step * (not each.outcome.good)
+        made = replace(
+            self,
+            lanes=tuple(lanes),
+            counts=counts,
+            wrong={**self.wrong, address: wrong},
+            longest=max(self.longest, result.seconds),
+            changed=tuple(changed),
+        )
+        return made if address in self.numbers else _with_columns(made, [*self.columns, _column(result)])
 
 
-def lay(lanes: Iterable[Lane], lead: str) -> Lanes:
-    """The lanes in order, the lead's first, with cross-device checks judged row by row."""
-    ordered = sorted(lanes, key=lambda lane: lane.device.name != lead)
-    judged = _judged(ordered)
-    longest = max(judged, key=lambda lane: len(lane.results), default=None)
-    columns = tuple(Column(r.number, r.scene, r.verb, r.step) for r in longest.results) if longest else ()
-    return Lanes(columns, tuple(judged))
+def lay(lanes: Iterable[Lane], lead: str, planned: Iterable[Result] = ()) -> Lanes:
+    """The lanes with the lead's first and cross-device checks judged row by row. `planned`: columns that are there before any result."""
+    ordered = sorted(lanes, key=lambda lane: lane.name.device != lead)
+    found: dict[Address, Result] = {}
+    for result in (*planned, *(result for lane in ordered for result in lane.own.values())):
+        found.setdefault(result.address, result)
+    for address in [address for address, result in found.items() if _spans_devices(result)]:
+        for row in {lane.row for lane in ordered}:
+            for place, judged in _judge(ordered, address, row).items():
+                ordered[place] = judged
+    every = [result for lane in ordered for result in lane.results()]
+    laid = Lanes(
+        lanes=tuple(ordered),
+        counts=Counter(result.outcome for result in every),
+        wrong=Counter(result.address for result in every if not result.outcome.good),
+        longest=max((result.seconds for result in every), default=0.0),
+        places={lane.name: place for place, lane in enumerate(ordered)},
+    )
+    return _with_columns(laid, [_column(result) for result in found.values()])
 
 
-def _judged(lanes: Sequence[Lane]) -> list[Lane]:
-    """Readings of a `the same on every device` check against the first lane's of that row."""
-    reference: dict[tuple[int, int], tuple[str, str]] = {}
-    done = []
-    for lane in lanes:
-        results = []
-        for result in lane.results:
-            if result.step.endswith(SAME) and result.outcome.good:
-                read, where = reference.setdefault((lane.row, result.number), (result.read, lane.device.name))
-                if read != result.read:
-                    said = f"reads “{result.read}” here, “{read}” on {where}"
-                    result = replace(result, outcome=Outcome.DIFFERS, reason=said)
-            results.append(result)
-        done.append(replace(lane, results=tuple(results)))
-    return done
+def _column(result: Result) -> Column:
+    return Column(0, result.address, result.scene, result.step, result.action)
+
+
+def _with_columns(lanes: Lanes, columns: Iterable[Column]) -> Lanes:
+    """In the order of the script, counted anew."""
+    ordered = tuple(replace(c, number=n) for n, c in enumerate(sorted(columns, key=lambda c: c.address), 1))
+    return replace(lanes, columns=ordered, numbers={column.address: place for place, column in enumerate(ordered)})
+
+
+def _spans_devices(result: Result) -> bool:
+    return isinstance(result.action, Check) and isinstance(result.action.relation, SameEverywhere)
+
+
+def _judge(lanes: Sequence[Lane], address: Address, row: int) -> dict[int, Lane]:
+    """The lanes of a row whose reading is now judged otherwise, by their place: against the first that has one."""
+    first: tuple[Result, Lane] | None = None
+    found = {}
+    for place, lane in enumerate(lanes):
+        own = lane.own.get(address) if lane.row == row else None
+        if own is None or not own.outcome.good:
+            continue
+        first = first or (own, lane)
+        reading, where = first
+        judged = {a: r for a, r in lane.judged.items() if a != address}
+        if reading.reading != own.reading:
+            words = f"reads “{own.read}” here, “{reading.read}” on {where.device.name}"
+            judged[address] = replace(own, outcome=Outcome.DIFFERS, why=Reason(Cause.NOT_THE_SAME, words))
+        if judged != lane.judged:
+            found[place] = replace(lane, judged=judged)
+    return found

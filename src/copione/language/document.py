@@ -142,7 +142,7 @@ def data_problems(document: Document, columns: Iterable[str]) -> tuple[Problem, 
     found = []
     for _, step in document.script.steps():
         text = step.source or ""
-        for name in sorted((Script("", scenes=(Scene("", (step,)),)).variables() & wanted) - set(known)):
+        for name in sorted((step.action.variables() & wanted) - set(known)):
             column = text.find("{" + name + "}") + 1
             said = f"The data has no column {name}."
             found.append(Problem(step.line, max(1, column), said, text, len(name) + 2, tuple(known), nearest(name, known)))

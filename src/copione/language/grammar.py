@@ -2,186 +2,112 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
+from collections.abc import Callable, Iterable, Sequence
 from functools import lru_cache
 from importlib.resources import files
+from typing import Any
 
 from lark import Lark, Token, Transformer
 
-from ..model.step import Step, Target
+from ..model.action import Action
+from ..model.errors import CopioneError
+from ..model.step import Step
+from ..model.target import Target
+from ..model.words import Meaningless
 from .lines import Header
+from .quoting import unquoted
+from .specs import ACTIONS, RELATIONS, rules
+
+START = "line"
+TARGET = "target"
+
+
+class NotMeant(CopioneError):
+    """A line that parses and cannot be meant: `column` is 1-based, `length` of what is at fault."""
+
+    def __init__(self, error: Meaningless, column: int, length: int) -> None:
+        super().__init__(error.sentence)
+        self.column, self.length, self.expected = column, length, error.expected
 
 
 class _Build(Transformer[Token, object]):
-    """Parse tree to values."""
+    """Parse tree to values. Actions and relations are built by their specs."""
+
+    def STRING(self, token: Token) -> Token:
+        return token.update(value=unquoted(str(token)))
 
     def script(self, parts: list[Token]) -> Header:
-        return Header("script", _text(parts[0]))
+        return Header("script", str(parts[0]))
 
     def app(self, parts: list[Token]) -> Header:
         return Header("app", str(parts[0]))
 
     def patience(self, parts: list[Token]) -> Header:
+        if float(parts[0]) < 0:
+            raise _placed(Meaningless("Nobody has so little patience.", str(parts[0]), "0 s or more"), parts)
         return Header("patience", str(parts[0]))
 
     def data(self, parts: list[Token]) -> Header:
-        return Header("data", _text(parts[0]))
+        return Header("data", str(parts[0]))
 
     def scene(self, parts: list[Token]) -> Header:
-        return Header("scene", _text(parts[0]))
+        return Header("scene", str(parts[0]))
 
     def step(self, parts: list[object]) -> Step:
         act, within, place = parts
-        assert isinstance(act, Step)
-        return replace(act, within=float(str(within)) if within is not None else None, place=place is not None)
+        assert isinstance(act, Action)
+        try:
+            return Step(act, float(str(within)) if within is not None else None, place=place is not None)
+        except Meaningless as error:
+            raise _placed(error, parts) from error
 
     def allow(self, _parts: list[Token]) -> str:
         return "place"
 
-    def within(self, parts: list[Token]) -> str:
-        return str(parts[0])
+    def within(self, parts: list[Token]) -> Token:
+        return parts[0]
 
     def target(self, parts: list[object]) -> Target:
         role, name, inside = parts
         assert inside is None or isinstance(inside, Target)
-        return Target(str(role) if role else "", _text(name), inside)
-
-    def value(self, parts: list[Token]) -> str:
-        return _text(parts[0])
-
-    def launch(self, parts: list[Token | None]) -> Step:
-        return Step("launch", value=str(parts[0] or ""))
-
-    def quit(self, _parts: list[object]) -> Step:
-        return Step("quit")
-
-    def tap(self, parts: list[Target]) -> Step:
-        return Step("tap", parts[0])
-
-    def hold(self, parts: list[Target]) -> Step:
-        return Step("hold", parts[0])
-
-    def double_tap(self, parts: list[Target]) -> Step:
-        return Step("double-tap", parts[0])
-
-    def fling(self, parts: list[object]) -> Step:
-        return Step("fling", _target(parts[1]), value=str(parts[0]))
-
-    def drag(self, parts: list[object]) -> Step:
-        return Step("drag", _target(parts[0]), relation=str(parts[1]), onto=_target(parts[2]))
-
-    def drag_by(self, parts: list[object]) -> Step:
-        return Step("drag", _target(parts[0]), value=f"{parts[1]} {parts[2]}", relation="by")
-
-    def pinch(self, parts: list[object]) -> Step:
-        return Step("pinch", _target(parts[0]), value=str(parts[1]))
-
-    def twist(self, parts: list[object]) -> Step:
-        return Step("twist", _target(parts[0]), value=str(parts[1]))
-
-    def draw(self, parts: list[object]) -> Step:
-        return Step("draw", _target(parts[0]), value=_text(parts[1]))
-
-    def turn(self, parts: list[Token]) -> Step:
-        return Step("turn", value=str(parts[0]))
-
-    def wait_for(self, parts: list[Target]) -> Step:
-        return Step("wait", parts[0], relation="is shown")
-
-    def wait_until(self, parts: list[object]) -> Step:
-        judged = parts[1]
-        assert isinstance(judged, tuple)
-        return Step("wait", _target(parts[0]), value=judged[1], relation=judged[0])
-
-    def whenever(self, parts: list[Target]) -> Step:
-        return Step("whenever", parts[0], onto=parts[1])
-
-    def clear(self, parts: list[Target]) -> Step:
-        return Step("clear", parts[0])
-
-    def find(self, parts: list[Target]) -> Step:
-        return Step("find", parts[0])
-
-    def swipe(self, parts: list[object]) -> Step:
-        return Step("swipe", _target(parts[1]), value=str(parts[0]))
-
-    def type(self, parts: list[object]) -> Step:
-        return Step("type", _target(parts[1]), value=str(parts[0]))
-
-    def append(self, parts: list[object]) -> Step:
-        return Step("append", _target(parts[1]), value=str(parts[0]))
-
-    def set(self, parts: list[object]) -> Step:
-        return Step("set", _target(parts[0]), value=str(parts[1]))
-
-    def choose(self, parts: list[object]) -> Step:
-        return Step("choose", _target(parts[1]), value=_text(parts[0]))
-
-    def switch(self, parts: list[object]) -> Step:
-        return Step("switch", _target(parts[1]), value=str(parts[0]))
-
-    def press(self, parts: list[Token]) -> Step:
-        return Step("press", value=str(parts[0]))
-
-    def note(self, parts: list[Token]) -> Step:
-        return Step("note", value=_text(parts[0]))
-
-    def snap(self, parts: list[Token]) -> Step:
-        return Step("snap", value=_text(parts[0]))
-
-    def keep(self, parts: list[object]) -> Step:
-        return Step("keep", _target(parts[0]), value=str(parts[1]))
-
-    def check(self, parts: list[object]) -> Step:
-        judged = parts[1]
-        assert isinstance(judged, tuple)
-        return Step("check", _target(parts[0]), value=judged[1], relation=judged[0])
-
-    def is_shown(self, _parts: list[object]) -> tuple[str, str]:
-        return "is shown", ""
-
-    def is_not_shown(self, _parts: list[object]) -> tuple[str, str]:
-        return "is not shown", ""
-
-    def is_state(self, parts: list[Token]) -> tuple[str, str]:
-        return f"is {parts[0]}", ""
-
-    def reads(self, parts: list[str]) -> tuple[str, str]:
-        return "reads", parts[0]
-
-    def contains(self, parts: list[str]) -> tuple[str, str]:
-        return "contains", parts[0]
-
-    def between(self, parts: list[Token]) -> tuple[str, str]:
-        return "is between", f"{parts[0]} and {parts[1]}"
-
-    def has_items(self, parts: list[Token]) -> tuple[str, str]:
-        return "has items", str(parts[0])
-
-    def matches(self, parts: list[Token]) -> tuple[str, str]:
-        return "matches", _text(parts[0])
-
-    def looks(self, parts: list[Token | None]) -> tuple[str, str]:
-        return "looks as recorded", f"{parts[0]} dp {parts[1]} %" if parts and parts[0] is not None else ""
-
-    def same(self, _parts: list[object]) -> tuple[str, str]:
-        return "reads the same on every device", ""
+        return Target(str(role) if role else "", str(name), inside)
 
 
-def _target(part: object) -> Target:
-    assert isinstance(part, Target)
-    return part
+def _placed(error: Meaningless, parts: Iterable[object]) -> NotMeant:
+    """Where in the line the error is: at the last part that says what it is about, else at the first one."""
+    tokens = [part for part in parts if isinstance(part, Token)]
+    same = [token for token in tokens if str(token) == error.text or _equal(token, error.text)]
+    token = next(iter([*reversed(same), *tokens]), None)
+    if token is None or token.column is None or token.end_column is None:
+        return NotMeant(error, 1, 1)
+    return NotMeant(error, token.column, max(1, token.end_column - token.column))
 
 
-def _text(token: object) -> str:
-    words = str(token)
-    if words.startswith('"'):
-        return words[1:-1].replace('\\"', '"').replace("\\\\", "\\")
-    return words
+def _equal(token: Token, words: str) -> bool:
+    """The same number, perhaps written otherwise?"""
+    try:
+        return float(token) == float(words)
+    except ValueError:
+        return False
+
+
+def _built(build: Callable[..., Any]) -> Callable[[Sequence[object]], object]:
+    def built(parts: Sequence[object]) -> object:
+        try:
+            return build(*parts)
+        except Meaningless as error:
+            raise _placed(error, parts) from error
+
+    return built
 
 
 @lru_cache(maxsize=1)
 def grammar() -> Lark:
-    """The LALR parser of one line."""
-    text = (files("copione.language") / "script.lark").read_text("utf-8")
-    return Lark(text, start="line", parser="lalr", lexer="contextual", maybe_placeholders=True, transformer=_Build())
+    """The LALR parser of one line, or of a target alone. Parsing raises NotMeant for what cannot be meant."""
+    acts, build_act = rules(ACTIONS, "act")
+    relations, build_relation = rules(RELATIONS, "relation")
+    text = (files("copione.language") / "script.lark").read_text("utf-8") + f"\n?act: {acts}\n?relation: {relations}\n"
+    transformer = _Build()
+    for name, build in (build_act | build_relation).items():
+        setattr(transformer, name, _built(build))
+    return Lark(text, start=[START, TARGET], parser="lalr", lexer="contextual", maybe_placeholders=True, transformer=transformer)

@@ -5,10 +5,12 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import TYPE_CHECKING
 
-from ..model.step import Step, Target
+from ..model.step import Step
+from ..model.target import Target
 from .lines import Header, Item
 from .problems import Problem, nearest
-from .words import HEADERS, ROLES, VERB_ROLE, VERBS
+from .specs import VERBS
+from .words import HEADERS, ROLES
 
 if TYPE_CHECKING:
     from lark.exceptions import UnexpectedInput
@@ -51,22 +53,34 @@ def parse_line(text: str, number: int) -> tuple[Item, Problem | None]:
         return None, None
     from lark.exceptions import UnexpectedInput
 
-    from .grammar import grammar
+    from .grammar import START, NotMeant, grammar
 
     try:
-        item: object = grammar().parse(says)
+        item: object = grammar().parse(says, start=START)
     except UnexpectedInput as error:
         return None, _problem(error, says, text, number)
+    except NotMeant as error:
+        return None, Problem(number, error.column, error.sentence, text, error.length, error.expected)
     if isinstance(item, Step):
-        problem = _unknown_role(item.target, text, number) or _unknown_role(item.onto, text, number)
+        problem = next(filter(None, (_unknown_role(target, text, number) for target in item.action.targets())), None)
         if problem:
             return None, problem
-        target = item.target
-        if target is not None and not target.role and item.verb in VERB_ROLE:
-            target = replace(target, role=VERB_ROLE[item.verb])
-        return replace(item, target=target, comment=comment, line=number, source=text), None
+        return replace(item, comment=comment, line=number, source=text), None
     assert isinstance(item, Header)
     return item, None
+
+
+def parse_target(words: str) -> Target | None:
+    """A target from the words that `Target.words` gives; None for what is none."""
+    from lark.exceptions import UnexpectedInput
+
+    from .grammar import TARGET, grammar
+
+    try:
+        found: object = grammar().parse(words, start=TARGET)
+    except UnexpectedInput:
+        return None
+    return found if isinstance(found, Target) else None
 
 
 def _unknown_role(target: Target | None, text: str, number: int) -> Problem | None:

@@ -1,11 +1,9 @@
-"""The language's word lists: verbs, roles, and what they mean."""
+"""The language's word lists: headers, roles, and what they mean."""
 
 from __future__ import annotations
 
-VERBS = (
-    *("launch", "quit", "tap", "double-tap", "hold", "swipe", "fling", "drag", "pinch", "twist", "draw"),
-    *("type", "append", "clear", "set", "choose", "switch", "find", "press", "turn", "wait", "whenever", "note", "snap", "keep", "check"),
-)
+from ..model.action import Key
+
 HEADERS = ("script", "app", "patience", "data", "scene")
 
 #: A role word of the script to the WAI-ARIA roles it stands for. `text` and `label` are any element with words of its own.
@@ -33,11 +31,8 @@ ROLES: dict[str, tuple[str, ...]] = {
     "area": (),
     "element": (),
 }
-#: The verb's own role where the script gives none.
-VERB_ROLE = {"switch": "switch"}
-
-#: Key words of the script to W3C UI Events `key` values.
-KEYS = {"back": "GoBack", "home": "GoHome", "enter": "Enter"}
+#: Keys to W3C UI Events `key` values.
+KEYS = {Key.BACK: "GoBack", Key.HOME: "GoHome", Key.ENTER: "Enter"}
 
 _WORDS = {"spinbutton": "stepper", "listitem": "item", "textbox": "field", "img": "image", "text": "text", "option": "item"}
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import threading
+import time
 from collections.abc import Callable, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
@@ -14,7 +15,7 @@ from .adb.link import AdbLink
 from .adb.server import AdbServer
 from .link import Link
 from .webdriver.link import WebDriverLink, look_up
-from .worker import DeviceWorker
+from .worker import CLOSE_S, DeviceWorker
 
 RETRY_S = 2.0
 OPEN_AT_ONCE = 8  # devices that are asked for their profile at the same time
@@ -31,10 +32,12 @@ class Device:
 
     @property
     def name(self) -> str:
+        """What a person calls it."""
         return self.profile.name if self.profile else self.listed.name
 
     @property
     def ready(self) -> bool:
+        """Can it be used?"""
         return self.profile is not None and self.worker is not None
 
 
@@ -54,6 +57,7 @@ class Bench:
         self._stop = threading.Event()
 
     def devices(self) -> list[Device]:
+        """What is connected, as last seen."""
         with self._lock:
             return list(self._devices.values())
 
@@ -77,12 +81,16 @@ class Bench:
                 self._threads[-1].start()
 
     def close(self) -> None:
+        """Let go of every device, of all at once; waits some seconds at most for what they are doing."""
         self._stop.set()
+        workers = [device.worker for device in self.devices() if device.worker]
+        for worker in workers:
+            worker.stop()
+        until = time.monotonic() + CLOSE_S
         for thread in self._threads:
-            thread.join(5)
-        for device in self.devices():
-            if device.worker:
-                device.worker.close()
+            thread.join(max(0.0, until - time.monotonic()))
+        for worker in workers:
+            worker.close(max(0.0, until - time.monotonic()))
 
     def _follow(self) -> None:
         while not self._stop.is_set():

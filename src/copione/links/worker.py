@@ -2,39 +2,50 @@
 
 from __future__ import annotations
 
+import contextlib
 import queue
 import threading
 from collections.abc import Callable
 from concurrent.futures import Future
 from typing import TypeVar
 
+from ..model.errors import CopioneError
 from .link import Link
 
 T = TypeVar("T")
+CLOSE_S = 10.0
 
 
 class DeviceWorker:
-    """Runs jobs on one link, in order, on its own thread. `close` lets the job in hand end and drops the rest."""
+    """Runs jobs on one link, in order, on its own thread. Closing lets the job in hand end and cancels the rest."""
 
     def __init__(self, name: str, link: Link) -> None:
         self.link = link
         self._jobs: queue.SimpleQueue[tuple[Future[object], Callable[[], object]] | None] = queue.SimpleQueue()
+        self._lock = threading.Lock()
         self._closed = False
         self._thread = threading.Thread(target=self._run, name=f"device {name}", daemon=True)
         self._thread.start()
 
     def submit(self, job: Callable[[Link], T]) -> Future[T]:
-        """Queue a job; its result or error comes in the future."""
+        """Queue a job; its result or error comes in the future, which is cancelled when the worker is closed first."""
         future: Future[T] = Future()
-        if self._closed:
-            future.cancel()
-            return future
-        self._jobs.put((future, lambda: job(self.link)))  # type: ignore[arg-type]
+        with self._lock:
+            if not self._closed:
+                self._jobs.put((future, lambda: job(self.link)))  # type: ignore[arg-type]
+                return future
+        future.cancel()
         return future
 
-    def close(self, wait: float = 10.0) -> None:
-        self._closed = True
+    def stop(self) -> None:
+        """Take no more jobs; returns at once."""
+        with self._lock:
+            self._closed = True
         self._jobs.put(None)
+
+    def close(self, wait: float = CLOSE_S) -> None:
+        """Take no more jobs, and wait so many seconds for the one in hand."""
+        self.stop()
         if threading.current_thread() is not self._thread:
             self._thread.join(wait)
 
@@ -48,4 +59,8 @@ class DeviceWorker:
                     future.set_result(job())
                 except BaseException as error:
                     future.set_exception(error)
-        self.link.close()
+        with contextlib.suppress(queue.Empty):
+            while (entry := self._jobs.get_nowait()) is not None:
+                entry[0].cancel()
+        with contextlib.suppress(CopioneError):
+            self.link.close()

@@ -9,11 +9,17 @@ from typing import Protocol
 class Clock(Protocol):
     """Seconds. `wall` is since the epoch; `now` only ever grows."""
 
-    def wall(self) -> float: ...
+    def wall(self) -> float:
+        """The time of day, seconds since the epoch."""
+        ...
 
-    def now(self) -> float: ...
+    def now(self) -> float:
+        """Seconds since some instant."""
+        ...
 
-    def sleep(self, seconds: float) -> None: ...
+    def sleep(self, seconds: float) -> None:
+        """Wait so long."""
+        ...
 
 
 class SystemClock:

@@ -1,11 +1,14 @@
-"""What became of a step in a take."""
+"""What became of a step in a take, by what it was found, and why it went as it did."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
 from enum import Enum
 
+from .action import Action
+from .address import Address
 from .geometry import Box
+from .reading import Reading
 
 
 class Outcome(Enum):
@@ -20,28 +23,88 @@ class Outcome(Enum):
 
     @property
     def good(self) -> bool:
+        """Was it done?"""
         return self in (Outcome.HELD, Outcome.ADAPTED)
+
+
+class Evidence(Enum):
+    """What a target was known by; the value is how it is said."""
+
+    ID = "id"
+    LABEL = "label"
+    TEXT = "text"
+    NAME = "name"
+    NEAR = "what is near"
+    ROLE_AND_NAME = "role and name"
+    ROLE_AND_PLACE = "role and place"
+    PICTURE = "picture"
+    WRITTEN = "text in the picture"
+    PLACE = "place"
+
+
+class Cause(Enum):
+    """Kinds of reasons. Two devices share a reason when its cause and what it is about are the same, however it is worded."""
+
+    NOT_HERE = "not on the screen"
+    AMBIGUOUS = "more than one could be it"
+    OFF_SCREEN = "off the screen"
+    SCROLLED_AWAY = "scrolled out of sight"
+    UNDER_KEYBOARD = "under the keyboard"
+    COVERED = "under something else"
+    DISABLED = "disabled"
+    NO_TREE = "the device tells nothing of the screen"
+    NO_RECORD = "nothing was recorded to know it by"
+    NOT_TAKEN = "what was done did not take"
+    NOT_READ = "it cannot be read"
+    READS_OTHERWISE = "reads something else"
+    NOT_SHOWN = "not shown"
+    SHOWN = "shown"
+    LOOKS_OTHERWISE = "looks different"
+    NOT_THE_SAME = "reads something else than on another device"
+    VALUE = "a value that does not fit"
+    DEVICE = "the device did not do it"
+    STOPPED = "stopped by the user"
+    BROKEN = "an error of the program"
+    AFTER = "after a step that was stuck"
+    OTHER_WAY = "done by another way than recorded"
+    OTHER = "as an older archive words it"
+
+
+@dataclass(frozen=True)
+class Reason:
+    """Why: its cause, the words for people, and what it is about (what stands in the way, what was asked for), if that tells it apart."""
+
+    cause: Cause
+    words: str
+    about: str = ""
+
+    def same(self, other: Reason) -> bool:
+        """Is it the same reason, perhaps in other words?"""
+        return (self.cause, self.about) == (other.cause, other.about)
 
 
 @dataclass(frozen=True)
 class Result:
-    """One step of one take. `number` counts steps from 1; `seconds` is from looking for the target to the act's end.
+    """One execution of one step in one take.
 
-    `box` is the target in dp of that screen. `read` is what a check or slider read. `before` and `after` are file names of pictures.
-    `begin` and `end` are seconds since the epoch. `mark` is the gesture: (x, y) pairs in dp.
+    `number` counts what the take did from 1, for people; `address` tells which execution of which step it is. `step` are its words with
+    the data filled in and secrets left out, `action` the same as a value (None where an old archive's words say nothing any more).
+    `target`: the key of its portraits. `seconds` is from looking for the target to the act's end; `usual` what it takes elsewhere, where
+    this was slow. `box` is the target in dp of that screen. `before`, `after` and `tree` are file names. `begin` and `end` are seconds
+    since the epoch. `mark` is the gesture: (x, y) pairs in dp.
     """
 
     number: int
-    line: int
+    address: Address
     scene: str
     step: str
-    verb: str
     target: str
     outcome: Outcome
-    by: str = ""
+    action: Action | None = None
+    evidence: tuple[Evidence, ...] = ()
     seconds: float = 0.0
-    reason: str = ""
-    read: str = ""
+    why: Reason | None = None
+    reading: Reading | None = None
     box: Box | None = None
     before: str = ""
     after: str = ""
@@ -49,3 +112,34 @@ class Result:
     begin: float = 0.0
     end: float = 0.0
     mark: tuple[tuple[float, float], ...] = ()
+    usual: float = 0.0
+
+    @property
+    def line(self) -> int:
+        """The step's line in the script."""
+        return self.address.line
+
+    @property
+    def verb(self) -> str:
+        """The word its line begins with."""
+        return self.action.verb if self.action is not None else self.step.partition(" ")[0]
+
+    @property
+    def by(self) -> str:
+        """What the target was known by, in words."""
+        return " and ".join(each.value for each in self.evidence)
+
+    @property
+    def read(self) -> str:
+        """What was read, in words."""
+        return self.reading.words if self.reading is not None else ""
+
+    @property
+    def slow(self) -> str:
+        """In words, where it was slow beside the other devices."""
+        return f"slow: {self.seconds:.1f} s, {self.usual:.1f} s elsewhere" if self.usual else ""
+
+    @property
+    def reason(self) -> str:
+        """Why, in words, and how slow."""
+        return ", ".join(filter(None, (self.why.words if self.why else "", self.slow)))

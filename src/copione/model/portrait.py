@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from .geometry import Box
+from .outcome import Cause, Evidence, Reason
 from .screen import Element, Screen
 
 
@@ -14,7 +15,8 @@ class Portrait:
 
     `picture` is the file name of the recorded frame beside the script, empty without one. `scene` is where in the script it was seen.
     `value` and `share` keep a slider's reading and where along it the finger was (0..1), negative when unknown. `part` is set for an
-    area: the part of the element that is meant, as shares of its box.
+    area: the part of the element that is meant, as shares of its box. `grip` marks the part by which a target is carried, kept under the
+    target's own words.
     """
 
     screen: Screen
@@ -24,9 +26,11 @@ class Portrait:
     value: str = ""
     share: float = -1.0
     part: Box | None = None
+    grip: bool = False
 
     @property
     def element(self) -> Element:
+        """The element as it was recorded."""
         return Element(self.screen, self.row)
 
     @property
@@ -43,7 +47,7 @@ class Sighting:
     """
 
     element: Element
-    by: tuple[str, ...]
+    by: tuple[Evidence, ...]
     score: float
     margin: float
     weaker: str = ""
@@ -52,11 +56,22 @@ class Sighting:
 
 @dataclass(frozen=True)
 class Unseen:
-    """No sighting, and why: a sentence part such as `two could be it: ...`. `score`, `margin` and `second` are those of the best that was
-    not taken."""
+    """No sighting, and why. `score`, `margin` and `second` are those of the best that was not taken."""
 
-    reason: str
-    ambiguous: bool = False
+    why: Reason
     score: float = 0.0
     margin: float = 0.0
     second: Element | None = None
+
+    @property
+    def reason(self) -> str:
+        """Why, in words: a part of a sentence."""
+        return self.why.words
+
+    @property
+    def ambiguous(self) -> bool:
+        """Is something there that could be it, and cannot be told from something else?"""
+        return self.why.cause is Cause.AMBIGUOUS
+
+
+NOT_HERE = Reason(Cause.NOT_HERE, "it is not on this screen")

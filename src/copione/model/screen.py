@@ -2,15 +2,18 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
 from enum import IntFlag
-from functools import cached_property
+from functools import cached_property, wraps
+from typing import Any, TypeVar
 
 import numpy as np
 import numpy.typing as npt
 
 from .geometry import Box
+
+T = TypeVar("T")
 
 
 class Flag(IntFlag):
@@ -60,7 +63,7 @@ class Screen:
     parents: npt.NDArray[np.int32]
     flags: npt.NDArray[np.int32]
     rotation: int = 0
-    extra: dict[str, object] = field(default_factory=dict)
+    kept: dict[Any, Any] = field(default_factory=dict, init=False, repr=False)  # what was found out about it: see `of_screen`
 
     def __len__(self) -> int:
         return len(self.roles)
@@ -69,6 +72,7 @@ class Screen:
         return (Element(self, i) for i in range(len(self)))
 
     def element(self, row: int) -> Element:
+        """The element in a row."""
         return Element(self, row)
 
     @cached_property
@@ -135,38 +139,47 @@ class Element:
 
     @property
     def role(self) -> str:
+        """WAI-ARIA role."""
         return self.screen.roles[self.row]
 
     @property
     def name(self) -> str:
+        """What a person would call it."""
         return self.screen.names[self.row]
 
     @property
     def text(self) -> str:
+        """Its own words."""
         return self.screen.texts[self.row]
 
     @property
     def label(self) -> str:
+        """Its accessibility label."""
         return self.screen.labels[self.row]
 
     @property
     def id(self) -> str:
+        """The platform's id, without the package."""
         return self.screen.ids[self.row]
 
     @property
     def box(self) -> Box:
+        """Where it is, dp, as the tree gives it."""
         return Box(*self.screen.boxes[self.row].tolist())
 
     @property
     def parent(self) -> Element | None:
+        """What it stands in; None for a root."""
         row = int(self.screen.parents[self.row])
         return Element(self.screen, row) if row >= 0 else None
 
     @property
     def children(self) -> list[Element]:
+        """What stands directly in it, in tree order."""
         return [Element(self.screen, row) for row in self.screen.children[self.row]]
 
     def has(self, flag: Flag) -> bool:
+        """Does the tree say that of it?"""
         return bool(self.screen.flags[self.row] & flag)
 
     def ancestors(self) -> Iterator[Element]:
@@ -197,3 +210,32 @@ class Moment:
     screen: Screen | None
     trouble: str = ""
     tree: bytes = b""
+    kept: dict[Any, Any] = field(default_factory=dict, init=False, repr=False, compare=False)  # what was found out about its picture
+
+
+def of_screen(ask: Callable[[Screen], T]) -> Callable[[Screen], T]:
+    """Ask once for each screen; the answer lives as long as the screen. It must not hold the screen, or it would never go."""
+
+    @wraps(ask)
+    def asked(screen: Screen) -> T:
+        found: T | None = screen.kept.get(ask)
+        if found is None:
+            found = screen.kept[ask] = ask(screen)
+        return found
+
+    return asked
+
+
+def of_element(ask: Callable[[Element], T]) -> Callable[[Element], T]:
+    """Ask once for each element; the answer lives as long as its screen. It must not hold the screen or an element of it."""
+
+    @wraps(ask)
+    def asked(element: Element) -> T:
+        answers: dict[int, T] | None = element.screen.kept.get(ask)
+        if answers is None:
+            answers = element.screen.kept.setdefault(ask, {})
+        if element.row not in answers:
+            answers[element.row] = ask(element)
+        return answers[element.row]
+
+    return asked

@@ -2,82 +2,63 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field, replace
+from typing import TypeVar
 
-from .errors import CopioneError
+from .action import Action, Check, Keep
+from .target import Target
+from .words import Change, Meaningless, filler
 
-VARIABLE = re.compile(r"\{([A-Za-z_][A-Za-z0-9_]*)\}")
-
-
-class UnknownVariable(CopioneError):
-    """A step uses a variable that the data row does not have."""
-
-
-def fill(words: str, row: Mapping[str, str]) -> str:
-    """`words` with every {variable} replaced from the data row. Raises UnknownVariable."""
-
-    def value(match: re.Match[str]) -> str:
-        name = match.group(1)
-        if name not in row:
-            known = ", ".join(sorted(row)) or "none"
-            raise UnknownVariable(f"The data has no column {name}. Columns: {known}.")
-        return row[name]
-
-    return VARIABLE.sub(value, words)
-
-
-@dataclass(frozen=True)
-class Target:
-    """The element a step acts on, as the script words it: role and name, and where. An empty role means any that fits the verb."""
-
-    role: str
-    name: str
-    inside: Target | None = None
-
-    def words(self) -> str:
-        """As the script says it; the key of its portraits."""
-        own = f'{self.role} "{self.name}"' if self.role else f'"{self.name}"'
-        return f"{own} in {self.inside.words()}" if self.inside else own
-
-    def filled(self, row: Mapping[str, str]) -> Target:
-        return replace(self, name=fill(self.name, row), inside=self.inside.filled(row) if self.inside else None)
+A = TypeVar("A", bound=Action)
 
 
 @dataclass(frozen=True)
 class Step:
     """One line that does or checks something.
 
-    `verb` decides which of the others mean something: `target`; `value` (text typed, value set, option chosen, key pressed, direction,
-    value expected); `relation` of a check (`is shown`, `reads` ...) or of a drag (`onto`, `above`, `below`, `by`); `onto` is the
-    second target of a drag, or what a `whenever` taps. `place` allows the recorded place where nothing else finds
-    the target. `line` is 1-based, 0 for a step that is in no text yet.
+    `within`: seconds it may take, None for the script's patience. `place` allows the recorded place where nothing else finds the target.
+    `line` is 1-based, 0 for a step that is in no text yet; `source` the line's text. Raises Meaningless for a time below nought.
     """
 
-    verb: str
-    target: Target | None = None
-    value: str = ""
-    relation: str = ""
+    action: Action
     within: float | None = None
     comment: str = ""
-    onto: Target | None = None
     place: bool = False
     line: int = field(default=0, compare=False)
     source: str | None = field(default=None, compare=False, repr=False)
 
+    def __post_init__(self) -> None:
+        if self.within is not None and self.within < 0:
+            raise Meaningless("Nothing can be done before it is begun.", f"{self.within:g}", "0 s or more")
+
+    @property
+    def verb(self) -> str:
+        """The word its line begins with."""
+        return self.action.verb
+
     @property
     def is_check(self) -> bool:
-        return self.verb == "check"
+        """Is it a check?"""
+        return isinstance(self.action, Check)
 
-    def filled(self, row: Mapping[str, str]) -> Step:
-        """The step with the data row's values. Raises UnknownVariable."""
-        target, onto = (t.filled(row) if t else None for t in (self.target, self.onto))
-        return replace(self, target=target, onto=onto, value=self.value if self.verb == "keep" else fill(self.value, row))
+    @property
+    def target(self) -> Target | None:
+        """The target it acts on."""
+        return next(iter(self.action.targets()), None)
 
     def key(self) -> str:
         """The words under which its target's portraits are kept; empty without a target."""
         return self.target.words() if self.target else ""
+
+    def map_text(self, change: Change) -> Step:
+        """The same step with every text changed; see `Worded.map_text`."""
+        action = self.action.map_text(change)
+        return self if action is self.action else replace(self, action=action)
+
+    def filled(self, row: Mapping[str, str]) -> Step:
+        """The step with the data row's values. Raises UnknownVariable, or Meaningless where a value does not fit."""
+        return self.map_text(filler(row))
 
 
 @dataclass(frozen=True)
@@ -91,7 +72,7 @@ class Scene:
 
 @dataclass(frozen=True)
 class Script:
-    """A whole script. `source` is the text it was parsed from."""
+    """A whole script. `patience` in seconds. `source` is the text it was parsed from."""
 
     name: str
     app: str = ""
@@ -101,20 +82,17 @@ class Script:
     source: str = field(default="", compare=False, repr=False)
 
     def steps(self) -> Iterator[tuple[Scene, Step]]:
+        """Every step with its scene, in order."""
         for scene in self.scenes:
             for step in scene.steps:
                 yield scene, step
 
     def variables(self) -> set[str]:
         """Every variable that some step uses and none keeps: its value has to be given."""
-        words = []
+        used: set[str] = set()
         kept: set[str] = set()
         for _, step in self.steps():
-            if step.verb == "keep":
-                kept.update(VARIABLE.findall(step.value))
-            words.append(step.value)
-            for target in (step.target, step.onto):
-                while target:
-                    words.append(target.name)
-                    target = target.inside
-        return {name for text in words for name in VARIABLE.findall(text)} - kept
+            used |= step.action.variables()
+            if isinstance(step.action, Keep):
+                kept.add(step.action.variable)
+        return used - kept

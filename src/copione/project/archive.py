@@ -2,37 +2,51 @@
 
 from __future__ import annotations
 
-import dataclasses
 import json
 import threading
 import time
+from collections import Counter
 from collections.abc import Mapping, Sequence
 from dataclasses import asdict, dataclass
 from pathlib import Path
 from typing import Any
 
+from ..language.parser import parse_line
+from ..model.action import Action
+from ..model.address import Address
 from ..model.device import DeviceProfile
 from ..model.errors import FileTrouble
 from ..model.geometry import Box
-from ..model.outcome import Outcome, Result
+from ..model.outcome import Cause, Evidence, Outcome, Reason, Result
+from ..model.reading import Counted, InState, Looked, Reading, Said, State
 from ..model.screen import Moment
+from ..model.step import Step
+from ..model.take import TakeName
 from .files import read_text, slug, trouble, write_whole
 from .secrets import blanked
+
+MOST_AT_ONCE = 1000  # runs begun within one second
 
 
 @dataclass(frozen=True)
 class TakeRecord:
-    """One take as archived. `row` is 1-based; `results` one a step in order; `build` the version of the app."""
+    """One take as archived. `results` one a step in order; `build` the version of the app."""
 
     folder: Path
+    name: TakeName
     device: DeviceProfile
-    row: int
-    values: dict[str, str]
+    values: Mapping[str, str]
     build: str = ""
     results: tuple[Result, ...] = ()
 
     def picture(self, name: str) -> Path:
-        return self.folder / "shots" / name
+        """Where a picture of a result is."""
+        return picture_path(self.folder, name)
+
+
+def picture_path(take: Path, name: str) -> Path:
+    """Where a picture of a take's result is, given the take's folder."""
+    return take / "shots" / name
 
 
 @dataclass(frozen=True)
@@ -77,6 +91,7 @@ class TakeWriter:
         return stem
 
     def step(self, result: Result) -> None:
+        """Keep a result: it is on the disk when this returns."""
         try:
             self._steps.write(json.dumps(result_record(result), ensure_ascii=False) + "\n")
             self._steps.flush()
@@ -84,9 +99,11 @@ class TakeWriter:
             raise trouble(error, self.folder) from error
 
     def log(self, words: str) -> None:
+        """Keep what the device logged."""
         write_whole(self.folder / "device.log", words.encode())
 
     def close(self) -> None:
+        """No more comes."""
         self._steps.close()
 
 
@@ -95,11 +112,7 @@ class RunWriter:
 
     def __init__(self, runs: Path, script: str, text: str, app: str, devices: Sequence[str]) -> None:
         lead = devices[0] if devices else ""
-        stamp = time.strftime("%Y-%m-%d-%H%M%S")
-        base = runs / f"{stamp}-{slug(script)}"
-        self.folder, number = base, 2
-        while self.folder.exists():
-            self.folder, number = base.with_name(f"{base.name}-{number}"), number + 1
+        self.folder = _claimed(runs, f"{time.strftime('%Y-%m-%d-%H%M%S')}-{slug(script)}")
         self._lock = threading.Lock()
         self._record: dict[str, Any] = {
             "script": script,
@@ -112,16 +125,17 @@ class RunWriter:
         }
         self._save()
 
-    def take(self, device: DeviceProfile, row: int, values: Mapping[str, str], build: str) -> TakeWriter:
+    def take(self, device: DeviceProfile, name: TakeName, values: Mapping[str, str], build: str) -> TakeWriter:
+        """Announce a take and begin its folder."""
+        folder = take_folder(name)
+        entry = {"folder": folder, "device": asdict(device), "row": name.row, "which": name.which, "values": dict(values), "build": build}
         with self._lock:
-            names = {entry["folder"] for entry in self._record["takes"]}
-            stem = take_folder(device.name, row)
-            name = next(n for n in (stem, *(f"{stem}-{i}" for i in range(2, 1000))) if n not in names)
-            self._record["takes"].append({"folder": name, "device": asdict(device), "row": row, "values": dict(values), "build": build})
+            self._record["takes"].append(entry)
             self._save()
-        return TakeWriter(self.folder / "takes" / name)
+        return TakeWriter(self.folder / "takes" / folder)
 
     def finish(self, seconds: float) -> None:
+        """The run is over and whole."""
         with self._lock:
             self._record["seconds"] = round(seconds, 3)
             self._save()
@@ -130,44 +144,145 @@ class RunWriter:
         write_whole(self.folder / "run.json", json.dumps(self._record, ensure_ascii=False, indent=1).encode())
 
 
-def take_folder(device: str, row: int) -> str:
-    """The folder of a take below `takes`; a second device of the same name gets a number behind it."""
-    return f"{slug(device)}-row{row}"
+def _claimed(runs: Path, stem: str) -> Path:
+    """A new folder that nobody else has: made here, or another name is tried. Raises FileTrouble."""
+    for number in range(1, MOST_AT_ONCE):
+        folder = runs / (stem if number == 1 else f"{stem}-{number}")
+        try:
+            runs.mkdir(parents=True, exist_ok=True)
+            folder.mkdir()
+            return folder
+        except FileExistsError:
+            continue
+        except OSError as error:
+            raise trouble(error, folder) from error
+    raise FileTrouble(f"Too many runs were begun at once in {runs}.")
+
+
+def take_folder(name: TakeName) -> str:
+    """The folder of a take below `takes`."""
+    return f"{slug(name.device)}-row{name.row}" + (f"-{name.which}" if name.which > 1 else "")
 
 
 def result_record(result: Result) -> dict[str, Any]:
     """A result as plain values; empty ones left out."""
-    record: dict[str, Any] = {"number": result.number, "line": result.line, "outcome": result.outcome.value}
-    for field in dataclasses.fields(result):
-        value = getattr(result, field.name)
-        if field.name in record or not value:
-            continue
-        record[field.name] = [round(v, 2) for v in value] if field.name == "box" else round(value, 4) if isinstance(value, float) else value
-    return record
+    record: dict[str, Any] = {
+        "number": result.number,
+        "address": str(result.address),
+        "line": result.line,
+        "outcome": result.outcome.value,
+        "scene": result.scene,
+        "step": result.step,
+        "verb": result.verb,
+        "target": result.target,
+        "evidence": [each.value for each in result.evidence],
+        "by": result.by,
+        "seconds": round(result.seconds, 4),
+        "usual": round(result.usual, 4),
+        "reason": result.why.words if result.why else "",
+        "cause": result.why.cause.name.lower() if result.why else "",
+        "about": result.why.about if result.why else "",
+        "read": result.read,
+        "read_as": _READ_AS[type(result.reading)] if result.reading is not None else "",
+        "box": [round(v, 2) for v in result.box] if result.box is not None else None,
+        "before": result.before,
+        "after": result.after,
+        "tree": result.tree,
+        "begin": round(result.begin, 4),
+        "end": round(result.end, 4),
+        "mark": result.mark,
+    }
+    if isinstance(result.reading, Looked):
+        record["unlike"] = round(result.reading.unlike, 4)
+    return {name: value for name, value in record.items() if value or name == "number"}
 
 
-def result_from(record: Mapping[str, Any]) -> Result:
-    facts = dict(record)
-    facts["outcome"] = Outcome(facts["outcome"])
-    if facts.get("box"):
-        facts["box"] = Box(*facts["box"])
-    facts["mark"] = tuple((float(x), float(y)) for x, y in facts.get("mark", ()))
-    for name in ("scene", "step", "verb", "target"):
-        facts.setdefault(name, "")
-    return Result(**facts)
+_READ_AS: dict[type[Any], str] = {Said: "", InState: "state", Counted: "count", Looked: "look"}
+
+
+def _reading(record: Mapping[str, Any]) -> Reading | None:
+    words, kind = str(record.get("read", "")), record.get("read_as", "")
+    if kind == "state":
+        return InState(State(words))
+    if kind == "count":
+        return Counted(int(words))
+    if kind == "look":
+        unlike = float(record.get("unlike", 0.0))
+        return Looked(unlike, words.removeprefix(Looked(unlike).words))
+    return Said(words) if words else None
+
+
+class ResultReader:
+    """Results from plain values, those of older archives too. What a step's words mean is found out once for all of a run's takes."""
+
+    def __init__(self) -> None:
+        self._actions: dict[str, Action | None] = {}
+
+    def result(self, record: Mapping[str, Any]) -> Result:
+        """Raises KeyError, ValueError, TypeError on a record that is not one."""
+        words = str(record.get("step", ""))
+        if words not in self._actions:
+            item = parse_line(words, 0)[0] if words else None
+            self._actions[words] = item.action if isinstance(item, Step) else None
+        box = record.get("box")
+        return Result(
+            number=int(record["number"]),
+            address=Address.parse(str(record["address"])) if "address" in record else Address.of(int(record.get("line", 0))),
+            scene=str(record.get("scene", "")),
+            step=words,
+            target=str(record.get("target", "")),
+            outcome=Outcome(record["outcome"]),
+            action=self._actions[words],
+            evidence=_evidence(record),
+            seconds=float(record.get("seconds", 0.0)),
+            why=_reason(record),
+            reading=_reading(record),
+            box=Box(*(float(v) for v in box)) if box else None,
+            before=str(record.get("before", "")),
+            after=str(record.get("after", "")),
+            tree=str(record.get("tree", "")),
+            begin=float(record.get("begin", 0.0)),
+            end=float(record.get("end", 0.0)),
+            mark=tuple((float(x), float(y)) for x, y in record.get("mark", ())),
+            usual=float(record.get("usual", 0.0)),
+        )
+
+
+def _evidence(record: Mapping[str, Any]) -> tuple[Evidence, ...]:
+    if "evidence" in record:
+        return tuple(Evidence(value) for value in record["evidence"])
+    said = str(record.get("by", ""))  # of an older archive, in words
+    found = []
+    for each in sorted(Evidence, key=lambda e: -len(e.value)):
+        place = said.find(each.value)
+        if place >= 0:
+            found.append((place, each))
+            said = said.replace(each.value, " " * len(each.value), 1)
+    return tuple(each for _, each in sorted(found, key=lambda pair: pair[0]))
+
+
+def _reason(record: Mapping[str, Any]) -> Reason | None:
+    words = str(record.get("reason", ""))
+    if not words:
+        return None
+    name = str(record.get("cause", "")).upper()
+    if name in Cause.__members__:
+        return Reason(Cause[name], words, str(record.get("about", "")))
+    return Reason(Cause.OTHER, words, words)
 
 
 def read_run(folder: Path) -> RunRecord:
     """A run, whole or cut short: every line of steps.jsonl that was written whole. Raises FileTrouble."""
     try:
         record = json.loads(read_text(folder / "run.json"))
-        takes = []
+        reader, takes, seen = ResultReader(), [], Counter[tuple[str, int]]()
         for entry in record["takes"]:
-            place = folder / "takes" / entry["folder"]
-            takes.append(
-                TakeRecord(place, DeviceProfile(**entry["device"]), entry["row"], entry["values"], entry.get("build", ""), _results(place))
-            )
+            place, device = folder / "takes" / entry["folder"], DeviceProfile(**entry["device"])
+            seen[device.name, entry["row"]] += 1
+            name = TakeName(device.name, entry["row"], entry.get("which", seen[device.name, entry["row"]]))
+            takes.append(TakeRecord(place, name, device, entry["values"], entry.get("build", ""), _results(place, reader)))
         order = {name: place for place, name in enumerate(record.get("devices", ()))}
+        takes.sort(key=lambda t: (order.get(t.device.name, len(order)), t.name.row, t.name.which))
         return RunRecord(
             folder,
             record["script"],
@@ -176,19 +291,19 @@ def read_run(folder: Path) -> RunRecord:
             record["started"],
             record.get("seconds", 0.0),
             record["lead"],
-            tuple(sorted(takes, key=lambda t: (order.get(t.device.name, len(order)), t.row))),
+            tuple(takes),
             "seconds" in record,
         )
     except (KeyError, ValueError, TypeError) as error:
         raise FileTrouble(f"{folder / 'run.json'} is damaged ({error}).", path=folder) from error
 
 
-def _results(place: Path) -> tuple[Result, ...]:
+def _results(place: Path, reader: ResultReader) -> tuple[Result, ...]:
     path = place / "steps.jsonl"
     found = []
     for line in path.read_bytes().split(b"\n") if path.exists() else []:
         try:
-            found.append(result_from(json.loads(line)))
+            found.append(reader.result(json.loads(line)))
         except (ValueError, KeyError, TypeError):
             continue
     return tuple(found)

@@ -11,16 +11,19 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any, Protocol
+from weakref import WeakKeyDictionary
 
-from ..language.parser import parse_line
+from ..language.parser import parse_line, parse_target
 from ..language.printer import step_words
+from ..model.doubt import Doubt
 from ..model.errors import FileTrouble
 from ..model.geometry import Box
 from ..model.portrait import Portrait
 from ..model.screen import Moment, Screen
 from ..model.step import Step
+from ..model.target import Target
 from .files import read_text, trouble, write_whole
-from .portraits import screen_from, screen_record
+from .portraits import OLD_GRIP, screen_from, screen_record
 from .secrets import blanked
 
 JOURNAL = "journal.jsonl"
@@ -36,7 +39,7 @@ class Journalled(Protocol):
     @property
     def step(self) -> Step: ...
     @property
-    def portraits(self) -> tuple[tuple[str, Portrait], ...]: ...
+    def portraits(self) -> tuple[tuple[Target, Portrait], ...]: ...
     @property
     def shot(self) -> str: ...
     @property
@@ -47,9 +50,21 @@ class Journalled(Protocol):
     def bars(self) -> int: ...
 
     @property
-    def doubt(self) -> str: ...
+    def doubt(self) -> Doubt | None: ...
     @property
     def others(self) -> Sequence[Journalled]: ...
+
+
+def _target_record(target: Target) -> list[Any]:
+    return [target.role, target.name, _target_record(target.inside) if target.inside is not None else None]
+
+
+def _target_from(record: Any) -> Target | None:
+    """From what `_target_record` gives, or from a target's words, as older journals have it."""
+    if isinstance(record, str):
+        return parse_target(record.removesuffix(OLD_GRIP))
+    role, name, inside = record
+    return Target(str(role), str(name), _target_from(inside) if inside else None)
 
 
 @dataclass(frozen=True)
@@ -59,12 +74,12 @@ class Kept:
     uid: int
     scene: str
     step: Step
-    portraits: tuple[tuple[str, Portrait], ...]
+    portraits: tuple[tuple[Target, Portrait], ...]
     shot: str
     mark: tuple[tuple[float, float], ...]
     scrolled: bool
     bars: int
-    doubt: str = ""
+    doubt: Doubt | None = None
     others: tuple[Kept, ...] = ()
 
 
@@ -91,9 +106,9 @@ class Journal:
         while not again and self.folder.exists():
             self.folder, number = recordings / f"{time.strftime('%Y-%m-%d-%H%M%S')}-{number}", number + 1
         self._moments = len(list(self.folder.glob("*.png"))) if again else 0
-        self._stems: dict[int, str] = {}
+        self._stems: WeakKeyDictionary[Screen, str] = WeakKeyDictionary()  # of the screens that somebody still holds
+        self._trees = len(list(self.folder.glob("*.json"))) if again else 0
         self._written: dict[int, Journalled] = {}
-        self._screens: list[Screen] = []  # keeps the ids of `_stems` taken
         try:
             self.folder.mkdir(parents=True, exist_ok=True)
             self._file = (self.folder / JOURNAL).open("a", encoding="utf-8")
@@ -113,28 +128,25 @@ class Journal:
             raise trouble(error, self.folder) from error
         if moment.screen is not None:
             write_whole(self.folder / f"{stem}.json", json.dumps(screen_record(moment.screen), ensure_ascii=False).encode())
-            self._remember(moment.screen, stem)
+            self._stems[moment.screen] = stem
         return stem
-
-    def _remember(self, screen: Screen, stem: str) -> None:
-        self._stems[id(screen)] = stem
-        self._screens.append(screen)
 
     def steps(self, steps: Sequence[Journalled], scene: str, values: Mapping[str, str] | None = None) -> None:
         """The recording as it is now."""
         new = [self._record(s) for s in steps if self._written.get(s.uid) is not s]
-        self._written.update({s.uid: s for s in steps})
+        self._written = {s.uid: s for s in steps}
         self._line({"order": [s.uid for s in steps], "scene": scene, "values": dict(values or {}), "new": new})
 
     def _record(self, recorded: Journalled) -> dict[str, Any]:
         portraits = []
-        for key, p in recorded.portraits:
-            stem = self._stems.get(id(p.screen))
+        for target, p in recorded.portraits:
+            stem = self._stems.get(p.screen)
             if stem is None:
-                stem = f"{recorded.uid:04d}-{len(self._stems)}"
+                self._trees += 1
+                stem = f"{recorded.uid:04d}-{self._trees}"
                 write_whole(self.folder / f"{stem}.json", json.dumps(screen_record(p.screen), ensure_ascii=False).encode())
-                self._remember(p.screen, stem)
-            portraits.append([key, stem, p.row, p.value, p.share, p.picture, p.part])
+                self._stems[p.screen] = stem
+            portraits.append([_target_record(target), stem, p.row, p.value, p.share, p.picture, p.part, p.grip])
         return {
             "uid": recorded.uid,
             "scene": recorded.scene,
@@ -144,7 +156,7 @@ class Journal:
             "mark": recorded.mark,
             "scrolled": recorded.scrolled,
             "bars": recorded.bars,
-            "doubt": recorded.doubt,
+            "doubt": recorded.doubt.name.lower() if recorded.doubt is not None else "",
             "others": [self._record(other) for other in recorded.others],
         }
 
@@ -154,6 +166,7 @@ class Journal:
         self.close()
 
     def close(self) -> None:
+        """No more comes; what was written stays and is offered again."""
         self._file.close()
 
     def _line(self, record: dict[str, Any]) -> None:
@@ -205,15 +218,21 @@ def _kept(record: dict[str, Any], folder: Path, screens: dict[str, Screen]) -> K
     item, _ = parse_line(record["step"], 0)
     if not isinstance(item, Step):
         return None
-    portraits = []
-    for key, stem, row, value, share, picture, part in record["portraits"]:
+    portraits: list[tuple[Target, Portrait]] = []
+    for key, stem, row, value, share, picture, part, *grip in record["portraits"]:
         try:
             if stem not in screens:
                 screens[stem] = screen_from(json.loads(read_text(folder / f"{stem}.json")))
         except (FileTrouble, ValueError, KeyError, TypeError):
             continue
-        portraits.append((key, Portrait(screens[stem], row, record["scene"], picture, value, share, Box(*part) if part else None)))
+        target = _target_from(key)
+        if target is not None:
+            shown = Box(*part) if part else None
+            held = bool(grip and grip[0]) or (isinstance(key, str) and key.endswith(OLD_GRIP))
+            portraits.append((target, Portrait(screens[stem], row, record["scene"], picture, value, share, shown, held)))
     mark = tuple((float(x), float(y)) for x, y in record["mark"])
     others = [_kept(other, folder, screens) for other in record.get("others", [])]
-    rest = record["shot"], mark, record["scrolled"], record["bars"], record.get("doubt", ""), tuple(o for o in others if o is not None)
+    doubt = str(record.get("doubt", "")).upper()
+    known = Doubt[doubt] if doubt in Doubt.__members__ else None
+    rest = record["shot"], mark, record["scrolled"], record["bars"], known, tuple(o for o in others if o is not None)
     return Kept(record["uid"], record["scene"], item, tuple(portraits), *rest)

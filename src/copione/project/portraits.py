@@ -16,6 +16,7 @@ from ..model.screen import Screen
 from .files import read_text, write_whole
 
 FORMAT = 1
+OLD_GRIP = " handle"  # at the end of a key: how files were written before grips stood under their target
 Portraits = dict[str, tuple[Portrait, ...]]
 
 
@@ -74,6 +75,8 @@ def dump_portraits(portraits: Mapping[str, Iterable[Portrait]]) -> str:
                 entry["picture"] = portrait.picture
             if portrait.value or portrait.share >= 0:
                 entry |= {"value": portrait.value, "share": round(portrait.share, 3)}
+            if portrait.grip:
+                entry["grip"] = True
             if portrait.part is not None:
                 entry["part"] = [round(v, 4) for v in portrait.part]
             targets.setdefault(key, []).append(entry)
@@ -99,14 +102,15 @@ def load_portraits(path: Path) -> Portraits:
         found: Portraits = {}
         for key, entries in record["targets"].items():
             portraits = []
+            of, grip = (key.removesuffix(OLD_GRIP), True) if key.endswith(OLD_GRIP) else (key, False)
             for e in entries:
                 screen = screens[e["screen"]]
                 if not 0 <= e["row"] < len(screen):
                     raise ValueError("row")
                 part = Box(*e["part"]) if "part" in e else None
                 known = e.get("scene", ""), e.get("picture", ""), e.get("value", ""), e.get("share", -1.0)
-                portraits.append(Portrait(screen, e["row"], *known, part))
-            found[key] = tuple(portraits)
+                portraits.append(Portrait(screen, e["row"], *known, part, grip or e.get("grip", False)))
+            found[of] = (*found.get(of, ()), *portraits)
         return found
     except (KeyError, ValueError, TypeError, AttributeError, IndexError) as error:
         raise FileTrouble(
@@ -115,4 +119,5 @@ def load_portraits(path: Path) -> Portraits:
 
 
 def save_portraits(path: Path, portraits: Mapping[str, Iterable[Portrait]]) -> None:
+    """Replace the file. Raises FileTrouble."""
     write_whole(path, dump_portraits(portraits).encode())

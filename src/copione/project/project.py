@@ -2,18 +2,22 @@
 
 from __future__ import annotations
 
+import itertools
 import json
+import threading
 import tomllib
-from dataclasses import dataclass, field
-from functools import cached_property
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
 from pathlib import Path
 from typing import Any
 
 from ..language.document import Document, data_problems, parse
 from ..language.problems import Problem
+from ..model.action import Append, Type
 from ..model.errors import FileTrouble
 from ..model.screen import Flag
-from ..model.step import VARIABLE, Script
+from ..model.step import Script
+from ..model.words import VARIABLE
 from .data import Row, load_rows
 from .files import read_text, slug, write_whole
 from .portraits import Portraits, load_portraits
@@ -30,38 +34,54 @@ class App:
     packages: dict[str, str] = field(default_factory=dict)
 
 
-@dataclass
+@dataclass(frozen=True)
 class Loaded:
-    """A script as it was found on disk. `notes` say what was found wanting and can be done without."""
+    """A script as it was found on disk. `notes` say what was found wanting and can be done without.
+
+    `secrets` are values that are in no data: from the environment, or asked for. Never written down.
+    """
 
     path: Path
     document: Document
     portraits: Portraits
-    rows: list[Row]
+    rows: tuple[Row, ...]
     notes: tuple[str, ...] = ()
+    secrets: Mapping[str, str] = field(default_factory=dict, repr=False)
 
     @property
     def script(self) -> Script:
+        """What the text means."""
         return self.document.script
-
-    @cached_property
-    def secrets(self) -> dict[str, str]:
-        """Values from the environment for the variables that the data does not give. Never written down."""
-        return from_environment(self.script.variables() - set(self.rows[0] if self.rows else {}))
 
     @property
     def wanting(self) -> list[str]:
         """Variables that neither the data nor the environment gives a value: to be asked for before a run."""
-        return sorted(self.script.variables() - set(self.rows[0] if self.rows else {}) - set(self.secrets))
+        return sorted(self._not_in_data() - set(self.secrets))
+
+    def _not_in_data(self) -> set[str]:
+        return self.script.variables() - set(self.rows[0] if self.rows else {})
+
+    def with_secrets(self, given: Mapping[str, str]) -> Loaded:
+        """The same with those of the given values that are wanting."""
+        known = set(self.wanting)
+        return replace(self, secrets={**self.secrets, **{name: value for name, value in given.items() if name in known}})
+
+    def with_environment(self) -> Loaded:
+        """The same with the values that the environment gives."""
+        return self.with_secrets(from_environment(self._not_in_data()))
+
+    def edited(self, document: Document, portraits: Portraits | None = None) -> Loaded:
+        """The same with another text, and other portraits where given."""
+        return replace(self, document=document, portraits=self.portraits if portraits is None else portraits).with_environment()
 
     @property
     def secret_names(self) -> set[str]:
         """Variables that are typed into fields the platform marks as passwords."""
-        steps = [s for _, s in self.script.steps() if s.verb in {"type", "append"}]
-        fields = {s.value: self.portraits.get(s.key(), ()) for s in steps}
-        return {
-            name for value, known in fields.items() if any(p.element.has(Flag.PASSWORD) for p in known) for name in VARIABLE.findall(value)
-        }
+        found: set[str] = set()
+        for _, step in self.script.steps():
+            if isinstance(step.action, Type | Append) and any(p.element.has(Flag.PASSWORD) for p in self.portraits.get(step.key(), ())):
+                found.update(VARIABLE.findall(step.action.text))
+        return found
 
 
 class Project:
@@ -69,6 +89,7 @@ class Project:
 
     def __init__(self, folder: Path) -> None:
         self.folder = folder.resolve()
+        self._learning = threading.Lock()
         record = _toml(self.folder / MARK)
         self.name = str(record.get("name", self.folder.name))
         self.phrasebook: dict[str, dict[str, str]] = record.get("phrasebook", {})
@@ -101,21 +122,32 @@ class Project:
 
     @property
     def scripts_folder(self) -> Path:
+        """Where scripts are."""
         return self.folder / "scripts"
 
     @property
     def runs_folder(self) -> Path:
+        """Where runs are kept."""
         return self.folder / "runs"
 
     @property
     def recordings_folder(self) -> Path:
+        """Where recordings are journalled."""
         return self.folder / "recordings"
 
     def scripts(self) -> list[Path]:
+        """Every script, by file name."""
         return sorted(self.scripts_folder.glob("*.copione"))
 
     def script_path(self, name: str) -> Path:
+        """The file of a script of that name."""
         return self.scripts_folder / f"{slug(name)}.copione"
+
+    def free_name(self, name: str) -> str:
+        """That name, or with the next number behind it, so that no script has it. `Script` is always given a number."""
+        if name != "Script" and not self.script_path(name).exists():
+            return name
+        return next(each for n in itertools.count(1 if name == "Script" else 2) if not self.script_path(each := f"{name} {n}").exists())
 
     def load(self, path: Path) -> Loaded:
         """A script with its portraits and data. Raises FileTrouble when the script or its data cannot be read."""
@@ -129,9 +161,10 @@ class Project:
         rows: list[Row] = [{}]
         if document.script.data:
             rows = load_rows(self.data_path(document.script.data))
-        return Loaded(path, document, portraits, rows, tuple(notes))
+        return Loaded(path, document, portraits, tuple(rows), tuple(notes)).with_environment()
 
     def data_path(self, name: str) -> Path:
+        """A file of data rows."""
         return self.folder / "data" / name
 
     def package(self, word: str, platform: str) -> str:
@@ -145,20 +178,24 @@ class Project:
         return package
 
     def learn_app(self, package: str, platform: str) -> str:
-        """The word for a package, kept in project.toml; a new one is made from the package's last part."""
-        for word, app in self.apps.items():
-            if app.packages.get(platform) == package:
-                return str(word)
-        word = slug(package.rpartition(".")[2])
-        packages = dict(self.apps[word].packages) if word in self.apps else {}
-        self.apps[word] = App(word, packages | {platform: package})
+        """The word for a package, kept in project.toml; a new one is made from the package's last part. May be called from any thread."""
+        with self._learning:
+            for word, app in self.apps.items():
+                if app.packages.get(platform) == package:
+                    return str(word)
+            word = slug(package.rpartition(".")[2])
+            known = self.apps[word].packages if word in self.apps else {}
+            self.apps = {**self.apps, word: App(word, {**known, platform: package})}
+            self._save()
+            return word
+
+    def _save(self) -> None:
         lines = [f"name = {_quoted(self.name)}"]
         for each in self.apps.values():
             lines += ["", f"[apps.{each.word}]", *(f"{k} = {_quoted(v)}" for k, v in each.packages.items())]
         for locale, phrases in self.phrasebook.items():
             lines += ["", f"[phrasebook.{locale}]", *(f"{_quoted(k)} = {_quoted(v)}" for k, v in phrases.items())]
         write_whole(self.folder / MARK, ("\n".join(lines) + "\n").encode())
-        return word
 
 
 def problems_of(loaded: Loaded, *, asking: bool = False) -> tuple[Problem, ...]:
@@ -175,6 +212,7 @@ def _quoted(words: str) -> str:
 
 
 def portraits_path(script: Path) -> Path:
+    """Where the portraits of a script are kept."""
     return script.with_name(script.stem + ".portraits.json")
 
 

@@ -2,24 +2,23 @@
 
 from __future__ import annotations
 
+import threading
+import weakref
 from dataclasses import replace
-from functools import lru_cache
 
 from ..model.portrait import Portrait, Sighting
-from ..model.screen import Element, Screen
-from ..model.step import Target
+from ..model.screen import Element, Screen, of_element
+from ..model.target import Target
 from .sighting import sight
 
 NARROWER, TALLER = 0.85, 1.1
 
 
-@lru_cache(maxsize=8)
 def without_ids(screen: Screen) -> Screen:
     """As a build without ids would have it."""
     return replace(screen, ids=("",) * len(screen))
 
 
-@lru_cache(maxsize=8)
 def translated(screen: Screen) -> Screen:
     """As another language would have it: every letter another one; numbers and ids stay."""
 
@@ -31,7 +30,6 @@ def translated(screen: Screen) -> Screen:
     return replace(screen, texts=texts, labels=labels, names=names)
 
 
-@lru_cache(maxsize=8)
 def moved(screen: Screen) -> Screen:
     """As a narrower device with another order might have it: mirrored from side to side, and taller."""
     width = screen.width * NARROWER
@@ -39,14 +37,39 @@ def moved(screen: Screen) -> Screen:
     return replace(screen, width=width, height=screen.height * TALLER, boxes=boxes)
 
 
-@lru_cache(maxsize=512)
+class _Changed:
+    """The changed copies of the screen that was asked about last: a pointer asks about one element of it after the other."""
+
+    def __init__(self) -> None:
+        self._lock = threading.Lock()
+        self._of: weakref.ref[Screen] | None = None
+        self._copies: tuple[Screen, Screen, Screen] | None = None
+
+    def copies(self, screen: Screen) -> tuple[Screen, Screen, Screen]:
+        """Moved, without ids, translated."""
+        with self._lock:
+            if self._copies is None or self._of is None or self._of() is not screen:
+                self._of = weakref.ref(screen, self._gone)
+                self._copies = moved(screen), without_ids(screen), translated(screen)
+            return self._copies
+
+    def _gone(self, of: weakref.ref[Screen]) -> None:
+        if self._of is of:
+            self._copies = None
+
+
+_changed = _Changed()
+
+
+@of_element
 def ease(element: Element) -> int:
     """1 to 3 bars: found only here at best; found in another layout, and without ids or in another language; found in all of these."""
     screen = element.screen
     portrait = Portrait(screen, element.row)
-    if not _found(screen, portrait) or not _found(moved(screen), portrait):
+    elsewhere, bare, foreign = _changed.copies(screen)
+    if not _found(screen, portrait) or not _found(elsewhere, portrait):
         return 1
-    return 1 + _found(without_ids(screen), portrait) + _found(translated(screen), portrait)
+    return 1 + _found(bare, portrait) + _found(foreign, portrait)
 
 
 def _found(screen: Screen, portrait: Portrait) -> bool:

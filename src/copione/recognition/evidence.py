@@ -12,7 +12,7 @@ import numpy.typing as npt
 
 from ..model.geometry import Box
 from ..model.portrait import Portrait
-from ..model.screen import Element, Screen
+from ..model.screen import Element, Screen, of_element, of_screen
 
 NEAR_LIMIT = 160.0  # dp: words farther away say little about a place
 NEAR_COUNT = 4
@@ -21,6 +21,7 @@ PRECEDING = 12  # words before an element that may say under which heading it st
 
 @lru_cache(maxsize=16384)
 def fold(words: str) -> str:
+    """Case and white space folded: how words are compared."""
     return " ".join(words.casefold().split())
 
 
@@ -31,6 +32,7 @@ def plain_id(id: str) -> str:
 
 
 def same_id(one: Element, other: Element) -> bool:
+    """Do both have an id, and is it the same but for its platform's custom?"""
     return bool(one.id) and plain_id(one.id) == plain_id(other.id)
 
 
@@ -41,7 +43,7 @@ def rarity(count: int, total: int) -> float:
     return max(0.0, math.log(total / count) / math.log(total))
 
 
-@lru_cache(maxsize=64)
+@of_screen
 def word_rows(screen: Screen) -> tuple[npt.NDArray[np.int32], npt.NDArray[np.float64], float]:
     """Rows of the elements that have words of their own and are not fields: what neighbourhoods are told by, from the top down.
 
@@ -53,7 +55,7 @@ def word_rows(screen: Screen) -> tuple[npt.NDArray[np.int32], npt.NDArray[np.flo
     return rows, boxes, float((boxes[3] - boxes[1]).max()) if len(rows) else 0.0
 
 
-@lru_cache(maxsize=4096)
+@of_element
 def neighbours(element: Element) -> tuple[str, ...]:
     """Folded words near an element and not inside it, nearest first; of a list's item what it says besides its name.
 
@@ -83,7 +85,7 @@ def neighbours(element: Element) -> tuple[str, ...]:
     return tuple(words)
 
 
-@lru_cache(maxsize=4096)
+@of_element
 def preceding(element: Element) -> tuple[str, ...]:
     """Folded words that come before an element in the tree, nearest first: its caption, the heading it stands under."""
     words: list[str] = []
@@ -106,7 +108,7 @@ def heading(element: Element, twins: Iterable[Element]) -> str:
     return ""
 
 
-@lru_cache(maxsize=4096)
+@of_element
 def chain(element: Element) -> frozenset[str]:
     """Roles and ids of the ancestors."""
     return frozenset(word for a in element.ancestors() for word in (a.id and f"#{a.id}", a.role if a.role != "generic" else "") if word)
@@ -122,6 +124,7 @@ class Piece:
 
     @property
     def uniqueness(self) -> str:
+        """How unique, in words."""
         if self.kind == "place":
             return "last resort"
         if self.kind == "size":

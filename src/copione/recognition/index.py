@@ -5,12 +5,11 @@ from __future__ import annotations
 import re
 from collections import Counter
 from dataclasses import dataclass
-from functools import lru_cache
 
 import numpy as np
 import numpy.typing as npt
 
-from ..model.screen import Screen
+from ..model.screen import Screen, of_screen
 from .evidence import fold, plain_id
 
 Floats = npt.NDArray[np.float64]
@@ -59,8 +58,9 @@ class Index:
         return same
 
 
-@lru_cache(maxsize=64)
+@of_screen
 def index(screen: Screen) -> Index:
+    """The index of a screen, made once."""
     names = {words: i for i, words in enumerate(dict.fromkeys(map(fold, screen.names)))}
     roles = {role: i for i, role in enumerate(dict.fromkeys(screen.roles))}
     plain = [plain_id(id) for id in screen.ids]

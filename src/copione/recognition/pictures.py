@@ -5,13 +5,14 @@ A patch is looked for at the scale that the two densities predict, a little larg
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-from functools import lru_cache
+from dataclasses import dataclass, field
+from typing import Any
 
 import numpy as np
 import numpy.typing as npt
 
 from ..model.geometry import Box
+from ..model.screen import Moment
 
 Pixels = npt.NDArray[np.uint8]
 Floats = npt.NDArray[np.float32]
@@ -36,6 +37,7 @@ class Picture:
 
     pixels: Pixels
     density: float
+    kept: dict[Any, Any] = field(default_factory=dict, init=False, repr=False)  # what was read in it: lives as long as the picture
 
     @property
     def size(self) -> tuple[float, float]:
@@ -93,7 +95,14 @@ class Match:
         return self.score >= SAME and self.score - self.second >= LEAD and self.off <= BLOCK_OFF
 
 
-@lru_cache(maxsize=8)
+def picture_of(moment: Moment, width: float) -> Picture | None:
+    """A moment's picture, decoded once; `width` of the screen in dp. None where it is not one."""
+    if width not in moment.kept:
+        moment.kept[width] = decode(moment.png, width)
+    found: Picture | None = moment.kept[width]
+    return found
+
+
 def decode(png: bytes, width: float) -> Picture | None:
     """A picture as a device sent it; `width` of the screen in dp. None where it is not one."""
     import cv2

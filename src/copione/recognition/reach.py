@@ -5,11 +5,17 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from ..model.geometry import Box
+from ..model.outcome import Cause, Reason
 from ..model.screen import Element, Flag, Screen
 from .evidence import visible
 
 ENOUGH = 0.5  # share of an element that must show before it is touched
 TALL_ENOUGH = 24.0  # dp; or so much of it in each direction: a finger's width
+
+OFF_SCREEN = Reason(Cause.OFF_SCREEN, "off the screen")
+UNDER_KEYBOARD = Reason(Cause.UNDER_KEYBOARD, "covered by the keyboard")
+SCROLLED_AWAY = Reason(Cause.SCROLLED_AWAY, "scrolled out of sight")
+DISABLED = Reason(Cause.DISABLED, "disabled")
 
 
 @dataclass(frozen=True)
@@ -17,8 +23,13 @@ class Reach:
     """`point` in dp, or None and why. `scroller` is the container that may bring it out."""
 
     point: tuple[float, float] | None
-    reason: str = ""
+    why: Reason | None = None
     scroller: Element | None = None
+
+    @property
+    def reason(self) -> str:
+        """Why not, in words; empty where it can be reached."""
+        return self.why.words if self.why is not None else ""
 
 
 def clear_area(screen: Screen) -> Box:
@@ -38,23 +49,30 @@ def reach(element: Element) -> Reach:
     scroller = scroller_of(element)
     shown = visible(element)
     if shown.empty or shown.width < 2 or shown.height < 2:
-        return Reach(None, "off the screen", scroller)
+        return Reach(None, OFF_SCREEN, scroller)
     free = shown.clipped(clear_area(screen))
     if free.empty or not _enough(free, element.box):
         if screen.keyboard is not None and shown.bottom > screen.keyboard.top:
-            return Reach(None, "covered by the keyboard", scroller)
-        return Reach(None, "off the screen", scroller)
+            return Reach(None, UNDER_KEYBOARD, scroller)
+        return Reach(None, OFF_SCREEN, scroller)
     x, y = free.centre
     if scroller is not None:
         holder = scroller.box.clipped(clear_area(screen))
         if not holder.contains(x, y):
-            return Reach(None, "scrolled out of sight", scroller)
+            return Reach(None, SCROLLED_AWAY, scroller)
     cover = _cover(element, x, y)
     if cover is not None:
-        return Reach(None, f"covered by {cover.role}{f' “{cover.name}”' if cover.name else ''}", scroller)
+        called = f"{cover.role} “{cover.name}”" if cover.name else cover.role
+        return Reach(None, Reason(Cause.COVERED, f"covered by {called}", called), scroller)
     if not element.has(Flag.ENABLED):
-        return Reach(None, "disabled")
+        return Reach(None, DISABLED)
     return Reach((x, y))
+
+
+def in_sight(element: Element) -> Reach:
+    """Where an element can be seen: as `reach`, but a disabled one can be."""
+    there = reach(element)
+    return Reach(element.box.centre) if there.why is DISABLED else there
 
 
 def _enough(free: Box, box: Box) -> bool:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from ..model.geometry import Box
+from ..model.outcome import Cause, Evidence, Reason
 from ..model.portrait import Portrait, Sighting, Unseen
 from ..model.screen import Element, Screen, bare
 from .evidence import Piece, fold, visible
@@ -12,6 +13,7 @@ from .text import place_of
 #: What holds other things, or a value that changes, is not known by how it looks.
 CHANGING = frozenset({"list", "region", "document", "generic", "textbox", "slider", "combobox", "progressbar", "listitem"})
 CANVAS = 100.0  # dp each way: a leaf that large may hold more than the tree tells
+LIKE_NOTHING = Reason(Cause.NOT_HERE, "nothing looks like it")
 COVERS = 0.5  # of the smaller box that the element under a picture must share with it
 
 
@@ -40,17 +42,17 @@ def by_picture(picture: Picture, screen: Screen | None, portrait: Portrait, fram
     patch = patch_of(portrait, frame)
     match = look_for(patch, picture) if patch is not None else None
     if match is None or not match.sure:
-        return Unseen("nothing looks like it", score=match.score if match else 0.0, margin=match.score - match.second if match else 0.0)
+        return Unseen(LIKE_NOTHING, match.score if match else 0.0, match.score - match.second if match else 0.0)
     sure = match.score, match.score - match.second
     if portrait.part is not None:
-        return Sighting(spot(picture, match.box, "img", ""), ("picture",), *sure)
+        return Sighting(spot(picture, match.box, "img", ""), (Evidence.PICTURE,), *sure)
     known = portrait.element
     over = _under(screen, match.box) if screen is not None else None
     if over is None:
-        return Sighting(spot(picture, match.box, known.role, known.name), ("picture",), *sure, "by its picture")
+        return Sighting(spot(picture, match.box, known.role, known.name), (Evidence.PICTURE,), *sure, "by its picture")
     if known.name and over.name and fold(over.name) != fold(known.name):
-        return Unseen(f"what looks like it is called “{over.name}”", False, *sure, over)
-    return Sighting(over, ("picture",), *sure, "by its picture")
+        return Unseen(Reason(Cause.NOT_HERE, f"what looks like it is called “{over.name}”"), *sure, over)
+    return Sighting(over, (Evidence.PICTURE,), *sure, "by its picture")
 
 
 def by_text(picture: Picture, screen: Screen | None, name: str) -> Sighting | Unseen:
@@ -60,10 +62,10 @@ def by_text(picture: Picture, screen: Screen | None, name: str) -> Sighting | Un
     """
     found = place_of(picture, name) if name else None
     if found is None:
-        return Unseen("it is not written on the screen, or more than once")
+        return Unseen(Reason(Cause.NOT_HERE, "it is not written on the screen, or more than once"))
     if screen is not None and not any(box.contains(*found.box.centre) for box in opaque(screen)):
-        return Unseen("it is written where the tree knows nothing of it")
-    return Sighting(spot(picture, found.box, "text", found.text), ("text in the picture",), 1.0, 1.0, "by reading the picture")
+        return Unseen(Reason(Cause.NOT_HERE, "it is written where the tree knows nothing of it"))
+    return Sighting(spot(picture, found.box, "text", found.text), (Evidence.WRITTEN,), 1.0, 1.0, "by reading the picture")
 
 
 def opaque(screen: Screen) -> list[Box]:

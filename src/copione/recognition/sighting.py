@@ -13,9 +13,10 @@ from functools import lru_cache
 import numpy as np
 import numpy.typing as npt
 
-from ..model.portrait import Portrait, Sighting, Unseen
-from ..model.screen import Element, Flag, Screen
-from ..model.step import Target
+from ..model.outcome import Cause, Evidence, Reason
+from ..model.portrait import NOT_HERE, Portrait, Sighting, Unseen
+from ..model.screen import Element, Flag, Screen, of_element
+from ..model.target import Target
 from .evidence import chain, fold, heading, neighbours, plain_id, preceding, rarity, same_id
 from .index import Floats, index
 
@@ -64,7 +65,7 @@ def sight(
         rows = np.arange(len(screen))
         allowed &= (rows > inside.row) & (rows < screen.ends[inside.row])
     if not allowed.any():
-        return Unseen("it is not on this screen")
+        return Unseen(NOT_HERE)
     last: Unseen | None = None
     for portrait in portraits:
         found = _by_portrait(screen, target, portrait, allowed)
@@ -85,13 +86,13 @@ def _by_words(
     exact = _outermost([e for e in named if not roles or e.role in roles])
     if len(exact) == 1:
         weaker = "none of what else was recorded about it fits" if last else ""
-        return Sighting(exact[0], ("role and name",), 1.0, 1.0, weaker)
+        return Sighting(exact[0], (Evidence.ROLE_AND_NAME,), 1.0, 1.0, weaker)
     if len(exact) > 1:
-        return Unseen(f"{len(exact)} elements are {target.words()} and nothing tells them apart", ambiguous=True)
+        return Unseen(Reason(Cause.AMBIGUOUS, f"{len(exact)} elements are {target.words()} and nothing tells them apart"))
     kin = _outermost([e for e in named if any(set(roles) & family and e.role in family for family in KIN) and _acts(e, roles)])
     if len(kin) == 1:
-        return Sighting(kin[0], ("name",), 0.7, 1.0, f"its role is {kin[0].role}")
-    return last or Unseen("it is not on this screen")
+        return Sighting(kin[0], (Evidence.NAME,), 0.7, 1.0, f"its role is {kin[0].role}")
+    return last or Unseen(NOT_HERE)
 
 
 def _acts(element: Element, roles: Sequence[str]) -> bool:
@@ -118,15 +119,17 @@ def _by_portrait(screen: Screen, target: Target, portrait: Portrait, allowed: np
     rival, margin = _runner_up(screen, scores, best)
     sure = float(max(0.0, scores[best])), float(margin)
     if scores[best] < BAR or not (told or same_name or not (known.id or known.name)):
-        return Unseen("it is not on this screen", False, *sure, rival)
+        return Unseen(NOT_HERE, *sure, rival)
     if must_name and names[best] < 1.0:
-        return Unseen("it is not on this screen", False, *sure, rival)
+        return Unseen(NOT_HERE, *sure, rival)
     if margin < MARGIN and rival is not None:
-        return Unseen(f"two could be it: {_called(pick)} and {_called(rival)}", True, *sure, rival)
-    if twins(known) and not varied and _beside(known, pick) < BESIDE:
-        return Unseen(f"{_called(pick)} says the same, but what was beside it is not there", True, *sure, rival)
+        return Unseen(Reason(Cause.AMBIGUOUS, f"two could be it: {_called(pick)} and {_called(rival)}"), *sure, rival)
+    if _twin_rows(known) and not varied and _beside(known, pick) < BESIDE:
+        words = f"{_called(pick)} says the same, but what was beside it is not there"
+        return Unseen(Reason(Cause.AMBIGUOUS, words), *sure, rival)
     if not varied and not _leads_back(pick, portrait):
-        return Unseen(f"{_called(pick)} resembles it, but resembles something else that was recorded as much", True, *sure, rival)
+        words = f"{_called(pick)} resembles it, but resembles something else that was recorded as much"
+        return Unseen(Reason(Cause.AMBIGUOUS, words), *sure, rival)
     return Sighting(pick, _by(known, pick, names[best]), *sure, _weaker(known, wanted.name, pick, names[best]), rival)
 
 
@@ -143,7 +146,7 @@ def score(screen: Screen, known: Element, name: str) -> tuple[Floats, Floats]:
         "id": WEIGHTS["id"] * rarity(home.id_counts[plain_id(known.id)], total) if known.id else 0.0,
         "name": WEIGHTS["name"] * max(0.5, rarity(home.name_counts[known.name], total)) if name else 0.0,
         "role": WEIGHTS["role"],
-        "near": WEIGHTS["near"] * (TWINS if twins(known) else 1.0) if near else 0.0,
+        "near": WEIGHTS["near"] * (TWINS if _twin_rows(known) else 1.0) if near else 0.0,
         "chain": WEIGHTS["chain"],
         "place": WEIGHTS["place"],
         "size": WEIGHTS["size"],
@@ -185,16 +188,20 @@ def _kinship(known: str, role: str) -> float:
     return 0.35 if any(known in family and role in family for family in KIN) else 0.0
 
 
-@lru_cache(maxsize=4096)
-def twins(element: Element) -> tuple[Element, ...]:
-    """The other elements of its screen with the same role, id and name."""
+@of_element
+def _twin_rows(element: Element) -> tuple[int, ...]:
     here = index(element.screen)
     same = (here.role_of == here.role_of[element.row]) & (here.id_of == here.id_of[element.row])
     rows = np.flatnonzero(same & (here.name_of == here.name_of[element.row])).tolist()
-    return tuple(element.screen.element(row) for row in rows if row != element.row)
+    return tuple(row for row in rows if row != element.row)
 
 
-@lru_cache(maxsize=4096)
+def twins(element: Element) -> tuple[Element, ...]:
+    """The other elements of its screen with the same role, id and name."""
+    return tuple(element.screen.element(row) for row in _twin_rows(element))
+
+
+@of_element
 def _headings(element: Element) -> tuple[str, frozenset[str]]:
     """What tells an element from its twins by what stands before it, and the like of each twin."""
     others = twins(element)
@@ -206,7 +213,7 @@ def _headings(element: Element) -> tuple[str, frozenset[str]]:
 def _beside(known: Element, element: Element) -> float:
     """How well an element's surroundings fit those of the known one, 0..1; where there are twins, its heading counts too."""
     overlap = _overlap(neighbours(known), neighbours(element))
-    if not twins(known):
+    if not _twin_rows(known):
         return overlap
     own, every = _headings(known)
     if not own:
@@ -226,7 +233,7 @@ def _overlap(wanted: tuple[str, ...], found: tuple[str, ...]) -> float:
     return shared / total
 
 
-@lru_cache(maxsize=8192)
+@lru_cache(maxsize=1024)
 def _weighed(words: tuple[str, ...]) -> tuple[dict[str, float], float]:
     """What each of the words near an element counts, and all of them."""
     weights = dict(zip(words, NEARNESS, strict=False))
@@ -254,38 +261,36 @@ def _leads_back(pick: Element, portrait: Portrait) -> bool:
     """Does the pick, looked up in the recorded screen, lead to the recorded element? What says the same is asked once."""
     known = portrait.element
     if (pick.role, pick.id, pick.name, pick.text, pick.label) == (known.role, known.id, known.name, known.text, known.label):
-        alone = _stands_alone(portrait)
+        alone = _stands_alone(known)
         if alone is not None:
             return alone
-    return _back(pick, portrait)
+    return _back(pick, known)
 
 
-@lru_cache(maxsize=1024)
-def _stands_alone(portrait: Portrait) -> bool | None:
-    """Whether the recorded element leads back to itself; None where another says the same, and only what is around tells them apart."""
-    known = portrait.element
-    return None if twins(known) else _back(known, portrait)
+@of_element
+def _stands_alone(known: Element) -> bool | None:
+    """Whether an element leads back to itself; None where another says the same, and only what is around tells them apart."""
+    return None if _twin_rows(known) else _back(known, known)
 
 
-def _back(pick: Element, portrait: Portrait) -> bool:
-    scores, _ = score(portrait.screen, pick, pick.name)
+def _back(pick: Element, known: Element) -> bool:
+    scores, _ = score(known.screen, pick, pick.name)
     best = int(scores.argmax())
-    known = portrait.element
-    top = portrait.screen.element(best)
+    top = known.screen.element(best)
     if top != known and not (top.within(known) or known.within(top)):
         return False
-    return _runner_up(portrait.screen, scores, best)[1] >= MARGIN
+    return _runner_up(known.screen, scores, best)[1] >= MARGIN
 
 
-def _by(known: Element, pick: Element, name: float) -> tuple[str, ...]:
+def _by(known: Element, pick: Element, name: float) -> tuple[Evidence, ...]:
     found = []
     if same_id(known, pick):
-        found.append("id")
+        found.append(Evidence.ID)
     if name >= NAME_LIKE and pick.name:
-        found.append("label" if pick.label else "text" if pick.text == pick.name else "name")
+        found.append(Evidence.LABEL if pick.label else Evidence.TEXT if pick.text == pick.name else Evidence.NAME)
     if len(found) < 2 and neighbours(known) and _overlap(neighbours(known), neighbours(pick)) >= 0.5:
-        found.append("what is near")
-    return tuple(found) or ("role and place",)
+        found.append(Evidence.NEAR)
+    return tuple(found) or (Evidence.ROLE_AND_PLACE,)
 
 
 def _weaker(known: Element, name: str, pick: Element, likeness: float) -> str:

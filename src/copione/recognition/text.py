@@ -54,9 +54,15 @@ def _reader() -> Any:
     return reader
 
 
-@lru_cache(maxsize=32)
 def texts(picture: Picture) -> tuple[Words, ...]:
-    """All text in a picture, from the top left. Raises NoReader."""
+    """All text in a picture, from the top left; read once for each picture. Raises NoReader."""
+    found: tuple[Words, ...] | None = picture.kept.get(texts)
+    if found is None:
+        found = picture.kept[texts] = _read(picture)
+    return found
+
+
+def _read(picture: Picture) -> tuple[Words, ...]:
     import cv2
 
     pad = round(SMALL_DP * picture.density)

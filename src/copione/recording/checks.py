@@ -5,17 +5,23 @@ from __future__ import annotations
 import re
 from collections.abc import Iterator
 
+from ..model import relation as r
+from ..model.action import Check, Keep
 from ..model.geometry import Box
 from ..model.portrait import Portrait
+from ..model.reading import State
 from ..model.screen import Element, Flag, Screen, bare
-from ..model.step import Step, Target
+from ..model.step import Step
+from ..model.target import AREA, Target
 from ..recognition.evidence import visible
 from ..recognition.reach import clear_area
 from ..screens.reading import reads, value_of_caption
 from .intent import ACTING, Meaning, portrayed, target_of
 
+ROUGHLY = r.Tolerance(3.0, 0.2)
 NUMBER = re.compile(r"-?\d+(?:\.\d+)?")
 PICTURES = frozenset({"img", "canvas"})
+LONGEST = 15  # figures of a number that a range is offered about
 SLACK = 0.1  # of a number, that a range about it leaves each way
 
 
@@ -50,58 +56,53 @@ def _checks(element: Element) -> Iterator[Meaning]:
     own = target_of(element)
     portraits = portrayed(own, element)
 
-    def of_own(relation: str, value: str = "") -> Meaning:
-        return Meaning(Step("check", own, value, relation), portraits, element)
+    def of_own(relation: r.Relation) -> Meaning:
+        return Meaning(Step(Check(own, relation)), portraits, element)
 
     if element.role in PICTURES:
-        yield of_own("looks as recorded")
+        yield of_own(r.LooksAsRecorded())
     if caption is not None or (value and _is_caption(element)):
         holder = caption or element
         label, said = Target("label", holder.text), value_of_caption(holder)
         of_label = portrayed(label, holder)
-        yield Meaning(Step("check", label, said, "reads"), of_label, element)
-        yield Meaning(Step("check", label, "", "reads the same on every device"), of_label, element)
-        for relation, looser in _looser(said):
-            yield Meaning(Step("check", label, looser, relation), of_label, element)
+        for relation in (r.Reads(said), r.SameEverywhere(), *_looser(said)):
+            yield Meaning(Step(Check(label, relation)), of_label, element)
         if variable := "_".join(re.findall(r"[a-z0-9]+", holder.text.lower())).lstrip("0123456789_"):
-            yield Meaning(Step("keep", label, "{" + variable + "}"), of_label, element)
+            yield Meaning(Step(Keep(label, variable)), of_label, element)
     if element.role in {"switch", "checkbox"}:
-        yield of_own(f"is {reads(element)}")
+        yield of_own(r.IsState(State.ON if element.has(Flag.CHECKED) else State.OFF))
     elif element.role in {"textbox", "slider", "radiogroup", "combobox", "spinbutton"}:
-        yield of_own("reads", reads(element))
-        for relation, looser in _looser(reads(element)):
-            yield of_own(relation, looser)
+        for relation in (r.Reads(reads(element)), *_looser(reads(element))):
+            yield of_own(relation)
     elif element.role == "tab":
-        yield of_own("is selected" if element.has(Flag.SELECTED) else "is not selected")
+        yield of_own(r.IsState(State.SELECTED if element.has(Flag.SELECTED) else State.NOT_SELECTED))
     elif element.role == "list":
-        count = sum(e.role in {"listitem", "option"} and e.parent == element for e in element.screen)
-        yield of_own("has items", str(count))
+        yield of_own(r.HasItems(sum(e.role in {"listitem", "option"} and e.parent == element for e in element.screen)))
     if own.name:
-        yield of_own("is shown")
-        yield of_own("is not shown")
+        yield of_own(r.IsShown())
+        yield of_own(r.IsNotShown())
     if element.role == "text" and element.text and caption is None and not value:
-        yield of_own("reads", element.text)
-        for relation, looser in _looser(element.text):
-            yield of_own(relation, looser)
+        for relation in (r.Reads(element.text), *_looser(element.text)):
+            yield of_own(relation)
     if element.role == "button":
-        yield of_own("is enabled" if element.has(Flag.ENABLED) else "is disabled")
+        yield of_own(r.IsState(State.ENABLED if element.has(Flag.ENABLED) else State.DISABLED))
     if element.role not in PICTURES and not visible(element).empty:
-        yield of_own("looks as recorded")
+        yield of_own(r.LooksAsRecorded())
 
 
-def _looser(said: str) -> Iterator[tuple[str, str]]:
+def _looser(said: str) -> Iterator[r.Relation]:
     """Less than the very words: a range about a number, the words beside it, its pattern."""
     number = NUMBER.search(said)
-    if number is None:
+    if number is None or len(number.group()) > LONGEST:
         return
     middle, rest = float(number.group()), (said[: number.start()] + " " + said[number.end() :]).strip()
     places = len(number.group().partition(".")[2])
     away = max(abs(middle) * SLACK, 10.0**-places)
-    yield "is between", f"{middle - away:.{places}f} and {middle + away:.{places}f}"
+    yield r.Between(round(middle - away, places), round(middle + away, places))
     words = max(re.split(r"\s*\d[\d.,:]*\s*", said), key=len).strip()
     if words and rest:
-        yield "contains", words
-        yield "matches", re.sub(r"\\?\d+", r"\\d+", re.escape(said).replace("\\ ", " "))
+        yield r.Contains(words)
+        yield r.Matches(re.sub(r"\\?\d+", r"\\d+", re.escape(said).replace("\\ ", " ")))
 
 
 def checkable(screen: Screen, x: float, y: float) -> Element | None:
@@ -131,17 +132,13 @@ def area_checks(screen: Screen | None, size: tuple[float, float], box: Box, numb
     if holder is None and whole != element.box:  # the tree's first element is not the whole screen
         there = bare(there.width, there.height, there.app)
         element = there.element(0)
-    target = Target("area", name)
-    portraits = ((target.words(), Portrait(there, element.row, part=whole.shares(box))),)
+    target = Target(AREA, name)
+    portraits = ((target, Portrait(there, element.row, part=whole.shares(box))),)
     placed = holder is None
-    found = [
-        Step("check", target, "", "looks as recorded", place=placed),
-        Step("check", target, "3 dp 20 %", "looks as recorded", place=placed),
-    ]
+    relations: list[r.Relation] = [r.LooksAsRecorded(), r.LooksAsRecorded(ROUGHLY)]
     if words:
-        found.insert(0, Step("check", target, words, "reads", place=placed))
-        found += [Step("check", target, looser, relation, place=placed) for relation, looser in _looser(words)]
-    return [Meaning(step, portraits, element) for step in found]
+        relations = [r.Reads(words), *relations, *_looser(words)]
+    return [Meaning(Step(Check(target, relation), place=placed), portraits, element) for relation in relations]
 
 
 def _holder(screen: Screen, box: Box) -> Element | None:

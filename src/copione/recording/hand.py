@@ -7,6 +7,7 @@ from dataclasses import replace
 
 from ..links.link import Link
 from ..model.clock import Clock
+from ..model.doubt import Doubt
 from ..model.errors import CopioneError
 from ..touch.panel import Track, fingers_down, parse_events, tracks
 from ..touch.reading import read_tracks
@@ -14,11 +15,10 @@ from ..touch.thresholds import DOUBLE_S
 from .session import Session
 
 SETTLED_S = DOUBLE_S + 0.08  # after a lift: a second tap would have begun by then
-STALE = "the screen may have changed before this touch"
 
 
 class Hand:
-    """`follow` is called again and again on the session's thread; the panel is listened to on a thread of its own."""
+    """`take_in` is called again and again on the session's thread; the panel is listened to on a thread of its own."""
 
     def __init__(self, link: Link, session: Session, clock: Clock) -> None:
         self.link, self.session, self.clock = link, session, clock
@@ -37,6 +37,7 @@ class Hand:
         self._thread.start()
 
     def close(self) -> None:
+        """Listen no more."""
         self._closed = True
 
     def _listen(self) -> None:
@@ -52,7 +53,7 @@ class Hand:
                 self._heard = self.clock.now()
         return not self._closed
 
-    def follow(self) -> bool:
+    def take_in(self) -> bool:
         """Take in what the hand has finished doing; else look whether the screen has changed. Was anything taken in?
 
         Raises LinkError when the panel can be listened to no more.
@@ -74,7 +75,7 @@ class Hand:
         self._done = max((track.lift for track in fresh), default=self._done)
         self._read = said
         for number, gesture in enumerate(gestures):
-            self.session.felt(gesture, STALE if number else "", last=number + 1 == len(gestures))
+            self.session.record_performed_gesture(gesture, Doubt.STALE if number else None, last=number + 1 == len(gestures))
         return bool(gestures)
 
     def _turned(self, track: Track, rotation: int) -> Track:

@@ -34,10 +34,12 @@ class Insertion:
         return cls(loaded.path, line, loaded.document.lines[line - 1].text, scene)
 
     def record(self) -> dict[str, Any]:
+        """As plain values, for the journal."""
         return asdict(self) | {"path": str(self.path)}
 
     @classmethod
     def from_record(cls, record: dict[str, Any]) -> Insertion:
+        """From what `record` gave."""
         return cls(Path(record["path"]), int(record["line"]), str(record["text"]), str(record["scene"]))
 
 
@@ -80,8 +82,8 @@ def _together(kept: Portraits, new: Portraits, stamp: str) -> Portraits:
     found = dict(kept)
     for key, several in new.items():
         named = tuple(replace(p, picture=f"{stamp}-{p.picture}" if p.picture else "") for p in several)
-        signs = {(p.scene, p.screen.signature) for p in named}
-        older = tuple(p for p in found.get(key, ()) if (p.scene, p.screen.signature) not in signs)
+        signs = {(p.scene, p.grip, p.screen.signature) for p in named}
+        older = tuple(p for p in found.get(key, ()) if (p.scene, p.grip, p.screen.signature) not in signs)
         found[key] = (*older, *named)
     return found
 

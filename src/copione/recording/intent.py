@@ -5,10 +5,13 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from ..language.words import role_word, roles_of
+from ..model import action as a
 from ..model.gesture import Gesture
 from ..model.portrait import Portrait
 from ..model.screen import Element, Flag, Screen
-from ..model.step import Step, Target
+from ..model.step import Step
+from ..model.target import Target
+from ..model.words import Meaningless
 from ..recognition.evidence import fold
 from ..screens.dates import day_of
 from ..screens.reading import reads, stepper_of
@@ -21,17 +24,23 @@ ACTING = frozenset(
 )
 
 
+#: Gestures at a place, and the actions they are when they mean nothing else.
+POINTED: dict[str, type[a.Tap] | type[a.DoubleTap] | type[a.Hold]] = {"double-tap": a.DoubleTap, "hold": a.Hold}
+STROKES: dict[str, type[a.Swipe] | type[a.Fling]] = {"swipe": a.Swipe, "fling": a.Fling}
+
+
 @dataclass(frozen=True)
 class Meaning:
     """A step with the portraits of all targets it names. `scrolled` marks a swipe that only moved a container's content."""
 
     step: Step
-    portraits: tuple[tuple[str, Portrait], ...] = ()
+    portraits: tuple[tuple[Target, Portrait], ...] = ()
     element: Element | None = None
     scrolled: bool = False
 
 
 def on_keyboard(screen: Screen, gesture: Gesture) -> bool:
+    """Did it begin on the device's keyboard?"""
     return screen.keyboard is not None and screen.keyboard.contains(*gesture.begin)
 
 
@@ -60,13 +69,13 @@ def target_of(element: Element) -> Target:
     return Target(word, name)
 
 
-def portrayed(target: Target, element: Element, value: str = "", share: float = -1.0) -> tuple[tuple[str, Portrait], ...]:
+def portrayed(target: Target, element: Element, value: str = "", share: float = -1.0) -> tuple[tuple[Target, Portrait], ...]:
     """Portraits of a target and of the container it is worded with."""
-    found = [(target.words(), Portrait(element.screen, element.row, value=value, share=share))]
+    found = [(target, Portrait(element.screen, element.row, value=value, share=share))]
     if target.inside is not None:
         for holder in element.ancestors():
             if fold(holder.name) == fold(target.inside.name) and holder.role in roles_of(target.inside.role):
-                found.append((target.inside.words(), Portrait(holder.screen, holder.row)))
+                found.append((target.inside, Portrait(holder.screen, holder.row)))
                 break
     return tuple(found)
 
@@ -97,9 +106,9 @@ def interpret(gesture: Gesture, before: Screen, after: Screen | None, on: Elemen
         return _moved(gesture, before, after, element)
     if element is None:
         return None
-    if gesture.kind in {"hold", "double-tap"}:
+    if gesture.kind in POINTED:
         target = target_of(element)
-        return Meaning(Step(gesture.kind, target), portrayed(target, element), element)
+        return Meaning(Step(POINTED[gesture.kind](target)), portrayed(target, element), element)
     return _tapped(gesture, element, after)
 
 
@@ -109,22 +118,31 @@ def plain(gesture: Gesture, before: Screen) -> Meaning | None:
     if element is None:
         return None
     target = target_of(element)
+    return Meaning(Step(_plainly(gesture, element, target)), portrayed(target, element), element)
+
+
+def _plainly(gesture: Gesture, element: Element, target: Target) -> a.Action:
     if not gesture.moves or gesture.fingers > 1:
-        return Meaning(Step(gesture.kind if gesture.fingers == 1 else "tap", target), portrayed(target, element), element)
-    if gesture.kind in {"swipe", "fling"}:
-        return Meaning(Step(gesture.kind, target, gesture.direction), portrayed(target, element), element)
-    return Meaning(Step("drag", target, _shares(gesture, element), "by"), portrayed(target, element), element)
+        return POINTED.get(gesture.kind if gesture.fingers == 1 else "tap", a.Tap)(target)
+    if gesture.kind in STROKES:
+        return STROKES[gesture.kind](a.Direction(gesture.direction), target)
+    return _dragged(gesture, element, target)
 
 
-def _shares(gesture: Gesture, element: Element) -> str:
+def _dragged(gesture: Gesture, element: Element, target: Target) -> a.DragBy:
     """How far a gesture went, in shares of its element's size."""
     dx, dy = gesture.shift
-    return f"{dx / max(1.0, element.box.width):.2f} {dy / max(1.0, element.box.height):.2f}"
+    return a.DragBy(target, round(dx / max(1.0, element.box.width), 2), round(dy / max(1.0, element.box.height), 2))
 
 
-def factor(gesture: Gesture) -> str:
-    """Of a pinch, as near as fingers can aim."""
-    return f"{gesture.scale:.2g}"
+def pinched(gesture: Gesture, target: Target) -> a.Pinch:
+    """A pinch, as near as fingers can aim."""
+    return a.Pinch(target, float(f"{gesture.scale:.2g}"))
+
+
+def twisted(gesture: Gesture, target: Target) -> a.Twist:
+    """A twist, in whole degrees."""
+    return a.Twist(target, float(round(gesture.angle)))
 
 
 def _together(gesture: Gesture, before: Screen) -> Meaning | None:
@@ -133,24 +151,25 @@ def _together(gesture: Gesture, before: Screen) -> Meaning | None:
     if not over:
         return None
     target = target_of(over[0])
+    action: a.Action
     if gesture.kind == "pinch":
-        step = Step("pinch", target, factor(gesture))
+        action = pinched(gesture, target)
     elif gesture.kind == "twist":
-        step = Step("twist", target, f"{gesture.angle:.0f}")
+        action = twisted(gesture, target)
     elif gesture.kind == "pan":
-        step = Step("drag", target, _shares(gesture, over[0]), "by")
+        action = _dragged(gesture, over[0], target)
     else:
-        step = Step(gesture.kind, target)
-    return Meaning(step, portrayed(target, over[0]), over[0])
+        action = POINTED.get(gesture.kind, a.Tap)(target)
+    return Meaning(Step(action), portrayed(target, over[0]), over[0])
 
 
 def _drawn(gesture: Gesture, canvas: Element) -> Meaning:
     """A stroke on something without elements inside: its path in shares of the box."""
     target, box = target_of(canvas), canvas.box
-    if gesture.kind in {"hold", "double-tap"}:
-        return Meaning(Step(gesture.kind, target), portrayed(target, canvas), canvas)
+    if gesture.kind in POINTED:
+        return Meaning(Step(POINTED[gesture.kind](target)), portrayed(target, canvas), canvas)
     places = [((x - box.left) / box.width, (y - box.top) / box.height) for _, x, y in gesture.contacts[0].path]
-    return Meaning(Step("draw", target, svg_words(places if gesture.moves else places[:1])), portrayed(target, canvas), canvas)
+    return Meaning(Step(a.Draw(target, svg_words(places if gesture.moves else places[:1]))), portrayed(target, canvas), canvas)
 
 
 def _tapped(gesture: Gesture, element: Element, after: Screen | None) -> Meaning:
@@ -159,24 +178,24 @@ def _tapped(gesture: Gesture, element: Element, after: Screen | None) -> Meaning
         was = reads(element)
         now = reads(later) if later is not None else ("off" if was == "on" else "on")
         target = Target("switch", target_of(element).name, target_of(element).inside)
-        return Meaning(Step("switch", target, now), portrayed(target, element), element)
+        return Meaning(Step(a.Switch(now == "on", target)), portrayed(target, element), element)
     if element.role == "radio":
         group = next((a for a in element.ancestors() if a.role == "radiogroup" and a.name), None)
         if group is not None:
             target = target_of(group)
-            return Meaning(Step("choose", target, element.name), portrayed(target, group), element)
+            return Meaning(Step(a.Choose(target, element.name)), portrayed(target, group), element)
     if element.role == "slider":
         return _slid(gesture, element, later)
     counter = stepper_of(element) if element.role == "button" else None
     counted = same_on(after, counter) if counter is not None and after is not None else None
-    if counter is not None and counted is not None and reads(counted) != reads(counter):
+    if counter is not None and counted is not None and reads(counted) != reads(counter) and is_number(reads(counted)):
         target = target_of(counter)
-        return Meaning(Step("set", target, reads(counted)), portrayed(target, counter), counter)
+        return Meaning(Step(a.SetTo(target, reads(counted))), portrayed(target, counter), counter)
     chosen = _turned(element, later)
     if chosen is not None:
         return chosen
     target = target_of(element)
-    return Meaning(Step("tap", target), portrayed(target, element), element)
+    return Meaning(Step(a.Tap(target)), portrayed(target, element), element)
 
 
 def _turned(element: Element, later: Element | None) -> Meaning | None:
@@ -190,16 +209,16 @@ def chosen(combo: Element, value: str, locale: str = "") -> Meaning:
     """What a choice now reads; a day in ISO form."""
     target = target_of(combo)
     day = day_of(value, locale) if locale else None
-    return Meaning(Step("choose", target, day.isoformat() if day else value), portrayed(target, combo), combo)
+    return Meaning(Step(a.Choose(target, day.isoformat() if day else value)), portrayed(target, combo), combo)
 
 
 def _slid(gesture: Gesture, slider: Element, later: Element | None) -> Meaning:
     target = target_of(slider)
     value = reads(later) if later is not None else ""
-    if not value:
-        return Meaning(Step("swipe", target, gesture.direction), portrayed(target, slider), slider)
+    if not is_number(value):
+        return Meaning(Step(a.Swipe(a.Direction(gesture.direction), target)), portrayed(target, slider), slider)
     share = (gesture.end[0] - slider.box.left) / max(1.0, slider.box.width)
-    return Meaning(Step("set", target, value), portrayed(target, slider, value, min(1.0, max(0.0, share))), slider)
+    return Meaning(Step(a.SetTo(target, value)), portrayed(target, slider, value, min(1.0, max(0.0, share))), slider)
 
 
 def _moved(gesture: Gesture, before: Screen, after: Screen | None, element: Element | None) -> Meaning | None:
@@ -209,16 +228,16 @@ def _moved(gesture: Gesture, before: Screen, after: Screen | None, element: Elem
     if element is not None and (turned := _turned(element, later)) is not None:
         return turned
     if _from_edge(gesture, before) and after is not None and after.signature != before.signature:
-        return Meaning(Step("press", value="back"))
+        return Meaning(Step(a.Press(a.Key.BACK)))
     carried = _carried(gesture, before, after)
     if carried is not None:
         return carried
-    verb = "fling" if gesture.kind == "fling" else "swipe"
+    stroke = STROKES.get(gesture.kind, a.Swipe)
     scroller = next((e for e in before.at(*gesture.begin) if e.has(Flag.SCROLLABLE)), None)
     if scroller is not None and gesture.direction in {"up", "down"}:
         target = target_of(scroller)
         rests = after is not None and _lies_still(scroller, after)
-        step = Step("swipe" if rests else verb, target, gesture.direction)
+        step = Step((a.Swipe if rests else stroke)(a.Direction(gesture.direction), target))
         return Meaning(step, portrayed(target, scroller), scroller, scrolled=not rests)
     if element is None:
         return None
@@ -227,11 +246,10 @@ def _moved(gesture: Gesture, before: Screen, after: Screen | None, element: Elem
         other = touched(after or before, *gesture.end)
         if other is not None and other.name and other.name != element.name:
             onto = target_of(other)
-            return Meaning(
-                Step("drag", target, relation="onto", onto=onto), (*portrayed(target, element), *portrayed(onto, other)), element
-            )
-        return Meaning(Step("drag", target, _shares(gesture, element), "by"), portrayed(target, element), element)
-    return Meaning(Step(verb, target, gesture.direction), portrayed(target, element), element)
+            step = Step(a.DragTo(target, a.Placement.ONTO, onto))
+            return Meaning(step, (*portrayed(target, element), *portrayed(onto, other)), element)
+        return Meaning(Step(_dragged(gesture, element, target)), portrayed(target, element), element)
+    return Meaning(Step(stroke(a.Direction(gesture.direction), target)), portrayed(target, element), element)
 
 
 def _from_edge(gesture: Gesture, screen: Screen) -> bool:
@@ -263,12 +281,12 @@ def _carried(gesture: Gesture, before: Screen, after: Screen | None) -> Meaning 
     if here == there or sorted(here) != sorted(there) or here.count(item.name) != 1:
         return None
     place = there.index(item.name)
-    relation, name = ("below", there[place - 1]) if place else ("above", there[1])
+    placement, name = (a.Placement.BELOW, there[place - 1]) if place else (a.Placement.ABOVE, there[1])
     other = next(e for e in before if e.role == "listitem" and e.name == name and e.parent == item.parent)
     target, onto = target_of(item), target_of(other)
-    handle = next((e for e in before.at(*gesture.begin) if e.within(item) and e != item and e.role == "img"), None)
-    held = ((f"{target.words()} handle", Portrait(before, handle.row)),) if handle is not None else ()
-    step = Step("drag", target, relation=relation, onto=onto)
+    grip = next((e for e in before.at(*gesture.begin) if e.within(item) and e != item and e.role == "img"), None)
+    held = ((target, Portrait(before, grip.row, grip=True)),) if grip is not None else ()
+    step = Step(a.DragTo(target, placement, onto))
     return Meaning(step, (*portrayed(target, item), *portrayed(onto, other), *held), item)
 
 
@@ -279,7 +297,16 @@ def answered(gesture: Gesture, before: Screen) -> Meaning | None:
     if gesture.kind != "tap" or element is None or asked is None:
         return None
     target, onto = target_of(asked), target_of(element)
-    return Meaning(Step("whenever", target, onto=onto), (*portrayed(target, asked), *portrayed(onto, element)), element)
+    return Meaning(Step(a.Whenever(target, onto)), (*portrayed(target, asked), *portrayed(onto, element)), element)
+
+
+def is_number(words: str) -> bool:
+    """Can a slider or a stepper be set to what it reads?"""
+    try:
+        a.SetTo(Target("", ""), words)
+    except Meaningless:
+        return False
+    return bool(words) and "{" not in words
 
 
 def same_on(screen: Screen, element: Element) -> Element | None:
@@ -295,10 +322,11 @@ def found_in_list(item: Element) -> Meaning | None:
     if holder is None or not item.name:
         return None
     target = Target(role_word(item.role), item.name, Target("list", holder.name))
-    return Meaning(Step("find", target), portrayed(target, item), item)
+    return Meaning(Step(a.Find(target)), portrayed(target, item), item)
 
 
 def focused_field(screen: Screen) -> Element | None:
+    """The field that letters go to."""
     return next((e for e in screen if e.role == "textbox" and e.has(Flag.FOCUSED)), None)
 
 
@@ -309,4 +337,4 @@ def typed(after: Screen) -> Meaning | None:
         return None
     target = target_of(field)
     words = "{password}" if field.has(Flag.PASSWORD) else field.text
-    return Meaning(Step("type", target, words), portrayed(target, field), field)
+    return Meaning(Step(a.Type(target, words)), portrayed(target, field), field)

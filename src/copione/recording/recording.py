@@ -3,27 +3,26 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Collection, Iterable, Mapping
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, fields, replace
 
 from ..language.printer import step_words
+from ..model.action import Action, Append, Choose, DoubleTap, SetTo, Tap, Type, Wait
+from ..model.doubt import Doubt
 from ..model.geometry import Box
 from ..model.portrait import Portrait
+from ..model.relation import IsShown
 from ..model.screen import Element
-from ..model.step import VARIABLE, Scene, Script, Step, Target
+from ..model.step import Scene, Script, Step
+from ..model.target import Target
+from ..model.words import VARIABLE, Text
 from ..project.portraits import Portraits
 from ..recognition.ease import ease
 from ..recognition.reach import scroller_of
 from .intent import Meaning, found_in_list, portrayed, target_of
+from .proposals import PROPOSALS
 
 PATIENCE_S = 8.0
-TYPING = frozenset({"type", "append"})
-#: Verbs that only elements of these roles take.
-TAKES = {
-    "switch": ("switch", "checkbox"),
-    "set": ("slider", "spinbutton"),
-    "choose": ("radiogroup", "combobox"),
-    **dict.fromkeys(("type", "append", "clear"), ("textbox",)),
-}
+Mark = tuple[tuple[float, float], ...]
 
 
 @dataclass(frozen=True)
@@ -35,20 +34,22 @@ class RecordedStep:
     uid: int
     scene: str
     step: Step
-    portraits: tuple[tuple[str, Portrait], ...] = ()
+    portraits: tuple[tuple[Target, Portrait], ...] = ()
     shot: str = ""
-    mark: tuple[tuple[float, float], ...] = ()
+    mark: Mark = ()
     scrolled: bool = False
     bars: int = 0
-    doubt: str = ""
+    doubt: Doubt | None = None
     others: tuple[RecordedStep, ...] = ()
 
     @property
     def words(self) -> str:
+        """The step as the script will have it."""
         return step_words(self.step)
 
     @property
     def element(self) -> Element | None:
+        """The element it acts on, as it was recorded."""
         return self.portraits[0][1].element if self.portraits else None
 
     @property
@@ -57,25 +58,46 @@ class RecordedStep:
         return self.portraits[0][1].box if self.portraits else None
 
 
-State = tuple[RecordedStep, ...]
+Steps = tuple[RecordedStep, ...]
+
+
+@dataclass(frozen=True)
+class Recorded:
+    """A recording as it stands: its steps, the scene that goes on, and the values of the variables that were made."""
+
+    steps: Steps = ()
+    scene: str = "Scene 1"
+    values: Mapping[str, str] = field(default_factory=dict)
+
+    def with_steps(self, steps: Iterable[RecordedStep]) -> Recorded:
+        """The same with other steps."""
+        return replace(self, steps=tuple(steps))
 
 
 class Recording:
-    """All changes go through `_to`, which keeps the past for undo and tells `changed`."""
+    """The one owner of what is recorded. Every change gives a new `state`, keeps the one before for undo, and tells `changed`."""
 
-    def __init__(self, app: str = "", scene: str = "Scene 1", changed: Callable[[State], None] = lambda state: None) -> None:
+    def __init__(self, app: str = "", scene: str = "Scene 1", changed: Callable[[Recorded], None] = lambda state: None) -> None:
         self.app = app
-        self.scene = scene
-        self.changed = changed
-        self.steps: State = ()
-        self.values: dict[str, str] = {}  # of the variables that were made
-        self._past: list[State] = []
-        self._future: list[State] = []
+        self.state = Recorded(scene=scene)
+        self._changed = changed
+        self._past: list[Recorded] = []
+        self._future: list[Recorded] = []
         self._next = 1
+
+    @property
+    def steps(self) -> Steps:
+        """The steps so far."""
+        return self.state.steps
+
+    @property
+    def scene(self) -> str:
+        """The scene that what is recorded next belongs to."""
+        return self.state.scene
 
     # growing
 
-    def add(self, meaning: Meaning, shot: str = "", mark: tuple[tuple[float, float], ...] = (), doubt: str = "") -> RecordedStep:
+    def add(self, meaning: Meaning, shot: str = "", mark: Mark = (), doubt: Doubt | None = None) -> RecordedStep:
         """Take a meaning in, merged with what came before: scrolls into a find, a tap on a field into its typing."""
         element = meaning.element
         before = list(self.steps)
@@ -86,19 +108,19 @@ class Recording:
             shot = before[-1].shot or shot
             meaning = _appended(before.pop(), meaning)
         recorded = replace(self._recorded(meaning, shot, mark), doubt=doubt)
-        self._to((*before, recorded))
+        self._set_steps((*before, recorded))
         return recorded
 
-    def gather(self, uid: int, meaning: Meaning) -> RecordedStep:
+    def replace_from(self, uid: int, meaning: Meaning) -> RecordedStep:
         """The step of that number and all after it were one: the meaning takes their place, with the first one's frame."""
         place = next(i for i, s in enumerate(self.steps) if s.uid == uid)
         first = self.steps[place]
         recorded = self._recorded(meaning, first.shot, first.mark)
-        self._to((*self.steps[:place], recorded))
+        self._set_steps((*self.steps[:place], recorded))
         return recorded
 
-    def _recorded(self, meaning: Meaning, shot: str, mark: tuple[tuple[float, float], ...]) -> RecordedStep:
-        portraits = tuple((key, replace(p, scene=self.scene, picture=f"{shot}.png" if shot else "")) for key, p in meaning.portraits)
+    def _recorded(self, meaning: Meaning, shot: str, mark: Mark) -> RecordedStep:
+        portraits = tuple((target, replace(p, scene=self.scene, picture=f"{shot}.png" if shot else "")) for target, p in meaning.portraits)
         bars = ease(meaning.portraits[0][1].element) if meaning.portraits else 0
         recorded = RecordedStep(self._next, self.scene, meaning.step, portraits, shot, mark, meaning.scrolled, bars)
         self._next += 1
@@ -118,27 +140,33 @@ class Recording:
 
     @staticmethod
     def _same_field(last: RecordedStep, meaning: Meaning) -> bool:
-        if meaning.step.verb != "type" or last.step.target != meaning.step.target:
+        if not isinstance(meaning.step.action, Type) or last.step.target != meaning.step.target:
             return False
-        return last.step.verb in {"tap", "type", "append"}
+        return isinstance(last.step.action, Tap | Type | Append)
 
     # changing
 
     def new_scene(self, name: str) -> None:
         """What is recorded from now on belongs to this scene."""
-        self.scene = name
+        self._set(replace(self.state, scene=name))
 
     def rename_scene(self, old: str, new: str) -> None:
-        self.scene = new if self.scene == old else self.scene
-        self._to(
-            tuple(
-                replace(s, scene=new, portraits=tuple((k, replace(p, scene=new)) for k, p in s.portraits)) if s.scene == old else s
-                for s in self.steps
-            )
-        )
+        """Call a scene otherwise, in all its steps."""
+
+        def renamed(s: RecordedStep) -> RecordedStep:
+            if s.scene != old:
+                return s
+            return replace(s, scene=new, portraits=tuple((target, replace(p, scene=new)) for target, p in s.portraits))
+
+        scene = new if self.scene == old else self.scene
+        self._set(replace(self.state, scene=scene, steps=tuple(map(renamed, self.steps))))
 
     def delete(self, uid: int) -> None:
-        self._to(tuple(s for s in self.steps if s.uid != uid))
+        """Remove a step."""
+        self._set_steps(s for s in self.steps if s.uid != uid)
+
+    def _change_one(self, uid: int, change: Callable[[RecordedStep], RecordedStep]) -> None:
+        self._set_steps(change(s) if s.uid == uid else s for s in self.steps)
 
     def take_back(self) -> RecordedStep | None:
         """Remove the last step."""
@@ -150,66 +178,61 @@ class Recording:
 
     def change(self, uid: int, step: Step) -> None:
         """Replace what a step says; its portraits follow when its target is renamed."""
-
-        def renamed(s: RecordedStep) -> RecordedStep:
-            portraits = s.portraits
-            if portraits and step.target is not None:
-                portraits = ((step.key(), portraits[0][1]), *portraits[1:])
-            return replace(s, step=step, portraits=portraits)
-
-        self._to(tuple(renamed(s) if s.uid == uid else s for s in self.steps))
+        self._change_one(uid, lambda s: replace(s, step=step, portraits=_following(s.portraits, s.step, step)))
 
     def retarget(self, uid: int, element: Element) -> None:
         """Point a step at another element of the same frame; what only the old one takes becomes a tap."""
 
         def pointed(s: RecordedStep) -> RecordedStep:
             target = target_of(element)
-            step = replace(s.step, target=target)
-            if element.role not in TAKES.get(step.verb, (element.role,)):
-                step = Step("tap", target)
+            roles = PROPOSALS[type(s.step.action)].roles
+            fits = s.step.target is not None and (not roles or element.role in roles)
+            step = replace(s.step, action=_pointed(s.step, target)) if fits else Step(Tap(target))
             picture = s.portraits[0][1].picture if s.portraits else ""
             kept = tuple((key, replace(p, scene=s.scene, picture=picture)) for key, p in portrayed(target, element))
-            rest = tuple((key, p) for key, p in s.portraits[1:] if step.onto is not None and key == step.onto.words())
-            return replace(s, step=step, portraits=(*kept, *rest), bars=ease(element), doubt="", others=())
+            others = step.action.targets()[1:]
+            rest = tuple((key, p) for key, p in s.portraits[1:] if key in others)
+            return replace(s, step=step, portraits=(*kept, *rest), bars=ease(element), doubt=None, others=())
 
-        self._to(tuple(pointed(s) if s.uid == uid else s for s in self.steps))
+        self._change_one(uid, pointed)
 
     def wait_first(self, uid: int) -> None:
         """An explicit wait for a step's target before it."""
         steps: list[RecordedStep] = []
         for s in self.steps:
             if s.uid == uid and s.step.target is not None:
-                waiting = Step("wait", s.step.target, relation="is shown")
-                steps.append(replace(s, uid=self._next, step=waiting, mark=(), doubt="", others=()))
+                waiting = Step(Wait(s.step.target, IsShown()))
+                steps.append(replace(s, uid=self._next, step=waiting, mark=(), doubt=None, others=()))
                 self._next += 1
             steps.append(s)
-        self._to(tuple(steps))
+        self._set_steps(steps)
 
-    def may_be(self, uid: int, meanings: Iterable[Meaning], shot: str) -> None:
-        """Other readings of a step in doubt."""
+    def set_alternatives(self, uid: int, meanings: Iterable[Meaning], shot: str) -> None:
+        """Other readings of a step in doubt. No change of the user's, so there is nothing to undo."""
 
         def offered(s: RecordedStep) -> RecordedStep:
             others = {m.step: self._recorded(m, shot, s.mark) for m in meanings if m.step != s.step}
             return replace(s, others=tuple(replace(other, uid=s.uid, scene=s.scene) for other in others.values()))
 
-        self._set(tuple(offered(s) if s.uid == uid else s for s in self.steps))
+        self._publish(self.state.with_steps(offered(s) if s.uid == uid else s for s in self.steps))
 
-    def take_other(self, uid: int, number: int) -> None:
+    def take_alternative(self, uid: int, number: int) -> None:
         """It was the other reading of that number, from 0."""
-        self._to(tuple(s.others[number] if s.uid == uid else s for s in self.steps))
+        self._change_one(uid, lambda s: s.others[number])
 
     def split(self, uid: int, at: int) -> None:
         """One typing as two: the words up to `at`, and the rest appended."""
         steps: list[RecordedStep] = []
         for s in self.steps:
-            words = s.step.value
-            if s.uid != uid or s.step.verb not in TYPING or not 0 < at < len(words):
+            typing = s.step.action
+            if s.uid != uid or not isinstance(typing, Type | Append) or not 0 < at < len(typing.text):
                 steps.append(s)
                 continue
-            steps.append(replace(s, step=replace(s.step, value=words[:at])))
-            steps.append(replace(s, uid=self._next, step=replace(s.step, verb="append", value=words[at:])))
+            rest = Append(typing.target, typing.text[at:])
+            steps.append(replace(s, step=replace(s.step, action=replace(typing, text=typing.text[:at]))))
+            steps.append(replace(s, uid=self._next, step=replace(s.step, action=rest)))
             self._next += 1
-        self._to(tuple(steps))
+        self._set_steps(steps)
 
     def merge(self, uid: int) -> None:
         """A typing and the one before it in the same field as one."""
@@ -217,60 +240,62 @@ class Recording:
             return
         place = next(i for i, s in enumerate(self.steps) if s.uid == uid)
         last, this = self.steps[place - 1], self.steps[place]
-        said = replace(last.step, value=last.step.value + this.step.value) if this.step.verb == "append" else this.step
-        self._to((*self.steps[: place - 1], replace(this, step=said), *self.steps[place + 1 :]))
+        first, then = last.step.action, this.step.action
+        assert isinstance(first, Type | Append)
+        said = replace(last.step, action=replace(first, text=first.text + then.text)) if isinstance(then, Append) else this.step
+        self._set_steps((*self.steps[: place - 1], replace(this, step=said), *self.steps[place + 1 :]))
 
-    def vary(self, value: str, name: str) -> None:
-        """Make a value a variable: wherever a step says exactly `value`, it says {name}; the value becomes the first data row's."""
-        self.values = {**self.values, name: value}
+    def make_variable(self, value: str, name: str) -> None:
+        """Wherever a step says exactly `value` as a name or a value of its own, it says {name}; `value` becomes the first data row's."""
         braced = "{" + name + "}"
 
-        def words(said: str) -> str:
-            return braced if said == value else said
-
-        def target(t: Target | None) -> Target | None:
-            return replace(t, name=words(t.name), inside=target(t.inside)) if t is not None else None
+        def words(said: str, kind: Text) -> str:
+            if kind is Text.PATTERN:
+                return said
+            return braced if kind.data and said == value else said
 
         def varied(s: RecordedStep) -> RecordedStep:
-            step = replace(s.step, target=target(s.step.target), value=words(s.step.value))
-            portraits = ((step.key(), s.portraits[0][1]), *s.portraits[1:]) if s.portraits else ()
-            return s if step == s.step else replace(s, step=step, portraits=portraits)
+            step = s.step.map_text(words)
+            return s if step == s.step else replace(s, step=step, portraits=_following(s.portraits, s.step, step))
 
-        self._to(tuple(varied(s) for s in self.steps))
+        self._set(replace(self.state, values={**self.state.values, name: value}, steps=tuple(map(varied, self.steps))))
 
     def undo(self) -> bool:
+        """Take the last change back; False where there is none."""
         if not self._past:
             return False
-        self._future.append(self.steps)
-        self._set(self._past.pop())
+        self._future.append(self.state)
+        self._publish(self._past.pop())
         return True
 
     def redo(self) -> bool:
+        """Do again what was taken back; False where nothing was."""
         if not self._future:
             return False
-        self._past.append(self.steps)
-        self._set(self._future.pop())
+        self._past.append(self.state)
+        self._publish(self._future.pop())
         return True
 
-    def restore(self, steps: State, scene: str, values: Mapping[str, str]) -> None:
-        """Begin with steps that were recovered."""
-        self.values = dict(values)
-        self.scene = scene
-        self._next = max((s.uid for s in steps), default=0) + 1
-        self._set(steps)
+    def restore(self, state: Recorded) -> None:
+        """Begin with what was recovered."""
+        self._next = max((s.uid for s in state.steps), default=0) + 1
+        self._publish(state)
 
-    def _to(self, steps: State) -> None:
-        self._past.append(self.steps)
+    def _set_steps(self, steps: Iterable[RecordedStep]) -> None:
+        self._set(self.state.with_steps(steps))
+
+    def _set(self, state: Recorded) -> None:
+        self._past.append(self.state)
         self._future.clear()
-        self._set(steps)
+        self._publish(state)
 
-    def _set(self, steps: State) -> None:
-        self.steps = steps
-        self.changed(steps)
+    def _publish(self, state: Recorded) -> None:
+        self.state = state
+        self._changed(state)
 
     # what it becomes
 
-    def stretch(self, uids: Collection[int] | None) -> State:
+    def stretch(self, uids: Collection[int] | None) -> Steps:
         """The steps of those numbers, in order; all for None."""
         return self.steps if uids is None else tuple(s for s in self.steps if s.uid in uids)
 
@@ -286,48 +311,75 @@ class Recording:
     def row(self, script: Script) -> dict[str, str]:
         """The data row that a script of these steps needs: the values of its variables as they were recorded."""
         used = script.variables()
-        return {name: value for name, value in self.values.items() if name in used}
+        return {name: value for name, value in self.state.values.items() if name in used}
 
     def portraits(self) -> Portraits:
         """Every target's portraits by its words; the same element in the same scene once."""
         found: dict[str, list[Portrait]] = {}
         for recorded in self.steps:
-            for key, portrait in recorded.portraits:
-                several = found.setdefault(key, [])
-                if not any(p.scene == portrait.scene and p.screen.signature == portrait.screen.signature for p in several):
+            for target, portrait in recorded.portraits:
+                several = found.setdefault(target.words(), [])
+                if not any(
+                    (p.scene, p.grip) == (portrait.scene, portrait.grip) and p.screen.signature == portrait.screen.signature
+                    for p in several
+                ):
                     several.append(portrait)
         return {key: tuple(several) for key, several in found.items()}
 
 
-def mergeable(steps: State, uid: int) -> bool:
+def _same_portrait(one: Portrait, other: Portrait) -> bool:
+    return (one.scene, one.grip) == (other.scene, other.grip) and one.screen.signature == other.screen.signature
+
+
+def _pointed(step: Step, target: Target) -> Action:
+    """A step's action on another target."""
+    name = next(each.name for each in fields(step.action) if isinstance(getattr(step.action, each.name), Target))
+    return replace(step.action, **{name: target})
+
+
+def _following(portraits: tuple[tuple[Target, Portrait], ...], old: Step, new: Step) -> tuple[tuple[Target, Portrait], ...]:
+    """A step's portraits under its targets' new words."""
+    named: dict[Target, Target] = {}
+    for before, after in zip(old.action.targets(), new.action.targets(), strict=False):
+        one: Target | None = before
+        other: Target | None = after
+        while one is not None and other is not None:
+            named[one] = other
+            one, other = one.inside, other.inside
+    return tuple((named.get(target, target), p) for target, p in portraits)
+
+
+def mergeable(steps: Steps, uid: int) -> bool:
     """Does that step type on where the step before it typed?"""
     place = next((i for i, s in enumerate(steps) if s.uid == uid), 0)
     if not place:
         return False
-    last, this = steps[place - 1].step, steps[place].step
-    secret = VARIABLE.search(last.value + this.value) is not None
-    return this.verb in TYPING and last.verb in TYPING and last.target == this.target and not secret
+    last, this = steps[place - 1].step.action, steps[place].step.action
+    if not isinstance(last, Type | Append) or not isinstance(this, Type | Append):
+        return False
+    return this.target == last.target and VARIABLE.search(last.text + this.text) is None
 
 
 def _appended(last: RecordedStep, meaning: Meaning) -> Meaning:
     """What is typed behind the words a field held before is appended to them."""
-    field, now = last.element, meaning.step.value
-    if meaning.step.verb != "type" or field is None or VARIABLE.fullmatch(now):
+    field, typing, before = last.element, meaning.step.action, last.step.action
+    if not isinstance(typing, Type) or field is None or VARIABLE.fullmatch(typing.text):
         return meaning
-    held = field.text if last.step.verb == "tap" else field.text.removesuffix(last.step.value) if last.step.verb == "append" else ""
-    if not held or not now.startswith(held) or now == held:
+    held = field.text if isinstance(before, Tap) else field.text.removesuffix(before.text) if isinstance(before, Append) else ""
+    if not held or not typing.text.startswith(held) or typing.text == held:
         return meaning
-    return replace(meaning, step=replace(meaning.step, verb="append", value=now[len(held) :]))
+    return replace(meaning, step=replace(meaning.step, action=Append(typing.target, typing.text[len(held) :])))
 
 
 def _same_taps(last: RecordedStep, meaning: Meaning) -> bool:
     """A double click's first click came as a tap of its own."""
-    return meaning.step.verb == "double-tap" and last.step.verb == "tap" and last.step.target == meaning.step.target
+    return isinstance(meaning.step.action, DoubleTap) and isinstance(last.step.action, Tap) and last.step.target == meaning.step.target
 
 
 def _same_choice(last: RecordedStep, meaning: Meaning) -> bool:
     """A wheel turned again, or a slider moved again: only where it came to rest counts."""
-    return meaning.step.verb in {"choose", "set"} and last.step.verb == meaning.step.verb and last.step.target == meaning.step.target
+    this = meaning.step.action
+    return isinstance(this, Choose | SetTo) and type(last.step.action) is type(this) and last.step.target == meaning.step.target
 
 
 def _same_place(container: Element | None, scroller: Element) -> bool:

@@ -12,6 +12,8 @@ from pathlib import Path
 from ..language.printer import script_text
 from ..language.words import KEYS
 from ..links.link import Link
+from ..model.action import Key, Launch, Note, Orientation, Press, Snap, Tap, Turn
+from ..model.doubt import Doubt
 from ..model.errors import CopioneError
 from ..model.gesture import Contact, Gesture
 from ..model.screen import Element, Moment, Screen
@@ -25,12 +27,10 @@ from ..screens.reading import reads
 from ..touch.reading import read_contacts
 from .insertion import Insertion, insert
 from .intent import Meaning, answered, chosen, interpret, nearby, on_keyboard, plain, same_on, typed
-from .recording import PATIENCE_S, RecordedStep, Recording, State
-from .spots import ONLY_PLACE, by_place_only, on_picture, page_of
+from .proposals import PROPOSALS
+from .recording import PATIENCE_S, Recorded, RecordedStep, Recording
+from .spots import by_place_only, on_picture, page_of
 
-#: Touches that do something that can be seen, or were a slip; a drawing shows in the picture only.
-STRAY = frozenset({"tap", "double-tap", "hold", "swipe", "fling"})
-IDLE = "nothing changed on the screen"
 #: What asks in the system's name: packages of permission dialogs.
 SYSTEM_DIALOGS = frozenset(
     {"com.android.permissioncontroller", "com.google.android.permissioncontroller", "com.android.packageinstaller", "springboard"}
@@ -38,7 +38,10 @@ SYSTEM_DIALOGS = frozenset(
 
 
 class Session:
-    """`shown` is told of every new moment, `changed` of every change of the steps, both on the thread that calls."""
+    """`shown` is told of every new moment, `changed` of every change of what is recorded; by then it is on the disk.
+
+    Every method talks to the lead, so all are called on the thread that owns its link.
+    """
 
     def __init__(
         self,
@@ -46,11 +49,11 @@ class Session:
         project: Project,
         package: str,
         shown: Callable[[Moment], None] = lambda moment: None,
-        changed: Callable[[State], None] = lambda state: None,
+        changed: Callable[[Recorded], None] = lambda state: None,
         recovered: Unfinished | None = None,
         into: Insertion | None = None,
     ) -> None:
-        self.link, self.project, self.package, self._shown, self._told = link, project, package, shown, changed
+        self.link, self.project, self.package, self._shown, self._publish = link, project, package, shown, changed
         app = project.learn_app(package, link.profile().platform) if package else ""
         if recovered is not None and recovered.into is not None:
             into = Insertion.from_record(dict(recovered.into))
@@ -59,18 +62,35 @@ class Session:
         self.journal = Journal(project.recordings_folder, app, recovered.folder if recovered else None, record)
         self.recording = Recording(app, into.scene if into is not None else "Scene 1", changed=self._changed)
         self._moment: Moment | None = None
-        self._stem = ""
+        self._shot = ""  # under which stem the journal keeps the newest moment
         self._acted = time.time()  # when something was last done on the device
-        self._load = 0.0  # for how long the screen has gone on changing since
-        self._waited = 0.0  # and for how long after the act before
-        self._opened: tuple[Element, int] | None = None
+        self._changing_s = 0.0  # for how long the screen has gone on changing since
+        self._changed_before_s = 0.0  # and for how long after the act before
+        self._opened: tuple[Element, int] | None = None  # a choice that a tap opened, and that tap's step
         self.since = time.time()  # from when on the device's log belongs to it
         self._late: list[tuple[int, Gesture, Screen]] = []  # touches in doubt since the last look
         self.began_at = 0  # the first new line of a script that it went into
-        self.plainly = False  # record gestures as they are, whatever they mean
+        self._plainly = False
         if recovered is not None:
             self.recording.app = recovered.app or app
-            self.recording.restore(tuple(map(_again, recovered.steps)), recovered.scene, recovered.values)
+            self.recording.restore(Recorded(tuple(map(_again, recovered.steps)), recovered.scene, recovered.values))
+
+    @property
+    def folder(self) -> Path:
+        """Where its pictures and its journal are."""
+        return self.journal.folder
+
+    def record_plainly(self, plainly: bool) -> None:
+        """From now on write gestures down as they are, whatever they mean; or what they mean again."""
+        self._plainly = plainly
+
+    def edit(self, change: Callable[[Recording], object]) -> None:
+        """Change what is recorded: delete, rename, undo ..."""
+        change(self.recording)
+
+    def stop_journal(self) -> None:
+        """Leave the recording as it is: it is offered again."""
+        self.journal.close()
 
     @property
     def moment(self) -> Moment:
@@ -84,13 +104,13 @@ class Session:
     def _keep(self, moment: Moment) -> Moment:
         last = self._moment.screen if self._moment is not None else None
         if moment.screen is None or last is None or moment.screen.signature != last.signature:
-            self._load = max(0.0, moment.at - self._acted)
+            self._changing_s = max(0.0, moment.at - self._acted)
         self._moment = moment
-        self._stem = self.journal.moment(moment)
+        self._shot = self.journal.moment(moment)
         self._shown(moment)
         return moment
 
-    def seen(self, png: bytes) -> Moment:
+    def moment_of(self, png: bytes) -> Moment:
         """The moment of a picture that is shown: the newest one, or a fresh one when the picture is newer.
 
         Holds a gesture back until then.
@@ -102,21 +122,21 @@ class Session:
         self.link.launch(self.package, afresh=True)
         self._done()
         self.look()
-        self.recording.add(Meaning(Step("launch", value="afresh")), self._stem)
+        self.recording.add(Meaning(Step(Launch(afresh=True))), self._shot)
 
     def touch(self, contacts: Sequence[Contact], png: bytes | None = None) -> RecordedStep | None:
         """Do a gesture on the lead and take its meaning in. `png`: the picture that the hand saw."""
-        before = self.seen(png) if png is not None else self.moment
-        stem = self._stem
+        before = self.moment_of(png) if png is not None else self.moment
+        shot = self._shot
         gesture = read_contacts(contacts)
         self.link.touch(contacts)
         self._done()
         after = self.look()
         if before.screen is None:
-            return self._unaided(gesture, before, stem)
+            return self._by_picture(gesture, before, shot)
         if on_keyboard(before.screen, gesture):
             return self._typed(after)
-        return self._meant(gesture, before.screen, after.screen, stem, same_picture=before.png == after.png)
+        return self._meant(gesture, before.screen, after.screen, shot, same_picture=before.png == after.png)
 
     def glance(self) -> None:
         """Look; keep the moment only when something has changed."""
@@ -125,66 +145,66 @@ class Session:
         if last is None or moment.png != last.png or (moment.screen is None) != (last.screen is None):
             self._keep(moment)
 
-    def felt(self, gesture: Gesture, doubt: str = "", last: bool = True) -> RecordedStep | None:
+    def record_performed_gesture(self, gesture: Gesture, doubt: Doubt | None = None, last: bool = True) -> RecordedStep | None:
         """Take in a gesture of the user's own finger on the glass. `last`: nothing was done after it: what is there now followed it."""
-        before, stem = self.moment, self._stem
+        before, shot = self.moment, self._shot
         self._done()
         after = self.look() if last else None
         if before.screen is None:
-            return self._unaided(gesture, before, stem)
+            return self._by_picture(gesture, before, shot)
         if on_keyboard(before.screen, gesture):
             return self._typed(after) if after is not None else None
         same = after is not None and after.png == before.png
-        recorded = self._meant(gesture, before.screen, after.screen if after is not None else None, stem, doubt, same)
+        recorded = self._meant(gesture, before.screen, after.screen if after is not None else None, shot, doubt, same)
         if doubt and recorded is not None:
             self._late.append((recorded.uid, gesture, before.screen))
         if after is not None:
-            self._doubted(after.screen)
+            self._offer_alternatives(after.screen)
         return recorded
 
-    def _doubted(self, after: Screen | None) -> None:
+    def _offer_alternatives(self, after: Screen | None) -> None:
         """What late touches may have meant instead: on the screen that came, or on what stands next to where they were."""
         late, self._late = self._late, []
         for uid, gesture, before in late:
             meanings = [interpret(gesture, after, None)] if after is not None else []
             meanings += [interpret(gesture, before, None, element) for element in nearby(before, *gesture.begin)]
-            self.recording.may_be(uid, [m for m in meanings if m is not None], self._stem)
+            self.recording.set_alternatives(uid, [m for m in meanings if m is not None], self._shot)
 
     def _meant(
-        self, gesture: Gesture, before: Screen, after: Screen | None, stem: str, doubt: str = "", same_picture: bool = False
+        self, gesture: Gesture, before: Screen, after: Screen | None, shot: str, doubt: Doubt | None = None, same_picture: bool = False
     ) -> RecordedStep | None:
         """Take in what a gesture meant. `doubt` says why it may have been read against the wrong screen."""
         mark = gesture.trace
         if self._is_system(before):
             meaning = answered(gesture, before)
         else:
-            meaning = plain(gesture, before) if self.plainly else interpret(gesture, before, after)
+            meaning = plain(gesture, before) if self._plainly else interpret(gesture, before, after)
         if meaning is None:
             return None
-        if not doubt and after is not None and after.signature == before.signature and same_picture and meaning.step.verb in STRAY:
-            doubt = IDLE
-        if not doubt and by_place_only(meaning):
-            doubt = ONLY_PLACE
+        if doubt is None and same_picture and after is not None and after.signature == before.signature:
+            doubt = Doubt.IDLE if PROPOSALS[type(meaning.step.action)].may_be_idle else None
+        if doubt is None and by_place_only(meaning):
+            doubt = Doubt.ONLY_PLACE
         meaning = self._patient(meaning)
-        recorded = self.recording.add(meaning, stem, mark, doubt)
+        recorded = self.recording.add(meaning, shot, mark, doubt)
         return self._closed(after) or self._opening(meaning, recorded, after)
 
-    def _unaided(self, gesture: Gesture, before: Moment, stem: str) -> RecordedStep:
+    def _by_picture(self, gesture: Gesture, before: Moment, shot: str) -> RecordedStep:
         """A gesture on a page that gives no tree."""
         profile = self.link.profile()
         page, picture = page_of(before, profile.width, profile.height, self.package)
         known = [entry for step in self.recording.steps for entry in step.portraits]
-        return self.recording.add(on_picture(gesture, page, picture, known), stem, gesture.trace, ONLY_PLACE)
+        return self.recording.add(on_picture(gesture, page, picture, known), shot, gesture.trace, Doubt.ONLY_PLACE)
 
     def _patient(self, meaning: Meaning) -> Meaning:
         """Where the screen went on changing for long after the last act, the step that waited for it gets more patience."""
-        if meaning.step.target is None or 2 * self._waited <= PATIENCE_S or meaning.scrolled:
+        if meaning.step.target is None or 2 * self._changed_before_s <= PATIENCE_S or meaning.scrolled:
             return meaning
-        return replace(meaning, step=replace(meaning.step, within=float(math.ceil(2 * self._waited))))
+        return replace(meaning, step=replace(meaning.step, within=float(math.ceil(2 * self._changed_before_s))))
 
     def _done(self) -> None:
         """Something was done on the device just now: what the screen does from here on follows it."""
-        self._waited, self._load, self._acted = self._load, 0.0, time.time()
+        self._changed_before_s, self._changing_s, self._acted = self._changing_s, 0.0, time.time()
 
     def _is_system(self, screen: Screen) -> bool:
         return bool(self.package) and screen.app in SYSTEM_DIALOGS
@@ -193,7 +213,7 @@ class Session:
         """Remember a choice that a tap opened: what is done until it closes belongs to it."""
         combo = meaning.element
         if (
-            meaning.step.verb == "tap"
+            isinstance(meaning.step.action, Tap)
             and combo is not None
             and combo.role == "combobox"
             and after is not None
@@ -213,16 +233,17 @@ class Session:
         self._opened = None
         if reads(now) == reads(combo):
             return None
-        return self.recording.gather(uid, chosen(combo, reads(now), self.link.profile().locale))
+        return self.recording.replace_from(uid, chosen(combo, reads(now), self.link.profile().locale))
 
-    def turn(self, orientation: str) -> RecordedStep:
-        """Turn the device: landscape or portrait."""
-        stem = self._stem
-        self.link.turn(orientation)
+    def turn(self, orientation: Orientation) -> RecordedStep:
+        """Turn the device."""
+        shot = self._shot
+        self.link.turn(orientation.value)
         self.look()
-        return self.recording.add(Meaning(Step("turn", value=orientation)), stem)
+        return self.recording.add(Meaning(Step(Turn(orientation))), shot)
 
     def type(self, words: str) -> RecordedStep | None:
+        """Letters for the field that has the focus."""
         self.link.type_text(words)
         return self._typed(self.look())
 
@@ -231,38 +252,38 @@ class Session:
         self.link.press("Backspace")
         return self._typed(self.look())
 
-    def press(self, word: str) -> RecordedStep | None:
-        """A key by the script's word: back, home, enter."""
-        stem = self._stem
-        self.link.press(KEYS[word])
+    def press(self, key: Key) -> RecordedStep | None:
+        """A key of the device; Enter belongs to what is typed."""
+        shot = self._shot
+        self.link.press(KEYS[key])
         self._done()
         after = self.look()
-        if word == "enter":
+        if key is Key.ENTER:
             return self._typed(after)
-        return self.recording.add(Meaning(Step("press", value=word)), stem)
+        return self.recording.add(Meaning(Step(Press(key))), shot)
 
     def check(self, meaning: Meaning) -> RecordedStep:
         """Take a check in; nothing is touched."""
-        return self.recording.add(meaning, self._stem)
+        return self.recording.add(meaning, self._shot)
 
     def _typed(self, after: Moment) -> RecordedStep | None:
         meaning = typed(after.screen) if after.screen is not None else None
-        return self.recording.add(meaning, self._stem) if meaning is not None else None
+        return self.recording.add(meaning, self._shot) if meaning is not None else None
 
-    def _changed(self, state: State) -> None:
-        self.journal.steps(state, self.recording.scene, self.recording.values)
-        self._told(state)
+    def _changed(self, state: Recorded) -> None:
+        self.journal.steps(state.steps, state.scene, state.values)
+        self._publish(state)
 
     # ending
 
     def note(self, words: str) -> RecordedStep:
         """Words for people, at any moment, with the picture of that moment."""
-        return self.recording.add(Meaning(Step("note", value=words)), self._stem)
+        return self.recording.add(Meaning(Step(Note(words))), self._shot)
 
     def snap(self) -> RecordedStep:
         """A picture of this moment, by the next number."""
-        number = 1 + sum(s.step.verb == "snap" for s in self.recording.steps)
-        return self.recording.add(Meaning(Step("snap", value=f"Picture {number}")), self._stem)
+        number = 1 + sum(isinstance(s.step.action, Snap) for s in self.recording.steps)
+        return self.recording.add(Meaning(Step(Snap(f"Picture {number}"))), self._shot)
 
     def _keep_log(self) -> None:
         """The device's log of the whole recording beside its pictures."""
@@ -307,6 +328,7 @@ class Session:
         return place
 
     def discard(self) -> None:
+        """Throw the recording away; its files stay."""
         self._keep_log()
         self.journal.done("thrown away")
 

@@ -4,17 +4,18 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
+from ..model.action import Action, Direction, DragBy, Tap
 from ..model.geometry import Box
 from ..model.gesture import Gesture
 from ..model.portrait import Portrait
 from ..model.screen import Moment, Screen, bare
-from ..model.step import Step, Target
+from ..model.step import Step
+from ..model.target import AREA, Target
 from ..recognition.pictures import Picture, decode, thing_at
-from .intent import Meaning, factor
+from .intent import POINTED, STROKES, Meaning, pinched, twisted
 
 SAME_SPOT = 0.3  # overlap from which a touch within a spot is on that spot; what is drawn there may change
-PAGE = Target("area", "Whole page")
-ONLY_PLACE = "known by its picture and place only: an id or a label in the app would help"
+PAGE = Target(AREA, "Whole page")
 
 
 def page_of(moment: Moment, width: float, height: float, app: str) -> tuple[Screen, Picture | None]:
@@ -26,32 +27,28 @@ def page_of(moment: Moment, width: float, height: float, app: str) -> tuple[Scre
     return bare(width, height, app), picture
 
 
-def on_picture(gesture: Gesture, page: Screen, picture: Picture | None, known: Iterable[tuple[str, Portrait]]) -> Meaning:
+def on_picture(gesture: Gesture, page: Screen, picture: Picture | None, known: Iterable[tuple[Target, Portrait]]) -> Meaning:
     """The gesture on what stands there in the picture. `known`: portraits of the recording so far, to call a spot as it was called."""
     whole = page.element(0).box
     if gesture.fingers > 1 or gesture.moves:
-        return Meaning(_moved(gesture, page), ((PAGE.words(), Portrait(page, 0, part=Box(0.0, 0.0, 1.0, 1.0))),), page.element(0))
+        return Meaning(Step(_moved(gesture, page)), ((PAGE, Portrait(page, 0, part=Box(0.0, 0.0, 1.0, 1.0))),), page.element(0))
     box = thing_at(picture, *gesture.begin) if picture is not None else Box(*gesture.begin, *gesture.begin)
-    spots = [(key, p) for key, p in known if p.row == 0 and p.part is not None and key.startswith('area "Spot')]
+    spots = [(target, p) for target, p in known if target.role == AREA and target != PAGE and p.row == 0 and p.part is not None]
     x, y = gesture.begin
-    again = next((key for key, p in spots if p.box.contains(x, y) and p.box.overlap(box) >= SAME_SPOT), None)
-    number = len({key for key, _ in spots}) + 1
-    name = again.removeprefix('area "').removesuffix('"') if again else f"Spot {number}"
-    target = Target("area", name)
-    kind = gesture.kind if gesture.kind in {"tap", "double-tap", "hold"} else "tap"
-    step = Step(kind, target)
-    return Meaning(step, ((target.words(), Portrait(page, 0, part=whole.shares(box))),), page.element(0))
+    again = next((target for target, p in spots if p.box.contains(x, y) and p.box.overlap(box) >= SAME_SPOT), None)
+    target = again or Target(AREA, f"Spot {len({target for target, _ in spots}) + 1}")
+    return Meaning(Step(POINTED.get(gesture.kind, Tap)(target)), ((target, Portrait(page, 0, part=whole.shares(box))),), page.element(0))
 
 
-def _moved(gesture: Gesture, page: Screen) -> Step:
+def _moved(gesture: Gesture, page: Screen) -> Action:
     if gesture.kind == "pinch":
-        return Step("pinch", PAGE, factor(gesture))
+        return pinched(gesture, PAGE)
     if gesture.kind == "twist":
-        return Step("twist", PAGE, f"{gesture.angle:.0f}")
-    if gesture.kind in {"swipe", "fling"}:
-        return Step(gesture.kind, PAGE, gesture.direction)
+        return twisted(gesture, PAGE)
+    if gesture.kind in STROKES:
+        return STROKES[gesture.kind](Direction(gesture.direction), PAGE)
     dx, dy = gesture.shift
-    return Step("drag", PAGE, f"{dx / page.width:.2f} {dy / page.height:.2f}", "by")
+    return DragBy(PAGE, round(dx / page.width, 2), round(dy / page.height, 2))
 
 
 def by_place_only(meaning: Meaning) -> bool:

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import threading
 
-from ..comparison.findings import slow_beside
+from ..comparison.slow import usual_beside
+from ..model.address import Address
 from ..model.outcome import Result
 
 
@@ -12,15 +13,15 @@ class Pace:
     """Shared by the takes of one run, from all their threads."""
 
     def __init__(self) -> None:
-        self._seconds: dict[int, list[float]] = {}
+        self._seconds: dict[Address, list[float]] = {}
         self._lock = threading.Lock()
 
-    def remark(self, result: Result) -> str:
-        """Take a step's time in; says when it was slow beside the takes that have done the same step before."""
+    def usual(self, result: Result) -> float:
+        """Take a step's time in; seconds it usually takes where it was slow beside the takes that have done it before, else 0."""
         if not result.outcome.good:
-            return ""
+            return 0.0
         with self._lock:
-            others = self._seconds.setdefault(result.number, [])
-            usual = slow_beside(result.seconds, others)
+            others = self._seconds.setdefault(result.address, [])
+            usual = usual_beside(result.seconds, others)
             others.append(result.seconds)
-        return f"slow: {result.seconds:.1f} s, {usual:.1f} s elsewhere" if usual is not None else ""
+        return usual or 0.0

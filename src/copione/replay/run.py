@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+import logging
 import threading
-from collections.abc import Sequence
+from collections import Counter
+from collections.abc import Callable, Sequence
 from concurrent.futures import Future
 from dataclasses import dataclass, replace
+from functools import partial
 from pathlib import Path
 from typing import Protocol
 
@@ -13,49 +16,99 @@ from ..links.bench import Device
 from ..links.link import Link
 from ..model.clock import Clock
 from ..model.device import DeviceProfile
-from ..model.errors import CopioneError
-from ..model.outcome import Outcome, Result
+from ..model.errors import CopioneError, FileTrouble
+from ..model.outcome import Cause, Outcome, Reason, Result
+from ..model.take import TakeName
 from ..project.archive import RunWriter, TakeWriter
 from ..project.project import Loaded, Project, frames_folder
 from .pace import Pace
+from .plan import TakePlan, TakePorts
 from .take import Take, planned
+
+LOG = logging.getLogger(__name__)
 
 
 @dataclass(frozen=True)
-class TakeName:
-    """Which take: the device's name and the data row, 1-based."""
+class TakeBegun:
+    """Where a take is kept, on what device it is, and which build of the app that has (empty when unknown)."""
 
-    device: str
-    row: int
+    folder: Path
+    profile: DeviceProfile
+    build: str
 
 
 class RunListener(Protocol):
-    """Told of everything as it happens, from the devices' threads."""
+    """Told of everything as it happens, from the devices' threads. `run_ended` comes once, after everything else."""
 
-    def take_started(self, take: TakeName, profile: DeviceProfile) -> None: ...
+    def take_started(self, take: TakeName, begun: TakeBegun) -> None:
+        """A take begins."""
+        ...
 
-    def step_done(self, take: TakeName, result: Result) -> None: ...
+    def step_done(self, take: TakeName, result: Result) -> None:
+        """One step has its outcome."""
+        ...
 
-    def take_ended(self, take: TakeName, trouble: str) -> None: ...
+    def take_ended(self, take: TakeName, trouble: str) -> None:
+        """A take is over; `trouble` is a sentence where it could not be begun or archived."""
+        ...
+
+    def run_ended(self, trouble: str) -> None:
+        """Every take is over, and the archive is whole; or a sentence that says why it is not."""
+        ...
+
+
+@dataclass(frozen=True)
+class _Place:
+    """One device of the run, and which of that name it is."""
+
+    device: Device
+    profile: DeviceProfile
+    which: int
+
+    def take(self, row: int) -> TakeName:
+        return TakeName(self.profile.name, row, self.which)
+
+
+def places_of(devices: Sequence[Device]) -> list[TakeName]:
+    """The names of the first rows' takes on those devices, in order."""
+    return [place.take(1) for place in _places(devices)]
+
+
+def _places(devices: Sequence[Device]) -> list[_Place]:
+    seen: Counter[str] = Counter()
+    found = []
+    for device in devices:
+        assert device.profile is not None
+        seen[device.profile.name] += 1
+        found.append(_Place(device, device.profile, seen[device.profile.name]))
+    return found
 
 
 class Run:
-    """Start with `start`, wait with `wait`; `cancel` ends every take at its next look."""
+    """Start with `start`; it ends by itself, once. `cancel` ends every take at its next look.
+
+    Raises ScriptBroken when the script has problems, FileTrouble when no archive can be begun.
+    """
 
     def __init__(
         self, project: Project, loaded: Loaded, devices: Sequence[Device], listener: RunListener, clock: Clock, runs: Path | None = None
     ) -> None:
-        self.project, self.loaded, self.devices, self.listener, self.clock = project, loaded, list(devices), listener, clock
-        script = loaded.document.sound()
-        self.script = script
-        self.writer = RunWriter(runs or project.runs_folder, script.name, loaded.document.text, script.app, [d.name for d in self.devices])
-        self._cancel = threading.Event()
-        self._futures: list[Future[None]] = []
-        self._began = threading.Event()
+        self.project, self.loaded, self.listener, self.clock = project, loaded, listener, clock
+        self.script = loaded.document.sound()
+        self._places = _places(devices)
+        names = [place.profile.name for place in self._places]
+        self.writer = RunWriter(runs or project.runs_folder, self.script.name, loaded.document.text, self.script.app, names)
         self._pace = Pace()
+        self._cancelled, self._began, self._over = threading.Event(), threading.Event(), threading.Event()
+        self._lock = threading.Lock()
+        self._open = len(self._places)
+        self._begun: set[TakeName] = set()
+        self._failure: CopioneError | None = None
+        self._since = clock.now()
 
     @property
     def folder(self) -> Path:
+        """Where the run is kept."""
         return self.writer.folder
 
     @property
@@ -64,33 +117,42 @@ class Run:
         return not self._began.is_set()
 
     def cancel(self) -> None:
-        self._cancel.set()
+        """Stop every take at its next look."""
+        self._cancelled.set()
 
     def start(self) -> None:
+        """Give every device its takes. Returns at once."""
         self._since = self.clock.now()
-        for device in self.devices:
-            assert device.worker is not None and device.profile is not None
-            profile = device.profile
-            self._futures.append(device.worker.submit(lambda link, profile=profile: self._device(link, profile)))  # type: ignore[misc]
+        if not self._places:
+            self._end()
+        for place in self._places:
+            assert place.device.worker is not None
+            future = place.device.worker.submit(partial(self._on_device, place))
+            future.add_done_callback(partial(self._device_done, place))
 
     def wait(self) -> None:
-        """Until every take has ended. Raises FileTrouble when the archive could not be written."""
-        for future in self._futures:
-            future.result()
-        self.writer.finish(self.clock.now() - self._since)
+        """Until the run has ended. Raises FileTrouble when something of it could not be archived."""
+        self._over.wait()
+        if self._failure is not None:
+            raise self._failure
 
-    def _device(self, link: Link, profile: DeviceProfile) -> None:
+    # on the devices' threads
+
+    def _on_device(self, place: _Place, link: Link) -> None:
         for row, values in enumerate(self.loaded.rows, 1):
-            name = TakeName(profile.name, row)
-            self.listener.take_started(name, profile)
+            name = place.take(row)
+            self._begun.add(name)
             trouble = ""
             try:
-                trouble = self._take(link, profile, name, values)
-            except CopioneError as error:
+                trouble = self._take(link, place.profile, name, values)
+            except FileTrouble as error:
                 trouble = error.sentence
-                raise
-            finally:
-                self.listener.take_ended(name, trouble)
+                self._failure = self._failure or error
+            except Exception as error:
+                LOG.exception("the take %s could not go on", name)
+                trouble = error.sentence if isinstance(error, CopioneError) else f"Copione met an error of its own: {type(error).__name__}."
+                self._failure = self._failure or CopioneError(f"{place.profile.name}: {trouble}")
+            self._tell(self.listener.take_ended, name, trouble)
 
     def _take(self, link: Link, profile: DeviceProfile, name: TakeName, values: dict[str, str]) -> str:
         package, build, trouble = "", "", ""
@@ -99,34 +161,68 @@ class Run:
             build = link.version(package) if package else ""
         except CopioneError as error:
             trouble = error.sentence
-        archive = self.writer.take(profile, name.row, values, build)
+        archive = self.writer.take(profile, name, values, build)
+        self._tell(self.listener.take_started, name, TakeBegun(archive.folder, profile, build))
         if trouble:
             self._could_not(archive, name, trouble)
             return trouble
-        take = Take(
-            link,
-            self.script,
-            values,
-            self.loaded.portraits,
-            package,
-            self.clock,
-            archive,
-            lambda result: self.listener.step_done(name, result),
-            self._cancel.is_set,
-            self.project.phrases(profile.locale),
-            self._pace,
-            self.loaded.secrets,
-            frames_folder(self.loaded.path),
+        plan = TakePlan(
+            script=self.script,
+            package=package,
+            values=values,
+            secrets=self.loaded.secrets,
+            portraits=self.loaded.portraits,
+            phrases=self.project.phrases(profile.locale),
+            frames=frames_folder(self.loaded.path),
         )
+        told = partial(self._tell, self.listener.step_done, name)
         self._began.set()
-        take.run()
+        Take(plan, link, self.clock, TakePorts(archive, told, self._cancelled.is_set, self._pace)).run()
         return ""
 
     def _could_not(self, archive: TakeWriter, name: TakeName, trouble: str) -> None:
         """A take that cannot begin: its first step is stuck with the reason, the rest unreached."""
-        for result in planned(self.script):
-            first = result.number == 1
-            result = replace(result, outcome=Outcome.STUCK if first else Outcome.UNREACHED, reason=trouble if first else "")
-            archive.step(result)
-            self.listener.step_done(name, result)
-        archive.close()
+        why = Reason(Cause.DEVICE, trouble)
+        try:
+            for result in planned(self.script):
+                if result.number == 1:
+                    result = replace(result, outcome=Outcome.STUCK, why=why)
+                archive.step(result)
+                self._tell(self.listener.step_done, name, result)
+        finally:
+            archive.close()
+
+    @staticmethod
+    def _tell(tell: Callable[..., None], *what: object) -> None:
+        """A listener that fails (a terminal that is closed, say) ends no take."""
+        try:
+            tell(*what)
+        except Exception:
+            LOG.exception("a listener of the run failed")
+
+    def _device_done(self, place: _Place, _done: Future[None]) -> None:
+        """One device has no more to do: its takes are over, or its worker was closed before they began."""
+        trouble = "The device went away before its turn."
+        for row, values in enumerate(self.loaded.rows, 1):
+            name = place.take(row)
+            if name in self._begun:
+                continue
+            try:
+                self._could_not(self.writer.take(place.profile, name, values, ""), name, trouble)
+            except FileTrouble as error:
+                self._failure = self._failure or error
+            self._tell(self.listener.take_ended, name, trouble)
+        with self._lock:
+            self._open -= 1
+            last = self._open == 0
+        if last:
+            self._end()
+
+    def _end(self) -> None:
+        try:
+            self.writer.finish(self.clock.now() - self._since)
+        except FileTrouble as error:
+            self._failure = self._failure or error
+        words = self._failure.sentence if self._failure is not None else ""
+        self._tell(self.listener.run_ended, words)
+        self._over.set()

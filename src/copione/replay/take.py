@@ -2,243 +2,131 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Mapping, Sequence
+import logging
+from collections.abc import Iterator
 from dataclasses import replace
-from pathlib import Path
 
 from ..language.printer import step_words
 from ..links.link import Link
+from ..model.action import Launch, Whenever
+from ..model.address import Address
 from ..model.clock import Clock
-from ..model.errors import CopioneError, FileTrouble
-from ..model.gesture import Contact
-from ..model.outcome import Outcome, Result
-from ..model.portrait import Portrait, Sighting, Unseen
-from ..model.screen import Element, Moment
-from ..model.step import Scene, Script, Step, Target
-from ..project.archive import TakeWriter
+from ..model.errors import Cancelled, CopioneError, FileTrouble
+from ..model.outcome import Cause, Outcome, Reason, Result
+from ..model.portrait import Sighting
+from ..model.screen import Moment
+from ..model.step import Scene, Script, Step
+from ..model.words import Meaningless, UnknownVariable
 from ..project.secrets import masked
-from ..recognition.evidence import visible
 from ..recognition.phrases import Interpreter
-from ..recognition.pictures import Picture, decode
-from ..recognition.reach import Reach, reach
+from ..recognition.reach import reach
 from ..touch.making import tap
-from .act import Act
-from .looking import Eye, Found, Lost
-from .pace import Pace
-from .pictured import AREA, at_place, find_area, look_unaided
-from .verbs import VERBS
+from .context import StepContext
+from .evidence import Recorded
+from .finder import TargetFinder
+from .found import sight_on
+from .performers import perform
+from .plan import TakePlan, TakePorts
+from .watch import ScreenWatch
 
-SMALL = 24.0  # dp: WCAG 2.2, success criterion 2.5.8, asks for targets of at least 24 CSS pixels
+LOG = logging.getLogger(__name__)
 
 
 class Take:
-    """Runs the steps in order, writes each result as it happens, and tells `listener`.
+    """Runs the steps in order and hands each result on as it is there.
 
     A stuck step ends the take and the rest is unreached; a check that is stuck or differs does not: it changed nothing.
     """
 
-    def __init__(
-        self,
-        link: Link,
-        script: Script,
-        values: Mapping[str, str],
-        portraits: Mapping[str, tuple[Portrait, ...]],
-        package: str,
-        clock: Clock,
-        archive: TakeWriter,
-        listener: Callable[[Result], None],
-        cancelled: Callable[[], bool] = lambda: False,
-        phrases: Mapping[str, str] | None = None,
-        pace: Pace | None = None,
-        secrets: Mapping[str, str] | None = None,
-        frames: Path | None = None,
-    ) -> None:
-        self._frames = frames
-        self.secrets = secrets or {}
-        self.pace = pace or Pace()
-        self.interpreter = Interpreter(phrases or {})
-        self.link, self.script, self.values, self.portraits, self.package = link, script, dict(values), portraits, package
-        self.clock, self.archive, self.listener = clock, archive, listener
-        self.eye = Eye(link, clock, self._keep, cancelled)
-        if any(step.verb == "whenever" for _, step in script.steps()):
-            self.eye.answer = self._answer
-        self.eye.unaided = lambda target, portraits, read: look_unaided(self.eye, target, portraits, self.frame, read=read)
-        self.stem = ""
+    def __init__(self, plan: TakePlan, link: Link, clock: Clock, ports: TakePorts) -> None:
+        self.plan, self.ports, self.clock = plan, ports, clock
+        self.interpreter = Interpreter(plan.phrases)
+        self.watch = ScreenWatch(link, clock, ports.archive.moment, ports.cancelled)
+        self.finder = TargetFinder(self.watch, Recorded(plan.portraits, self.interpreter, plan.frames))
+        self._values = dict(plan.values)
+        self._standing = [(scene, step) for scene, step in plan.script.steps() if isinstance(step.action, Whenever)]
+        if self._standing:
+            self.watch.answer = self._answer
         self._broken = False  # the device or the user ended it: not even checks go on
 
     def run(self) -> list[Result]:
-        """Every step's result. Only FileTrouble is raised: what the device does wrong becomes an outcome."""
+        """Every step's result. Only FileTrouble is raised: whatever else goes wrong becomes an outcome."""
         started = self.clock.wall()
         results: list[Result] = []
-        ended = ""
+        after: Reason | None = None
         try:
-            for number, (scene, step) in enumerate(self.script.steps(), 1):
-                result = self._unreached(number, scene, step, ended) if ended else self._step(number, scene, step)
+            for number, (scene, step) in enumerate(self.plan.script.steps(), 1):
+                result = replace(_unreached(number, scene, step), why=after) if after else self._step(number, scene, step)
                 results.append(result)
-                self.archive.step(result)
-                self.listener(result)
-                if result.outcome is Outcome.STUCK and not ended and (self._broken or not step.is_check):
-                    ended = f"after step {number} was stuck"
-            self.archive.log(self._device_log(started))
+                self.ports.archive.step(result)
+                self.ports.told(result)
+                if result.outcome is Outcome.STUCK and after is None and (self._broken or not step.is_check):
+                    after = Reason(Cause.AFTER, f"after step {number} was stuck", str(result.address))
+            self.ports.archive.log(self._device_log(started))
         finally:
-            self.archive.close()
+            self.ports.archive.close()
         return results
 
     def _device_log(self, started: float) -> str:
         """What the device logged, or why it could not be had."""
         try:
-            return self.link.log(started)
+            return self.watch.link.log(started)
         except CopioneError as error:
             return error.sentence + "\n"
 
-    def _keep(self, moment: Moment) -> None:
-        self.stem = self.archive.moment(moment)
-
-    def _unreached(self, number: int, scene: Scene, step: Step, why: str) -> Result:
-        return Result(number, step.line, scene.name, step_words(step), step.verb, step.key(), Outcome.UNREACHED, reason=why)
-
-    def _step(self, number: int, scene: Scene, step: Step) -> Result:
+    def _step(self, number: int, scene: Scene, asked: Step) -> Result:
         begin, since = self.clock.wall(), self.clock.now()
-        act = Act()
-        words, key = step_words(step), step.key()
+        context = StepContext(asked, asked, scene.name, self.finder, self.plan.package, self.plan.script.patience, self._keep)
+        said = asked
         try:
-            filled = step.filled({**self.values, **self.secrets})
-            words = step_words(step.filled(masked(self.values, self.secrets)))
-            if self.stem == "" and step.verb != "launch":
-                self.eye.look()
-            act.before = self.stem
-            VERBS[step.verb](self, self.interpreter.step(filled), act, scene.name)
+            filled = asked.filled({**self._values, **self.plan.secrets})
+            said = asked.filled(masked(self._values, self.plan.secrets))
+            context.step = self.interpreter.step(filled)
+            if not self.watch.stem and not isinstance(asked.action, Launch):
+                self.watch.look()
+            context.seen()
+            perform(context)
         except FileTrouble:
             raise
+        except Cancelled as error:
+            context.stuck(Cause.STOPPED, error.sentence)
+            self._broken = True
+        except (UnknownVariable, Meaningless) as error:
+            context.stuck(Cause.VALUE, error.sentence)
         except CopioneError as error:
-            act.outcome, act.reason, self._broken = Outcome.STUCK, error.sentence, True
-        if act.outcome is Outcome.HELD and act.notes:
-            act.outcome = Outcome.ADAPTED
+            context.stuck(Cause.DEVICE, error.sentence)
+            self._broken = True
+        except Exception as error:
+            LOG.exception("step %d (%s) met an error of the program", number, said.verb)
+            context.stuck(Cause.BROKEN, f"Copione met an error of its own here: {type(error).__name__}.")
+        if context.outcome is Outcome.HELD and context.notes:
+            context.outcome = Outcome.ADAPTED
+        if context.notes and context.why is None:
+            context.why = Reason(Cause.OTHER_WAY, ", ".join(context.notes))
         result = Result(
             number=number,
-            line=step.line,
+            address=Address.of(asked.line),
             scene=scene.name,
-            step=words,
-            verb=step.verb,
-            target=key,
-            outcome=act.outcome,
-            by=" and ".join(act.by),
+            step=step_words(said),
+            target=asked.key(),
+            outcome=context.outcome,
+            action=said.action,
+            evidence=context.evidence,
             seconds=self.clock.now() - since,
-            reason=act.reason or ", ".join(act.notes),
-            read=act.read,
-            box=act.box,
-            before=f"{act.before}.png" if act.before else "",
-            after=f"{self.stem}.png" if self.stem else "",
-            tree=f"{act.before}.xml" if act.before else "",
+            why=context.why,
+            reading=context.reading,
+            box=context.box,
+            before=f"{context.before}.png" if context.before else "",
+            after=f"{self.watch.stem}.png" if self.watch.stem else "",
+            tree=f"{context.before}.xml" if context.before else "",
             begin=begin,
             end=self.clock.wall(),
-            mark=act.mark,
+            mark=context.mark,
         )
-        slow = self.pace.remark(result)
-        return replace(result, reason=", ".join(filter(None, (result.reason, slow)))) if slow else result
+        return replace(result, usual=self.ports.pace.usual(result))
 
-    # finding
-
-    def portraits_of(self, target: Target, scene: str) -> tuple[Portrait, ...]:
-        """The target's portraits, those recorded in this scene first. A target filled from data is kept under its template."""
-        found = self.portraits.get(target.words(), ())
-        return tuple(self.interpreter.portrait(p) for p in sorted(found, key=lambda p: p.scene != scene))
-
-    def find_target(
-        self,
-        step: Step,
-        act: Act,
-        scene: str,
-        *,
-        eager: bool = False,
-        patience: float | None = None,
-        at: Callable[[Element], Reach] = reach,
-    ) -> Found | None:
-        target = step.target
-        assert target is not None
-        template = self.template(step)
-        portraits = self.portraits_of(template, scene)
-        limit = patience if patience is not None else step.within if step.within is not None else self.script.patience
-        if target.role == AREA:
-            found = find_area(self.eye, target, portraits, limit, self.frame, read=not step.place)
-        else:
-            found = self.eye.find(
-                target,
-                portraits,
-                limit,
-                inside_portraits=self.portraits_of(template.inside, scene) if template.inside else (),
-                eager=eager,
-                reachable=at,
-            )
-        if isinstance(found, Lost) and step.place:
-            placed = at_place(self.eye, portraits)
-            found = placed if isinstance(placed, Found) else found
-        act.before = self.stem
-        if isinstance(found, Lost):
-            act.stuck(found)
-            return None
-        act.found(found)
-        small = _shrunk(found.element, portraits)
-        if small and target.role != AREA:
-            act.notes.append(small)
-        return found
-
-    def frame(self, portrait: Portrait) -> Picture | None:
-        """The recorded picture of a portrait; None where there is none."""
-        if self._frames is None or not portrait.picture:
-            return None
-        try:
-            return decode((self._frames / portrait.picture).read_bytes(), portrait.screen.width)
-        except OSError:
-            return None
-
-    def template(self, step: Step) -> Target:
-        """The target as the script's text has it, before the data row was filled in."""
-        for _, each in self.script.steps():
-            if each.line == step.line and each.target is not None:
-                return each.target
-        assert step.target is not None
-        return step.target
-
-    def touch(self, act: Act, point: tuple[float, float]) -> None:
-        act.mark = (point,)
-        self.gesture_tap(point)
-
-    def gesture_tap(self, point: tuple[float, float]) -> None:
-        self.gesture([tap(*point)])
-
-    def gesture(self, contacts: Sequence[Contact]) -> None:
-        """Put fingers on the glass, and look."""
-        self.link.touch(contacts)
-        self.eye.look()
-
-    @staticmethod
-    def reach(element: Element) -> Reach:
-        return reach(element)
-
-    def find_other(self, step: Step, act: Act, scene: str) -> Element | None:
-        """The second target of a step, on the newest screen; None, and the step is stuck, where it is not in sight."""
-        found = self._sight_other(step, scene)
-        if isinstance(found, Unseen):
-            assert step.onto is not None
-            act.stuck(Lost(f"{step.onto.words()}: {found.reason}"))
-            return None
-        return found.element
-
-    def other_again(self, step: Step, scene: str) -> Element | None:
-        found = self._sight_other(step, scene)
-        return found.element if isinstance(found, Sighting) else None
-
-    def _sight_other(self, step: Step, scene: str) -> Sighting | Unseen:
-        template = next((s.onto for _, s in self.script.steps() if s.line == step.line and s.onto is not None), step.onto)
-        assert step.onto is not None and template is not None
-        inside = self.portraits_of(template.inside, scene) if template.inside else ()
-        return self.eye.sight_now(step.onto, self.portraits_of(template, scene), inside)
-
-    def handle_of(self, step: Step, scene: str) -> Element | None:
-        """The recorded part by which a step's target was carried."""
-        found = self.portraits.get(f"{self.template(step).words()} handle", ())
-        return next((p.element for p in sorted(found, key=lambda p: p.scene != scene)), None)
+    def _keep(self, name: str, value: str) -> None:
+        self._values[name] = value
 
     # standing answers
 
@@ -246,36 +134,25 @@ class Take:
         """Tap what a `whenever` says when its target is on the screen; was there one?"""
         if moment.screen is None:
             return False
-        for scene, step in self.script.steps():
-            if step.verb == "whenever" and step.target is not None and step.onto is not None:
-                told = self.interpreter.step(step.filled(self.values))
-                assert told.target is not None
-                asked = self.eye.sight_in(moment.screen, told.target, self.portraits_of(step.target, scene.name))
-                there = self._sight_other(told, scene.name) if isinstance(asked, Sighting) else None
-                point = reach(there.element).point if isinstance(there, Sighting) else None
-                if point is not None:
-                    self.link.touch([tap(*point)])
-                    return True
+        recorded = self.finder.recorded
+        for scene, asked in self._standing:
+            told = self.interpreter.step(asked.filled(self._values)).action
+            assert isinstance(told, Whenever) and isinstance(asked.action, Whenever)
+            dialog = recorded.wanted(told.target, asked.action.target, scene.name)
+            answer = recorded.wanted(told.answer, asked.action.answer, scene.name)
+            found = sight_on(moment.screen, answer) if isinstance(sight_on(moment.screen, dialog), Sighting) else None
+            point = reach(found.element).point if isinstance(found, Sighting) else None
+            if point is not None:
+                self.watch.link.touch([tap(*point)])
+                return True
         return False
 
-    def again(self, step: Step, scene: str) -> Element | None:
-        """The step's target on the newest screen."""
-        assert step.target is not None
-        template = self.template(step)
-        inside = self.portraits_of(template.inside, scene) if template.inside else ()
-        found = self.eye.sight_now(step.target, self.portraits_of(template, scene), inside)
-        return found.element if isinstance(found, Sighting) else None
 
-
-def _shrunk(element: Element, portraits: Sequence[Portrait]) -> str:
-    """A control that was large enough for a finger where it was recorded, and is not here."""
-    shown = visible(element)
-    least = min(shown.width, shown.height)
-    known = min((min(p.element.box.width, p.element.box.height) for p in portraits[:1]), default=0.0)
-    return f"only {least:.0f} dp small, {known:.0f} dp as recorded" if least < SMALL <= known * 2 / 3 else ""
+def _unreached(number: int, scene: Scene, step: Step) -> Result:
+    return Result(number, Address.of(step.line), scene.name, step_words(step), step.key(), Outcome.UNREACHED, step.action)
 
 
 def planned(script: Script) -> Iterator[Result]:
     """Every step as unreached: what a take shows before it starts."""
     for number, (scene, step) in enumerate(script.steps(), 1):
-        yield Result(number, step.line, scene.name, step_words(step), step.verb, step.key(), Outcome.UNREACHED)
+        yield _unreached(number, scene, step)

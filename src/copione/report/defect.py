@@ -55,7 +55,9 @@ def markdown(
         f"- Device: {device.name}, {device.system}, {device.width:.0f} x {device.height:.0f} dp, {device.locale}",
     ]
     lines += [f"- App: {app} {build}".rstrip(), "", "## Steps", ""]
-    lines += [f"{number}. {step.words}" + (f" ({step.doubt})" if step.doubt else "") for number, step in enumerate(steps, 1)]
+    lines += [
+        f"{number}. {step.words}" + (f" ({step.doubt.value})" if step.doubt is not None else "") for number, step in enumerate(steps, 1)
+    ]
     lines += ["", "## Expected", "", defect.expected or "(not said)", "", "## Seen", "", defect.seen or "(not said)"]
     if pictures:
         lines += ["", "## Pictures", "", *(f"![{name}]({name})" for name in pictures)]

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections import Counter
 
 from lxml import etree
 
@@ -21,18 +22,19 @@ def junit(lanes: Lanes, script: str) -> bytes:
     """The document, UTF-8."""
     root = etree.Element("testsuites", name=clean(script))
     for lane in lanes.lanes:
-        count = {o: sum(1 for r in lane.results if r.outcome is o) for o in Outcome}
+        results = sorted(lane.results(), key=lambda r: r.address)
+        count = Counter(r.outcome for r in results)
         suite = etree.SubElement(
             root,
             "testsuite",
             name=clean(f"{script} on {lane.device.name}, row {lane.row}"),
-            tests=str(len(lane.results)),
+            tests=str(len(results)),
             failures=str(count[Outcome.DIFFERS]),
             errors=str(count[Outcome.STUCK]),
             skipped=str(count[Outcome.UNREACHED]),
             time=f"{lane.seconds:.3f}",
         )
-        for result in lane.results:
+        for result in results:
             case = etree.SubElement(
                 suite,
                 "testcase",

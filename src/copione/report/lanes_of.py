@@ -7,4 +7,5 @@ from ..project.archive import RunRecord
 
 
 def lanes_of(run: RunRecord) -> Lanes:
-    return lay((Lane(t.device, t.row, t.results, t, t.build) for t in run.takes), run.lead)
+    """The takes of a run side by side."""
+    return lay((Lane.of(t.name, t.device, t.results, t.folder, t.build) for t in run.takes), run.lead)

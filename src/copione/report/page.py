@@ -5,7 +5,6 @@ from __future__ import annotations
 import base64
 import io
 import time
-from functools import lru_cache
 from pathlib import Path
 
 from jinja2 import Environment, PackageLoader
@@ -14,7 +13,7 @@ from PIL import Image, ImageDraw
 from ..comparison.findings import findings
 from ..comparison.lanes import Lane
 from ..model.outcome import Outcome, Result
-from ..project.archive import RunRecord, TakeRecord
+from ..project.archive import RunRecord, picture_path
 from .lanes_of import lanes_of
 
 SHOT_WIDTH = 220  # pixels on the page
@@ -31,29 +30,27 @@ def page(run: RunRecord) -> str:
     """The HTML. Everything that comes from a device is escaped by the template."""
     environment = Environment(loader=PackageLoader("copione.report", "."), autoescape=True, trim_blocks=True, lstrip_blocks=True)
     lanes = lanes_of(run)
-    counts = lanes.counts()
+    counts = lanes.counts
     return environment.get_template("page.html.j2").render(
         run=run,
         lanes=lanes,
         findings=findings(lanes),
-        counts=[(o.value, counts[o]) for o in Outcome if counts[o]],
+        counts=[(o.value, counts[o]) for o in Outcome if counts.get(o)],
         started=time.strftime("%d %B %Y, %H:%M", time.localtime(run.started)),
         shot=shot,
         inks={o.value: ink for o, ink in INKS.items()},
-        longest=max((r.seconds for lane in lanes.lanes for r in lane.results), default=1.0) or 1.0,
+        longest=lanes.longest or 1.0,
     )
 
 
 def shot(lane: Lane, result: Result) -> str:
     """The step's picture with its target outlined, small, as a data URI; empty where there is none."""
-    take = lane.place
     name = result.before or result.after
-    if not isinstance(take, TakeRecord) or not name:
+    if lane.folder is None or not name:
         return ""
-    return _small(take.picture(name), result.box, INKS[result.outcome], take.device.density)
+    return _small(picture_path(lane.folder, name), result.box, INKS[result.outcome], lane.device.density)
 
 
-@lru_cache(maxsize=512)
 def _small(path: Path, box: tuple[float, float, float, float] | None, ink: str, density: float) -> str:
     try:
         with Image.open(path) as opened:

@@ -3,18 +3,10 @@
 from __future__ import annotations
 
 from ..model.screen import Element, Flag
+from ..model.words import number_words
 from .names import runs_leftwards
 
 VALUE_GAP = 32.0  # dp below a caption within which its value may stand when nothing is beside it
-
-
-def number_words(words: str) -> str:
-    """`6.0` as `6`; anything else unchanged."""
-    try:
-        value = float(words)
-    except ValueError:
-        return words
-    return str(int(value)) if value == int(value) else words
 
 
 def reads(element: Element) -> str:

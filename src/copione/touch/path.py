@@ -1,45 +1,14 @@
-"""Freehand paths as SVG path data in shares of a box: M and L with absolute coordinates, which is all a finger draws."""
+"""What a finger traced as SVG path data, with no more places than it takes."""
 
 from __future__ import annotations
 
 import math
-import re
 from collections.abc import Sequence
 
-Point = tuple[float, float]
-_TOKEN = re.compile(r"[MLml]|[-+]?(?:\d+\.?\d*|\.\d+)(?:e[-+]?\d+)?")
+from ..model.strokes import Point
+
 FINE = 0.012  # of the box: what a simplified line may be away from the traced one
 GRAIN = 0.005  # of the box: what is kept of a place; two dp of a wide canvas, less than a finger can aim
-
-
-def svg_strokes(words: str) -> list[list[Point]]:
-    """The strokes of path data. Raises ValueError for what is none."""
-    strokes: list[list[Point]] = []
-    numbers: list[float] = []
-    command = ""
-    if _TOKEN.sub("", words).replace(",", "").strip():
-        raise ValueError(f"{words} is no path. One looks like M .2 .2 L .8 .6.")
-    for token in _TOKEN.findall(words):
-        if token in "MLml":
-            command = token
-            continue
-        numbers.append(float(token))
-        if len(numbers) == 2:
-            place = (numbers[0], numbers[1])
-            last = strokes[-1][-1] if strokes and strokes[-1] else (0.0, 0.0)
-            if command.islower():
-                place = last[0] + place[0], last[1] + place[1]
-            if command in "Mm":
-                strokes.append([place])
-                command = "L" if command == "M" else "l"
-            elif not strokes:
-                raise ValueError(f"{words} does not begin with M.")
-            else:
-                strokes[-1].append(place)
-            numbers = []
-    if not strokes or numbers:
-        raise ValueError(f"{words} is no path. One looks like M .2 .2 L .8 .6.")
-    return strokes
 
 
 def svg_words(points: Sequence[Point]) -> str:

@@ -1,4 +1,4 @@
-"""The way to a line of a script: its steps up to there, replayed on one device so that what comes next can be recorded."""
+"""Bringing one device to a line of a script: its steps up to there replayed, so that what comes next can be recorded."""
 
 from __future__ import annotations
 
@@ -8,12 +8,14 @@ from dataclasses import replace
 from pathlib import Path
 
 from ..links.link import Link
+from ..model.action import Check
 from ..model.clock import Clock
 from ..model.errors import CopioneError
 from ..model.outcome import Outcome, Result
 from ..model.step import Script
 from ..project.archive import TakeWriter
 from ..project.project import Loaded, Project, frames_folder
+from .plan import TakePlan, TakePorts
 from .take import Take
 
 
@@ -27,7 +29,7 @@ def up_to(script: Script, line: int) -> Script:
     return replace(script, scenes=tuple(scene for scene in scenes if scene.steps))
 
 
-def walk(
+def replay_up_to(
     link: Link,
     project: Project,
     loaded: Loaded,
@@ -36,30 +38,28 @@ def walk(
     done: Callable[[int, int], None] = lambda number, total: None,
     cancelled: Callable[[], bool] = lambda: False,
 ) -> None:
-    """Replay a script up to a line with its first data row. `done` hears of each step. Raises NotThere where one is stuck."""
+    """Replay a script up to a line with its first data row. `done` hears of each step, and of how many there are.
+
+    Raises NotThere where one is stuck, ScriptBroken when the script has problems.
+    """
     script = up_to(loaded.document.sound(), line)
     total = sum(1 for _ in script.steps())
     profile = link.profile()
-    package = project.package(script.app, profile.platform) if script.app else ""
+    plan = TakePlan(
+        script=script,
+        package=project.package(script.app, profile.platform) if script.app else "",
+        values=loaded.rows[0],
+        secrets=loaded.secrets,
+        portraits=loaded.portraits,
+        phrases=project.phrases(profile.locale),
+        frames=frames_folder(loaded.path),
+    )
     with tempfile.TemporaryDirectory(prefix="copione-way-") as scratch:
-        take = Take(
-            link,
-            script,
-            loaded.rows[0],
-            loaded.portraits,
-            package,
-            clock,
-            TakeWriter(Path(scratch) / "take"),
-            lambda result: done(result.number, total),
-            cancelled,
-            project.phrases(profile.locale),
-            secrets=loaded.secrets,
-            frames=frames_folder(loaded.path),
-        )
-        stuck = next((r for r in take.run() if _ends(r)), None)
+        ports = TakePorts(TakeWriter(Path(scratch) / "take"), lambda result: done(result.number, total), cancelled)
+        stuck = next((r for r in Take(plan, link, clock, ports).run() if _ends(r)), None)
     if stuck is not None:
         raise NotThere(f"{stuck.step} was stuck on the way: {stuck.reason} Nothing is recorded.".replace("..", "."))
 
 
 def _ends(result: Result) -> bool:
-    return result.outcome is Outcome.STUCK and result.verb != "check"
+    return result.outcome is Outcome.STUCK and not isinstance(result.action, Check)

@@ -6,15 +6,18 @@ import json
 import sys
 import threading
 from collections import Counter
+from collections.abc import Sequence
 from pathlib import Path
 from typing import Any
 
 import click
 
-from .model.device import DeviceProfile
-from .model.outcome import Outcome, Result
-from .project.project import Loaded
-from .replay.run import TakeName
+from ..comparison.findings import Finding
+from ..comparison.lanes import Lanes
+from ..model.outcome import Outcome, Result
+from ..model.take import TakeName
+from ..project.project import Loaded
+from ..replay.run import TakeBegun
 
 MOST_COLUMNS = 5  # devices side by side in a terminal
 INKS = {"held": "green", "adapted": "yellow", "differs": "magenta", "stuck": "red", "unreached": "dim"}
@@ -39,12 +42,14 @@ class Console:
         )
         self.tasks: dict[TakeName, Any] = {}
 
-    def take_started(self, take: TakeName, profile: DeviceProfile) -> None:
+    def take_started(self, take: TakeName, begun: TakeBegun) -> None:
+        """A line of its own in the progress."""
         if not self.as_json:
             row = f" row {take.row}" if take.row > 1 else ""
             self.tasks[take] = self.progress.add_task(f"{take.device}{row}", total=self.steps, step="")
 
     def step_done(self, take: TakeName, result: Result) -> None:
+        """The step in the progress, or as an object of JSON."""
         if self.as_json:
             record = {
                 "device": take.device,
@@ -57,19 +62,24 @@ class Console:
                 "by": result.by,
                 "seconds": round(result.seconds, 4),
                 "reason": result.reason,
+                "address": str(result.address),
             }
             with self.lock:
                 click.echo(json.dumps(record, ensure_ascii=False))
                 sys.stdout.flush()
-        else:
+        elif take in self.tasks:
             self.progress.update(self.tasks[take], advance=1, step=result.step[:48])
 
     def take_ended(self, take: TakeName, trouble: str) -> None:
+        """What kept it from being done."""
         if trouble:
             click.echo(f"copione: {take.device}: {trouble}", err=True)
 
+    def run_ended(self, trouble: str) -> None:
+        """Nothing to say: the table follows, and an error is shown by the command."""
 
-def print_table(lanes: Any, found: Any, folder: Path) -> None:
+
+def print_table(lanes: Lanes, found: Sequence[Finding], folder: Path) -> None:
     from rich.console import Console as Terminal
     from rich.markup import escape
 
@@ -83,22 +93,23 @@ def print_table(lanes: Any, found: Any, folder: Path) -> None:
     console.print(f"Run kept in {escape(str(folder))}", soft_wrap=True)
 
 
-def _by_device(lanes: Any) -> Any:
+def _by_device(lanes: Lanes) -> Any:
     """Many devices: a line each, what its steps became and where it went wrong first."""
     from rich.markup import escape
     from rich.table import Table
 
     table = Table("Device", "Outcomes", "Seconds", "First that went wrong", header_style="bold", pad_edge=False)
     for lane in lanes.lanes:
-        counts = Counter(r.outcome for r in lane.results)
-        wrong = next((r for r in lane.results if not r.outcome.good), None)
+        results = list(lane.results())
+        counts = Counter(r.outcome for r in results)
+        wrong = next((r for r in results if not r.outcome.good), None)
         words = f"[{INKS[wrong.outcome.value]}]{wrong.number}. {escape(wrong.step)}: {escape(wrong.reason)}[/]" if wrong else ""
         name = escape(lane.device.name) + (f" row {lane.row}" if lane.row > 1 else "")
         table.add_row(name, ", ".join(f"{counts[o]} {o.value}" for o in Outcome if counts[o]), f"{lane.seconds:.1f}", words)
     return table
 
 
-def _by_step(lanes: Any) -> Any:
+def _by_step(lanes: Lanes) -> Any:
     """Few devices: a line a step, a column a device."""
     from rich.markup import escape
     from rich.table import Table
@@ -107,8 +118,8 @@ def _by_step(lanes: Any) -> Any:
     table.add_column("Step", overflow="fold")
     for lane in lanes.lanes:
         table.add_column(escape(lane.device.name) + (f"\nrow {lane.row}" if lane.row > 1 else ""))
-    for index, column in enumerate(lanes.columns):
-        cells = [lane.results[index] if index < len(lane.results) else None for lane in lanes.lanes]
+    for column in lanes.columns:
+        cells = [lane.result(column.address) for lane in lanes.lanes]
         words = [f"[{INKS[r.outcome.value]}]{r.outcome.value}[/] {r.seconds:.2f} s" if r else "" for r in cells]
         table.add_row(f"{column.number}. {escape(column.words)}", *words)
     return table

@@ -5,94 +5,100 @@ from __future__ import annotations
 from collections.abc import Callable
 from datetime import date
 from functools import partial
-from typing import TYPE_CHECKING
 
-from ...model.outcome import Outcome
+from ...model import action as a
+from ...model.outcome import Cause
+from ...model.reading import Said
 from ...model.screen import Element, Flag, Screen
-from ...model.step import Step, Target
 from ...recognition.evidence import fold, visible
-from ...recognition.reach import Reach
+from ...recognition.reach import Reach, reach
 from ...screens.dates import day_of, month_named
 from ...screens.reading import reads
 from ...touch.making import drag
-from ..act import Act
-from ..looking import WHEEL_TALL, Found, Lost
-
-if TYPE_CHECKING:
-    from ..take import Take
+from ..context import StepContext
+from ..found import Found, Lost
+from ..scrolling import WHEEL_TALL
 
 TURNS = 16  # of one wheel, at most
 MONTHS = 40  # a calendar is leafed through, at most
 FULL = 20  # days from which a screen is a calendar
 
 
-def choose(take: Take, step: Step, act: Act, scene: str) -> None:
-    holder = take.find_target(
-        step, act, scene, at=lambda element: Reach(element.box.centre) if element.role == "radiogroup" else take.reach(element)
-    )
-    if not holder or step.target is None:
+def choose(context: StepContext, action: a.Choose) -> None:
+    """An option of a group, or whatever a choice opens."""
+    holder = context.find(reachable=_group_or_reach)
+    if holder is None:
         return
     if holder.element.role == "combobox":
-        _combo(take, step, act, scene, holder)
+        _from_what_opens(context, action, holder)
     else:
-        _option(take, step, act, scene)
+        _from_group(context, action)
 
 
-def _option(take: Take, step: Step, act: Act, scene: str) -> None:
-    act.by, act.notes = (), []
-    found = take.eye.find(
-        Target("", step.value, step.target), (), take.script.patience, inside_portraits=take.portraits_of(take.template(step), scene)
-    )
+def _group_or_reach(element: Element) -> Reach:
+    """A group need not be touched itself."""
+    return Reach(element.box.centre) if element.role == "radiogroup" else reach(element)
+
+
+def _from_group(context: StepContext, action: a.Choose) -> None:
+    context.evidence, context.notes = (), []
+    found = context.find_named(action.option, action.target)
     if isinstance(found, Lost):
-        act.stuck(Lost(f"“{step.value}”: {found.reason}", found.element))
+        context.lost(found, f"“{action.option}”: ")
         return
-    act.found(found)
-    act.before = take.stem
+    context.found(found)
+    context.seen()
     if not found.element.has(Flag.CHECKED):
-        take.touch(act, found.point)
-    again = take.again(step, scene)
-    act.read = reads(again) if again else ""
-    if again and act.read != step.value:
-        act.outcome, act.reason = Outcome.STUCK, f"“{act.read or 'nothing'}” is chosen after the tap"
+        context.touch(found.point)
+    again = context.again()
+    context.reading = Said(reads(again) if again else "")
+    if again and context.reading.words != action.option:
+        context.stuck(Cause.NOT_TAKEN, f"“{context.reading.words or 'nothing'}” is chosen after the tap")
 
 
-def _combo(take: Take, step: Step, act: Act, scene: str, holder: Found) -> None:
-    locale = take.link.profile().locale
-    day = day_of(step.value, locale)
+def _from_what_opens(context: StepContext, action: a.Choose, holder: Found) -> None:
+    locale = context.link.profile().locale
+    day = day_of(action.option, locale)
 
     def settled(now: Element | None) -> bool:
         if now is None:
             return False
-        act.read = reads(now)
-        return day_of(act.read, locale) == day if day else fold(act.read) == fold(step.value)
+        words = reads(now)
+        context.reading = Said(words)
+        return day_of(words, locale) == day if day else fold(words) == fold(action.option)
 
     if settled(holder.element):
         return
     if day is None and holder.element.box.height >= WHEEL_TALL:
-        _turn(take, lambda: take.again(step, scene), lambda words: fold(words) == fold(step.value))
+        _turn(context, context.again, lambda words: fold(words) == fold(action.option))
     else:
-        take.touch(act, holder.point)
-        reason = _day(take, day, locale) if day else _listed(take, step.value)
-        if reason:
-            act.outcome, act.reason = Outcome.STUCK, reason
+        context.touch(holder.point)
+        if day is None:
+            listed = _from_list(context, action.option)
+            if not listed:
+                return
+        elif reason := _pick_day(context, day, locale):
+            context.stuck(Cause.NOT_TAKEN, reason)
             return
-    if not settled(take.again(step, scene)):
-        act.outcome, act.reason = Outcome.STUCK, f"it reads “{act.read}” after choosing"
+    if not settled(context.again()):
+        read = context.reading.words if context.reading is not None else ""
+        context.stuck(Cause.NOT_TAKEN, f"it reads “{read}” after choosing")
 
 
-def _listed(take: Take, value: str) -> str:
-    """Tap the option in the list that opened; why not, or nothing."""
-    found = take.eye.find(Target("", value), (), take.script.patience, eager=True)
+def _from_list(context: StepContext, option: str) -> bool:
+    """Tap the option in the list that opened; False, and the step is stuck, where it is not there."""
+    found = context.find_named(option, eager=True)
     if isinstance(found, Lost):
-        return f"“{value}”: {found.reason}"
-    take.gesture_tap(found.point)
-    return ""
+        context.lost(found, f"“{option}”: ")
+        return False
+    context.tap(found.point)
+    return True
 
 
 # wheels
 
 
-def _turn(take: Take, wheel: Callable[[], Element | None], right: Callable[[str], bool], guess: int = 0) -> bool:
+def _turn(context: StepContext, wheel: Callable[[], Element | None], right: Callable[[str], bool], guess: int = 0) -> bool:
     """Turn a wheel until it reads what it should: by `guess` rows at once first, then a row at a time, down to its end and back."""
     down, last = guess >= 0, ""
     for turn in range(TURNS * 3):
@@ -110,44 +116,34 @@ def _turn(take: Take, wheel: Callable[[], Element | None], right: Callable[[str]
         box = visible(now)
         rows = guess if turn == 0 and guess else 1 if down else -1
         x, y = box.centre
-        take.gesture([drag(x, y + 4 * (rows > 0), x, y - rows * box.height / 3, 0.3)])
+        context.gesture([drag(x, y + 4 * (rows > 0), x, y - rows * box.height / 3, 0.3)])
     return False
 
 
-def _day(take: Take, day: date, locale: str) -> str:
+def _pick_day(context: StepContext, day: date, locale: str) -> str:
     """Pick a day in whatever opened; why not, or nothing."""
-    screen = take.eye.moment.screen
+    screen = context.watch.moment.screen
     if screen is None:
-        return take.eye.moment.trouble
+        return context.trouble
     if len(_days(screen, locale)) >= FULL:
-        reason = _calendar(take, day, locale)
+        reason = _calendar(context, day, locale)
     else:
-        reason = _wheels(take, day, locale)
+        reason = _wheels(context, day, locale)
     if reason:
         return reason
-    _confirm(take, locale)
+    _confirm(context, locale)
     return ""
 
 
-def _wheels(take: Take, day: date, locale: str) -> str:
+def _wheels(context: StepContext, day: date, locale: str) -> str:
     """Three wheels, told apart by what they read; the day last, since months are not equally long."""
 
     def kinds() -> dict[str, Element]:
-        screen = take.eye.moment.screen
+        screen = context.watch.moment.screen
         found: dict[str, Element] = {}
         for element in screen or ():
             if element.role == "combobox":
-                words = reads(element)
-                kind = (
-                    "month"
-                    if month_named(words, locale)
-                    else "year"
-                    if words.isdigit() and int(words) > 31
-                    else "day"
-                    if words.isdigit()
-                    else ""
-                )
-                found.setdefault(kind, element)
+                found.setdefault(_wheel_kind(reads(element), locale), element)
         return found
 
     if not {"day", "month", "year"} <= set(kinds()):
@@ -165,8 +161,17 @@ def _wheels(take: Take, day: date, locale: str) -> str:
                 return f"the wheel of the {kind} cannot be read"
             if now == value:
                 break
-            _turn(take, partial(_get, kinds, kind), partial(_is, number, kind, value), _most(value - now))
+            _turn(context, partial(_get, kinds, kind), partial(_is, number, kind, value), _most(value - now))
     return ""
+
+
+def _wheel_kind(words: str, locale: str) -> str:
+    """What a wheel that reads so is of: month, year or day; empty for anything else."""
+    if month_named(words, locale):
+        return "month"
+    if not words.isdigit():
+        return ""
+    return "year" if int(words) > 31 else "day"
 
 
 def _get(kinds: Callable[[], dict[str, Element]], kind: str) -> Element | None:
@@ -194,16 +199,16 @@ def _days(screen: Screen, locale: str) -> dict[date, Element]:
     return found
 
 
-def _calendar(take: Take, day: date, locale: str) -> str:
+def _calendar(context: StepContext, day: date, locale: str) -> str:
     """Leaf to the month and tap the day."""
     backwards: int | None = None  # which of the two ways leads to earlier months
     for _ in range(MONTHS):
-        screen = take.eye.moment.screen
+        screen = context.watch.moment.screen
         days = _days(screen, locale) if screen else {}
         if not days:
             return "the calendar is gone"
         if day in days:
-            take.gesture_tap(visible(days[day]).centre)
+            context.tap(visible(days[day]).centre)
             return ""
         ways = _ways(days)
         if len(ways) != 2:
@@ -211,8 +216,8 @@ def _calendar(take: Take, day: date, locale: str) -> str:
         shown = min(days)
         earlier = day < shown
         pick = (0 if earlier else 1) if backwards is None else backwards if earlier else 1 - backwards
-        take.gesture_tap(visible(ways[pick]).centre)
-        after = take.eye.moment.screen
+        context.tap(visible(ways[pick]).centre)
+        after = context.watch.moment.screen
         now = min(_days(after, locale), default=shown) if after else shown
         if now != shown:
             backwards = pick if now < shown else 1 - pick
@@ -230,9 +235,9 @@ def _ways(days: dict[date, Element]) -> list[Element]:
     return []
 
 
-def _confirm(take: Take, locale: str) -> None:
+def _confirm(context: StepContext, locale: str) -> None:
     """What closes a picker that is still open: its last button, which platforms let follow the one that gives up."""
-    screen = take.eye.moment.screen
+    screen = context.watch.moment.screen
     if screen is None:
         return
     days = _days(screen, locale)
@@ -242,4 +247,4 @@ def _confirm(take: Take, locale: str) -> None:
     low = max(e.box.top for e in (days.values() if len(days) >= FULL else wheels))
     ends = [e for e in screen if e.role == "button" and e.box.top > low]
     if ends:
-        take.gesture_tap(visible(ends[-1]).centre)
+        context.tap(visible(ends[-1]).centre)

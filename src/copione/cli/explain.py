@@ -9,11 +9,11 @@ from typing import Any
 
 import click
 
-from .model.errors import CopioneError, FileTrouble, TreeUnreadable
-from .model.gesture import Gesture
-from .model.portrait import Portrait, Sighting, Unseen
-from .model.screen import Element, Screen
-from .model.step import Target
+from ..model.errors import CopioneError, FileTrouble, TreeUnreadable
+from ..model.gesture import Gesture
+from ..model.portrait import Portrait, Sighting, Unseen
+from ..model.screen import Element, Screen
+from ..model.target import Target
 
 
 class _Size(click.ParamType[tuple[int, int]]):
@@ -72,8 +72,8 @@ def _bytes(path: Path) -> bytes:
 @_json
 def read_touch(log: Path, size: tuple[int, int], density: int, panel: tuple[int, int] | None, as_json: bool) -> None:
     """What Copione makes of LOG, what `getevent -lt` printed: the gestures in it."""
-    from .touch.panel import parse_events, tracks
-    from .touch.reading import read_tracks
+    from ..touch.panel import parse_events, tracks
+    from ..touch.reading import read_tracks
 
     k = density / 160.0
     x_scale, y_scale = (size[0] / panel[0], size[1] / panel[1]) if panel else (1.0, 1.0)
@@ -123,8 +123,8 @@ def gesture_words(gesture: Gesture) -> str:
 
 def read_tree(path: Path, size: tuple[int, int], density: int) -> Screen:
     """A saved dump of either platform. Raises FileTrouble, TreeUnreadable."""
-    from .screens.android import read_android
-    from .screens.native import read_native
+    from ..screens.android import read_android
+    from ..screens.native import read_native
 
     data = _bytes(path)
     try:
@@ -138,7 +138,7 @@ def read_tree(path: Path, size: tuple[int, int], density: int) -> Screen:
 
 def element_at(screen: Screen, x: float, y: float) -> Element | None:
     """The element that is meant by a point: one whose very middle it is, else what a finger there acts on, else the topmost."""
-    from .recording.intent import ACTING, touched
+    from ..recording.intent import ACTING, touched
 
     over = [e for e in screen.at(x, y) if e.parent is not None]
     centred = [e for e in over if abs(e.box.centre[0] - x) <= 1.0 and abs(e.box.centre[1] - y) <= 1.0]
@@ -156,9 +156,9 @@ def element_at(screen: Screen, x: float, y: float) -> Element | None:
 @_json
 def portray(tree: Path, size: tuple[int, int], density: int, at: tuple[float, float], name: str, portraits: Path, as_json: bool) -> None:
     """Keep the portrait of the element at a pixel of a saved tree dump."""
-    from .project.portraits import load_portraits, save_portraits
-    from .recognition.ease import advice, ease
-    from .recognition.evidence import pieces
+    from ..project.portraits import load_portraits, save_portraits
+    from ..recognition.ease import advice, ease
+    from ..recognition.evidence import pieces
 
     screen = read_tree(tree, size, density)
     k = density / 160.0
@@ -190,7 +190,7 @@ def portray(tree: Path, size: tuple[int, int], density: int, at: tuple[float, fl
 @_json
 def sight(portraits: Path, tree: Path, size: tuple[int, int], density: int, names: tuple[str, ...], as_json: bool) -> None:
     """Would each target be found in a saved tree dump? All that are kept, or those named."""
-    from .project.portraits import load_portraits
+    from ..project.portraits import load_portraits
 
     if not portraits.exists():
         raise FileTrouble(f"There is no file {portraits}. `copione portray` makes one.")
@@ -212,7 +212,7 @@ def sight(portraits: Path, tree: Path, size: tuple[int, int], density: int, name
 
 def sighting_facts(name: str, portraits: Sequence[Portrait], screen: Screen, density: float) -> dict[str, Any]:
     """A lookup as plain values; bounds in pixels."""
-    from .recognition.sighting import sight as look_up
+    from ..recognition.sighting import sight as look_up
 
     found = look_up(screen, Target("", ""), (), portraits)
     if isinstance(found, Unseen):
@@ -231,7 +231,7 @@ def sighting_facts(name: str, portraits: Sequence[Portrait], screen: Screen, den
         "target": name,
         "found": True,
         "bounds_px": _bounds_px(found.element, density),
-        "by": " and ".join(found.by),
+        "by": " and ".join(each.value for each in found.by),
         "score": round(found.score, 4),
         "margin": round(found.margin, 4),
         "second": _second(found.second),

@@ -1,0 +1,100 @@
+"""What the window knows of a page, whichever it is."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+
+from PySide6.QtCore import Signal
+from PySide6.QtWidgets import QSplitter, QWidget
+
+from .actions import Entry
+from .workspace import Workspace
+
+
+@dataclass(frozen=True)
+class Button:
+    """One of the header's buttons as it is now. `warm`: something goes on that it stops."""
+
+    words: str
+    act: Callable[[], object]
+    enabled: bool = True
+    warm: bool = False
+
+
+class Page(QWidget):
+    """One page. `changed` tells that its buttons, its badge or what it is about are others now."""
+
+    changed = Signal()
+    title = ""
+
+    def primary(self) -> Button | None:
+        """The main action."""
+        return None
+
+    def secondary(self) -> Button | None:
+        """The one beside it."""
+        return None
+
+    def about(self) -> str:
+        """What the page is about, for the header."""
+        return ""
+
+    def badge(self) -> str:
+        """What is added to the page's name, so that it is seen from the others."""
+        return ""
+
+    def entries(self) -> Sequence[Entry]:
+        """Its own actions."""
+        return ()
+
+    def undo(self) -> None:
+        """Take the last change of what is in sight back."""
+
+    def redo(self) -> None:
+        """Do again what was taken back."""
+
+    def zoom(self, larger: bool) -> None:
+        """Show what is in sight larger or smaller."""
+
+    def take_focus(self) -> None:
+        """The page has come into sight: its main widget takes the keys."""
+        self.setFocus()
+
+    def splitter(self) -> QSplitter | None:
+        """The splitter whose state comes back at the next start."""
+        return None
+
+
+def replay_button(workspace: Workspace) -> Button:
+    """The main action of the pages on which a script is looked at: replay it, or stop the run."""
+    runs = workspace.runs
+    if runs.running:
+        done, total = runs.progress
+        return Button(f"Stop the run   {100 * done // total} %", runs.cancel)
+    count = len(workspace.chosen())
+    return Button(f"Replay on {count}" if count else "Replay", workspace.replay, count > 0 and workspace.loaded is not None)
+
+
+def report_button(workspace: Workspace) -> Button:
+    """Beside it, where a run is looked at."""
+    return Button("Write report", workspace.write_report, workspace.runs.folder is not None)
+
+
+def about_run(workspace: Workspace) -> str:
+    """Script, build and time of the run that is shown."""
+    runs = workspace.runs
+    return " · ".join(filter(None, (runs.title, _build(workspace), f"run of {runs.when}" if runs.when else "")))
+
+
+def about_script(workspace: Workspace) -> str:
+    """The script that is open, its app, and the build that was last seen."""
+    loaded = workspace.loaded
+    if loaded is None:
+        return workspace.project.name
+    return " · ".join(filter(None, (loaded.script.name, loaded.script.app, _build(workspace))))
+
+
+def _build(workspace: Workspace) -> str:
+    builds = {lane.build for lane in workspace.runs.lanes.lanes if lane.build}
+    return f"build {next(iter(builds))}" if len(builds) == 1 else ""

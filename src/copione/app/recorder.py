@@ -1,0 +1,287 @@
+"""The recording that is made on the lead, as the interface sees it: what the session publishes, forwarded to Qt's thread."""
+
+from __future__ import annotations
+
+import threading
+import time
+from collections.abc import Callable
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QObject, Signal
+
+from ..model.clock import SystemClock
+from ..model.errors import CopioneError
+from .lead import Lead
+
+if TYPE_CHECKING:  # what records is imported when recording begins: the window is up sooner
+    from ..links.link import Link
+    from ..model.geometry import Box
+    from ..model.screen import Element, Moment
+    from ..project.journal import Unfinished
+    from ..project.project import Loaded, Project
+    from ..recording.hand import Hand
+    from ..recording.insertion import Insertion
+    from ..recording.intent import Meaning
+    from ..recording.recording import Recorded, Recording, Steps
+    from ..recording.session import Session
+    from ..report.defect import Defect
+
+
+class Recorder(QObject):
+    """`steps` and `scene` are what is recorded so far. Changes are asked of the session on the lead's own thread, in order with the gestures."""
+
+    steps_changed = Signal()
+    state_changed = Signal()  # it began, ended, or goes on otherwise
+    saved = Signal(object, int)  # Path, the line to look at or 0
+
+    def __init__(self, lead: Lead, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self.lead = lead
+        self.steps: Steps = ()
+        self.scene = ""
+        self.since = 0.0
+        self.suggested_name = ""
+        self.approach: tuple[int, int] | None = None  # steps done and in all, on the way to the line from which to record
+        self.plainly = False
+        self.on_phone = False
+        self._starting = False
+        self._cancelled = threading.Event()
+        self._hand: Hand | None = None
+
+    @property
+    def active(self) -> bool:
+        """Does a recording go on?"""
+        return self.lead.session is not None
+
+    @property
+    def folder(self) -> Path | None:
+        """Where the pictures of the recorded steps are."""
+        return self.lead.session.folder if self.lead.session is not None else None
+
+    @property
+    def into(self) -> Insertion | None:
+        """The script that the recording goes into, if it is not one of its own."""
+        return self.lead.session.into if self.lead.session is not None else None
+
+    # beginning
+
+    def start(self, project: Project, recovered: Unfinished | None = None, loaded: Loaded | None = None, line: int = 0) -> None:
+        """Begin to record the app in front, started afresh; or go on with a recovered recording as it stood.
+
+        With a script and a line: replay it up to there, and record what goes in behind that line.
+        """
+        if self.active or self._starting or self.lead.device is None:
+            return
+        self._starting = True
+        self._cancelled.clear()
+        bring = self.lead.courier.bring
+
+        def job(link: Link) -> tuple[Session, str]:
+            from ..recording.insertion import Insertion
+            from ..recording.session import Session
+
+            into = Insertion.behind(loaded, line) if loaded is not None else None
+            if loaded is not None:
+                from ..replay.approach import replay_up_to
+
+                done_step: Callable[[int, int], None] = lambda number, total: bring(lambda: self._approached(number, total))
+                replay_up_to(link, project, loaded, line, SystemClock(), done_step, self._cancelled.is_set)
+            package = link.front()[0]
+            if package not in link.packages():
+                raise CopioneError("Open the app to be tested on the phone first, then press Record.")
+            changed: Callable[[Recorded], None] = lambda state: bring(lambda: self._take(state))
+            session = Session(link, project, package, self.lead.show_moment, changed, recovered, into)
+            if recovered is None and into is None:
+                session.launch()
+            return session, project.free_name("Script")
+
+        def done(found: tuple[Session, str]) -> None:
+            self._starting, self.approach, self.plainly = False, None, False
+            self.lead.session, self.suggested_name = found
+            self.since = time.monotonic()
+            self._take(found[0].recording.state)
+            self.state_changed.emit()
+            if self.on_phone:
+                self.listen_to_phone(True)
+
+        def failed(_error: CopioneError) -> None:
+            self._starting, self.approach = False, None
+            self.state_changed.emit()
+
+        self.lead.ask(job, done, failed)
+
+    def cancel_approach(self) -> None:
+        """Stop on the way to the line from which to record."""
+        self._cancelled.set()
+
+    def _approached(self, number: int, total: int) -> None:
+        if self._starting:
+            self.approach = number, total
+            self.state_changed.emit()
+
+    def _take(self, state: Recorded) -> None:
+        self.steps, self.scene = state.steps, state.scene
+        self.steps_changed.emit()
+
+    # going on
+
+    def _ask(self, act: Callable[[Session], object]) -> None:
+        session = self.lead.session
+        if session is not None:
+            self.lead.ask(lambda link: act(session))
+
+    def edit(self, change: Callable[[Recording], object]) -> None:
+        """Change what is recorded: delete, rename, undo ..."""
+        self._ask(lambda session: session.edit(change))
+
+    def check(self, meaning: Meaning) -> None:
+        """Take a check in."""
+        self._ask(lambda session: session.check(meaning))
+
+    def note(self, words: str) -> None:
+        """Words for people."""
+        self._ask(lambda session: session.note(words))
+
+    def snap(self) -> None:
+        """A picture of this moment."""
+        self._ask(lambda session: session.snap())
+
+    def record_plainly(self, plainly: bool) -> None:
+        """Write gestures down as they are, or what they mean again."""
+        if self.active:
+            self.plainly = plainly
+            self._ask(lambda session: session.record_plainly(plainly))
+            self.state_changed.emit()
+
+    def listen_to_phone(self, there: bool) -> None:
+        """While recording: listen to the fingers on the phone itself, or no more."""
+        session = self.lead.session
+        self._stop_listening()
+        self.on_phone = there
+        if not there or session is None:
+            return
+
+        def job(link: Link) -> Hand:
+            from ..recording.hand import Hand
+
+            return Hand(link, session, SystemClock())
+
+        def listening(hand: Hand) -> None:
+            self._hand, self.lead.listen = hand, hand.take_in
+
+        def refused(_error: CopioneError) -> None:
+            self.on_phone = False
+            self.state_changed.emit()
+
+        self.lead.ask(job, listening, refused)
+
+    def _stop_listening(self) -> None:
+        self.lead.listen = None
+        if self._hand is not None:
+            self._hand.close()
+            self._hand = None
+
+    # what can be checked
+
+    def ask_checks(self, element: Element, done: Callable[[list[Meaning], int], object]) -> None:
+        """The likely checks of an element, and how easy it would be to find again."""
+
+        def job() -> tuple[list[Meaning], int]:
+            from ..recognition.ease import ease
+            from ..recording.checks import likely_checks
+
+            return likely_checks(element), ease(element)
+
+        self.lead.courier.think_newest("checks", job, lambda found: done(*found))
+
+    def ask_area_checks(
+        self, moment: Moment, size: tuple[float, float], box: Box, number: int, done: Callable[[list[Meaning], bool], object]
+    ) -> None:
+        """The checks of an area of a moment's picture; `size` of the screen and `box` in dp. Told twice where text in it can be read:
+        at once, and again (True) when it has been."""
+
+        def unread() -> list[Meaning]:
+            from ..recording.checks import area_checks
+
+            return area_checks(moment.screen, size, box, number)
+
+        def read() -> list[Meaning]:
+            from ..recognition.pictures import picture_of
+            from ..recognition.text import said_in
+            from ..recording.checks import area_checks
+
+            picture = picture_of(moment, size[0])
+            words = said_in(picture.cut(box)) if picture is not None else ""
+            return area_checks(moment.screen, size, box, number, words)
+
+        def first(found: list[Meaning]) -> None:
+            from ..recognition.text import can_read
+
+            done(found, False)
+            if can_read():
+                self.lead.courier.think(read, lambda again: done(again, True), lambda error: self.lead.told.emit(error.sentence))
+
+        self.lead.courier.think(unread, first)
+
+    # what becomes of it
+
+    def save_stretch(self, name: str, uids: list[int]) -> None:
+        """Some of the steps as a script of its own; the recording goes on."""
+        session = self.lead.session
+        if session is not None:
+            self.lead.ask(
+                lambda link: session.save_stretch(name, uids), lambda path: self.lead.told.emit(f"Saved as {path.name}; recording goes on.")
+            )
+
+    def write_up(self, defect: Defect, uids: list[int] | None) -> None:
+        """A stretch of the recording, or all of it, as a defect write-up."""
+        session = self.lead.session
+        if session is None:
+            return
+
+        def job(link: Link) -> Path:
+            from ..report.defect import write_up
+
+            steps = session.recording.stretch(uids)
+            build = link.version(session.package) if session.package else ""
+            folder, log = session.project.folder / "defects", link.log(session.since)
+            return write_up(folder, defect, steps, session.folder, link.profile(), session.recording.app, build, log)
+
+        self.lead.ask(job, lambda path: self.lead.told.emit(f"Written up in {path}"))
+
+    def stop(self, name: str) -> None:
+        """Save the recording as a script of that name, or a free one like it; stays recording when that fails."""
+        session, courier = self.lead.session, self.lead.courier
+        if session is None:
+            return
+
+        def job(link: Link) -> Path:
+            courier.files_done()  # what was edited in the script that it goes into is on the disk first
+            return session.save(session.project.free_name(name))
+
+        def done(path: Path) -> None:
+            self._over()
+            self.saved.emit(path, session.began_at)
+
+        self.lead.ask(job, done)
+
+    def throw_away(self) -> None:
+        """Keep nothing but the files that are there."""
+        session = self.lead.session
+        if session is not None:
+            self.lead.ask(lambda link: session.discard(), lambda _done: self._over(thrown=True))
+
+    def _over(self, thrown: bool = False) -> None:
+        self.lead.session = None
+        self._stop_listening()
+        if thrown:
+            self.steps, self.scene = (), ""
+            self.steps_changed.emit()
+        self.state_changed.emit()
+
+    def close(self) -> None:
+        """The device's thread has ended: a recording that goes on is left as it is, and offered again."""
+        self._stop_listening()
+        if self.lead.session is not None:
+            self.lead.session.stop_journal()

@@ -1,0 +1,77 @@
+"""Where the commands look for devices."""
+
+from __future__ import annotations
+
+import os
+from collections.abc import Iterator
+from contextlib import contextmanager
+from typing import Any
+
+import click
+
+from ..links.adb.server import DEFAULT_PORT, AdbServer
+from ..links.bench import Bench, Device
+from ..links.endpoints import remembered
+from ..model.errors import LinkError
+
+
+def server_options(command: Any) -> Any:
+    """The options that say where devices are looked for."""
+    for option in (
+        click.option("--adb", metavar="HOST:PORT", help="Where the adb server listens (default: this computer's own)."),
+        click.option(
+            "--endpoint", "endpoints", metavar="URL", multiple=True, help="A WebDriver remote end; as often as there are devices."
+        ),
+        click.option("--faults", default=None, metavar="DIR|none", help="With --lab: the seeded faults (default: those that ship)."),
+    ):
+        command = option(command)
+    return command
+
+
+def _server_address(adb: str | None) -> tuple[str, int]:
+    words = adb or f"127.0.0.1:{os.environ.get('ANDROID_ADB_SERVER_PORT', DEFAULT_PORT)}"
+    host, _, port = words.rpartition(":")
+    if not port.isdigit():
+        raise click.BadParameter(f"{words} is not HOST:PORT.", param_hint="--adb")
+    return host or "127.0.0.1", int(port)
+
+
+@contextmanager
+def open_bench(lab: bool, adb: str | None, endpoints: tuple[str, ...] = (), faults: str | None = None) -> Iterator[Bench]:
+    """The bench to use: the stand-in phones', started for as long as needed, or that of a real server and the endpoints given."""
+    if lab:
+        from copione_lab.spawn import LabProcess
+
+        with LabProcess(faults=faults) as process:
+            bench = Bench(AdbServer(port=process.port), endpoints=(*process.endpoints, *endpoints))
+            try:
+                yield bench
+            finally:
+                bench.close()
+    else:
+        host, port = _server_address(adb)
+        bench = Bench(AdbServer(host, port), endpoints=(*remembered(), *endpoints))
+        try:
+            yield bench
+        finally:
+            bench.close()
+
+
+def choose(found: list[Device], names: list[str]) -> list[Device]:
+    """The named devices, in the order named; `all` is every ready one. Raises LinkError with what there is."""
+    ready = [d for d in found if d.ready]
+    have = ", ".join(d.name for d in ready) or "none"
+    if "all" in names:
+        if not ready:
+            waiting = "; ".join(f"{d.name}: {d.trouble or d.listed.readiness.value + '. ' + d.listed.advice}" for d in found)
+            raise LinkError(f"No device is ready. {waiting or 'Plug one in and turn on USB debugging, or use --lab.'}")
+        return ready
+    chosen = []
+    for name in names:
+        device = next((d for d in found if name.casefold() in {d.name.casefold(), d.listed.address.casefold()}), None)
+        if device is None:
+            raise LinkError(f"No device is called {name}. Ready: {have}.")
+        if not device.ready:
+            raise LinkError(f"{name}: {device.trouble or device.listed.readiness.value + '. ' + device.listed.advice}")
+        chosen.append(device)
+    return chosen

@@ -1,0 +1,68 @@
+"""Commands about devices: what is connected, and where else to look."""
+
+from __future__ import annotations
+
+import json
+from typing import Any
+
+import click
+
+from ..links.bench import Device
+from .bench import open_bench, server_options
+
+
+@click.command()
+@click.option("--lab", is_flag=True, help="List the stand-in phones.")
+@click.option("--json", "as_json", is_flag=True, help="One JSON object a line.")
+@server_options
+def devices(lab: bool, as_json: bool, adb: str | None, endpoints: tuple[str, ...], faults: str | None) -> None:
+    """What is connected, and what to do about what is not ready."""
+    with open_bench(lab, adb, endpoints, faults) as bench:
+        found = bench.look()
+    if as_json:
+        for device in found:
+            click.echo(json.dumps(_device_facts(device), ensure_ascii=False))
+        return
+    if not found:
+        click.echo("No device is connected. Turn on USB debugging on the phone, plug it in, and approve this computer on its screen.")
+        return
+    for device in found:
+        profile = device.profile
+        if profile is not None:
+            click.echo(
+                f"{device.name}: {profile.system}, {profile.width:.0f} x {profile.height:.0f} dp, "
+                f"text {profile.text_scale:.0%}, {profile.locale}"
+            )
+        else:
+            click.echo(f"{device.name}: {device.trouble or device.listed.readiness.value + '. ' + device.listed.advice}")
+
+
+def _device_facts(device: Device) -> dict[str, Any]:
+    facts: dict[str, Any] = {
+        "device": device.name,
+        "state": device.listed.readiness.value,
+        "advice": device.trouble or device.listed.advice,
+    }
+    if device.profile is not None:
+        p = device.profile
+        facts |= {"platform": p.platform, "release": p.release, "width_dp": p.width, "height_dp": p.height}
+        facts |= {"text_scale": p.text_scale, "locale": p.locale}
+    return facts
+
+
+@click.command()
+@click.option("--add", metavar="URL", help="Look for a device there from now on.")
+@click.option("--forget", metavar="URL", help="Do not look there any more.")
+def endpoints(add: str | None, forget: str | None) -> None:
+    """The WebDriver endpoints where devices are looked for."""
+    from ..links import endpoints as kept
+
+    found = kept.remembered()
+    if add:
+        found = kept.remember(add)
+    if forget:
+        found = kept.forget(forget)
+    for url in found:
+        click.echo(url)
+    if not found:
+        click.echo("No endpoint is kept. Give one with --add URL.")

@@ -1,0 +1,61 @@
+"""The command that starts the stand-in phones and nothing else."""
+
+from __future__ import annotations
+
+import threading
+
+import click
+
+from ..model.errors import LinkError
+
+
+@click.command()
+@click.option("--port", type=int, default=0, help="Loopback port to listen on (default: a free one).")
+@click.option("--pace", type=click.Choice(["brisk", "real"]), default="real", help="How fast the phones are.")
+@click.option("--faults", default=None, metavar="DIR|none", help="A folder of seeded faults, or none (default: those that ship).")
+@click.option("--models", multiple=True, metavar="DIR", help="A folder with more models.")
+@click.option("--build", type=click.Choice(["2.4", "2.5"]), default="2.4", help="Which build of Hive Diary is installed.")
+@click.option("--list-faults", is_flag=True, help="Which model shows which fault, and nothing else.")
+@click.option("--hand", metavar="NAME", help="Show that phone in a window of its own: your finger on its glass.")
+@click.option("--trouble", nargs=2, metavar="WHAT NAME", help="Make trouble in the lab that runs at --control: unplug, hang, refuse ...")
+@click.option("--control", type=int, default=0, metavar="PORT", help="With --trouble: the running lab's control port.")
+def lab(
+    port: int,
+    pace: str,
+    faults: str | None,
+    models: tuple[str, ...],
+    build: str,
+    list_faults: bool,
+    hand: str | None,
+    trouble: tuple[str, str] | None,
+    control: int,
+) -> None:
+    """Just the stand-in phones, until Ctrl+C."""
+    if trouble:
+        from copione_lab.control import ask
+
+        try:
+            click.echo(ask(control, *trouble))
+        except (OSError, ValueError) as error:
+            raise LinkError(f"No trouble was made: {error}") from error
+        return
+    from copione_lab.model import answer_sheet
+    from copione_lab.spawn import LabProcess
+
+    if list_faults:
+        click.echo(answer_sheet(models, faults), nl=False)
+        return
+    with LabProcess(port, pace, faults, models, hand, build) as process:
+        click.echo(f"{', '.join(process.phones)}.")
+        where = " ".join([f"--adb 127.0.0.1:{process.port}", *(f"--endpoint {url}" for url in process.endpoints)])
+        click.echo(f"Reach them with {where}")
+        for name, daemon in process.daemons.items():
+            click.echo(f"adb connect 127.0.0.1:{daemon}   # {name}")
+        click.echo(f"Make trouble with: copione lab --control {process.control} --trouble unplug 'Alder 5'\nCtrl+C ends them.")
+        if hand:
+            process.wait()
+            return
+        try:
+            threading.Event().wait()
+        except KeyboardInterrupt:
+            click.echo("Ended.")

@@ -1,0 +1,81 @@
+"""The command line's root: the window, the demo, and the commands. Errors become sentences and exit codes here."""
+
+from __future__ import annotations
+
+import shutil
+import sys
+import tempfile
+from pathlib import Path
+from typing import Any
+
+import click
+
+from .. import __version__
+from ..links.bench import Bench
+from ..model.errors import CopioneError, FileTrouble, ScriptBroken
+from . import devices, explain, lab, scripts
+from .bench import open_bench
+from .exits import FAILED
+
+
+class _Group(click.Group):
+    """The one place where errors become sentences and exit codes."""
+
+    def invoke(self, ctx: click.Context) -> Any:
+        try:
+            return super().invoke(ctx)
+        except ScriptBroken as error:
+            click.echo(f"copione: {error.sentence}", err=True)
+            for problem in error.problems:
+                click.echo(problem.pointed(), err=True)  # type: ignore[attr-defined]
+            ctx.exit(FAILED)
+        except CopioneError as error:
+            click.echo(f"copione: {error.sentence}", err=True)
+            ctx.exit(FAILED)
+
+
+@click.group(cls=_Group, invoke_without_command=True, context_settings={"help_option_names": ["-h", "--help"]})
+@click.version_option(__version__, prog_name="copione")
+@click.pass_context
+def main(context: click.Context) -> None:
+    """Record touch gestures and checks on one phone, replay them on others, see where they part ways."""
+    if context.invoked_subcommand is None:
+        with open_bench(False, None) as bench:
+            context.exit(_window(bench, None))
+
+
+def _window(bench: Bench, project: Path | None) -> int:
+    try:
+        from ..app.main import run
+    except ImportError as error:
+        raise CopioneError(f"The window needs PySide6 ({error}). Install it with `pip install 'copione[app]'`.") from error
+    return int(run(bench, project))
+
+
+@main.command()
+@click.option(
+    "--project", type=click.Path(path_type=Path, file_okay=False), help="Keep the demo project here instead of a temporary folder."
+)
+def demo(project: Path | None) -> None:
+    """The window with the stand-in phones and the demo project."""
+    with tempfile.TemporaryDirectory(prefix="copione-demo-") as scratch, open_bench(True, None) as bench:
+        folder = project or Path(scratch) / "hive-diary"
+        if not folder.exists():
+            shutil.copytree(demo_project(), folder, ignore=shutil.ignore_patterns("*.py", "__pycache__"))
+        sys.exit(_window(bench, folder))
+
+
+def demo_project() -> Path:
+    """The demo project that comes with the source tree. Raises FileTrouble where there is none."""
+    for base in (Path(__file__).resolve().parents[3], Path.cwd()):
+        folder = base / "examples" / "hive-diary"
+        if folder.exists():
+            return folder
+    raise FileTrouble("The demo project is part of the source tree: run this from a checkout.")
+
+
+for _command in (
+    *(devices.devices, devices.endpoints, scripts.replay, scripts.lint, scripts.report, lab.lab),
+    *(explain.read_touch, explain.portray, explain.sight),
+):
+    main.add_command(_command)

@@ -1,0 +1,123 @@
+"""Commands about scripts and their runs: replay, lint, report."""
+
+from __future__ import annotations
+
+import sys
+from pathlib import Path
+
+import click
+
+from ..links.bench import Device
+from ..model.clock import SystemClock
+from ..model.errors import ScriptBroken
+from ..model.outcome import Outcome
+from ..project.project import Loaded, Project, problems_of
+from ..replay.run import Run
+from .bench import choose, open_bench, server_options
+from .console import Console, print_table
+from .exits import DIFFER, FAILED
+
+
+@click.command()
+@click.argument("script", type=click.Path(path_type=Path, dir_okay=False))
+@click.argument("more", nargs=-1, metavar="")
+@click.option("--on", "names", multiple=True, required=True, metavar="NAME...", help="Devices by name, or all.")
+@click.option("--lab", is_flag=True, help="On the stand-in phones, started for this.")
+@click.option("--junit", type=click.Path(path_type=Path, dir_okay=False), help="Write JUnit XML here.")
+@click.option("--out", type=click.Path(path_type=Path, file_okay=False), help="Keep the run here instead of in the project's runs/.")
+@click.option("--json", "as_json", is_flag=True, help="One JSON object a step, as it happens.")
+@server_options
+@click.pass_context
+def replay(
+    context: click.Context,
+    script: Path,
+    more: tuple[str, ...],
+    names: tuple[str, ...],
+    lab: bool,
+    junit: Path | None,
+    out: Path | None,
+    as_json: bool,
+    adb: str | None,
+    endpoints: tuple[str, ...],
+    faults: str | None,
+) -> None:
+    """Replay SCRIPT on devices, all at once."""
+    project = Project.around(script)
+    loaded = _sound(project, script)
+    for note in loaded.notes:
+        click.echo(f"copione: {note}", err=True)
+    with open_bench(lab, adb, endpoints, faults) as bench:
+        chosen = choose(bench.look(), [*names, *more])
+        context.exit(_replay(project, loaded, chosen, junit, out, as_json))
+
+
+def _with_secrets(loaded: Loaded) -> Loaded:
+    """At a terminal: the values of variables that nothing gives, typed unseen."""
+    if not sys.stdin.isatty():
+        return loaded
+    names = loaded.wanting if not loaded.script.data else sorted(loaded.secret_names & set(loaded.wanting))
+    return loaded.with_secrets({name: click.prompt(name, hide_input=True) for name in names})
+
+
+def _sound(project: Project, script: Path) -> Loaded:
+    """The script, ready to run. Raises FileTrouble, ScriptBroken."""
+    loaded = _with_secrets(project.load(script))
+    problems = problems_of(loaded)
+    if problems:
+        many = f"{len(problems)} problems" if len(problems) > 1 else "a problem"
+        raise ScriptBroken(f"{script.name} has {many}; nothing was run.", tuple(problems))
+    return loaded
+
+
+def _replay(project: Project, loaded: Loaded, chosen: list[Device], junit_path: Path | None, out: Path | None, as_json: bool) -> int:
+    from ..comparison.findings import findings
+    from ..project.archive import read_run
+    from ..project.files import write_whole
+    from ..report.junit import junit
+    from ..report.lanes_of import lanes_of
+
+    console = Console(loaded, as_json)
+    run = Run(project, loaded, chosen, console, SystemClock(), out)
+    try:
+        with console.progress:
+            run.start()
+            run.wait()
+    except KeyboardInterrupt:
+        run.cancel()
+        run.wait()
+    lanes = lanes_of(read_run(run.folder))
+    if junit_path is not None:
+        write_whole(junit_path, junit(lanes, loaded.script.name))
+    if not as_json:
+        print_table(lanes, findings(lanes), run.folder)
+    counts = lanes.counts
+    if run.none_began:
+        return FAILED
+    return DIFFER if any(counts.get(o) for o in (Outcome.STUCK, Outcome.DIFFERS, Outcome.UNREACHED)) else 0
+
+
+@click.command()
+@click.argument("script", type=click.Path(path_type=Path, dir_okay=False))
+def lint(script: Path) -> None:
+    """Problems of SCRIPT, without running it."""
+    loaded = _sound(Project.around(script), script)
+    for note in loaded.notes:
+        click.echo(f"copione: {note}", err=True)
+    steps = len(list(loaded.script.steps()))
+    click.echo(f"{script.name}: {steps} steps in {len(loaded.script.scenes)} scenes, no problems.")
+
+
+@click.command()
+@click.argument("run", type=click.Path(path_type=Path, file_okay=False))
+@click.option(
+    "--out", type=click.Path(path_type=Path, dir_okay=False), help="Where to write it (default: report.html in the run's folder)."
+)
+def report(run: Path, out: Path | None) -> None:
+    """One self-contained HTML page of RUN."""
+    from ..project.archive import read_run
+    from ..project.files import write_whole
+    from ..report.page import page
+
+    path = out or run / "report.html"
+    write_whole(path, page(read_run(run)).encode())
+    click.echo(f"Written to {path}")

@@ -1,0 +1,231 @@
+"""One spec for each action and each relation: its grammar, how it is built from what was parsed, and how it is printed.
+
+A form's grammar is a stretch of Lark; its parts (targets, quoted words, variables, numbers, words from a list) are handed to `build` in
+order, the optional ones in [brackets] as None where they are not there. Building raises Meaningless for what parses and cannot be meant.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, replace
+from typing import Any
+
+from ..model import action as a
+from ..model import relation as r
+from ..model.reading import State
+from ..model.words import Meaningless
+from .quoting import number, quoted, target, typed, value
+
+
+@dataclass(frozen=True)
+class Form:
+    """One way to word an action or a relation."""
+
+    grammar: str
+    build: Callable[..., Any]
+
+
+@dataclass(frozen=True)
+class Spec:
+    """`of` is the type it is about; `words` gives its line, without indent, time and comment."""
+
+    of: type[Any]
+    forms: tuple[Form, ...]
+    words: Callable[[Any], str]
+
+
+def _on_target(kind: type[Any]) -> Spec:
+    """An action that has a target and nothing else."""
+    return Spec(kind, (Form(f'"{kind.verb}" target', kind),), lambda meant: f"{kind.verb} {target(meant.target)}")
+
+
+def _number(token: str) -> float:
+    return float(token)
+
+
+def _whole(token: str) -> int:
+    if not float(token).is_integer():
+        raise Meaningless(f"{token} is not a whole number.", str(token), "a whole number")
+    return int(float(token))
+
+
+def _switch(meant: a.Switch) -> str:
+    """A switch that is called one needs no role."""
+    shown = replace(meant.target, role="") if meant.target.role == "switch" else meant.target
+    return f"switch {'on' if meant.on else 'off'} {target(shown)}"
+
+
+def _wait(meant: a.Wait) -> str:
+    if isinstance(meant.relation, r.IsShown):
+        return f"wait for {target(meant.target)}"
+    return f"wait until {target(meant.target)} {relation_words(meant.relation)}"
+
+
+def _looks(meant: r.LooksAsRecorded) -> str:
+    if meant.tolerance is None:
+        return "looks as recorded"
+    return f"looks as recorded allowing {number(meant.tolerance.reach_dp)} dp {number(round(meant.tolerance.colour * 100, 9))} %"
+
+
+def _tolerated(reach: str | None = None, colour: str | None = None) -> r.LooksAsRecorded:
+    if reach is None or colour is None:
+        return r.LooksAsRecorded()
+    return r.LooksAsRecorded(r.Tolerance(_number(reach), _number(colour) / 100))
+
+
+ACTIONS: tuple[Spec, ...] = (
+    Spec(
+        a.Launch,
+        (Form('"launch" [AFRESH]', lambda afresh: a.Launch(afresh is not None)),),
+        lambda meant: "launch afresh" if meant.afresh else "launch",
+    ),
+    Spec(a.Quit, (Form('"quit"', a.Quit),), lambda meant: "quit"),
+    _on_target(a.Tap),
+    _on_target(a.DoubleTap),
+    _on_target(a.Hold),
+    Spec(
+        a.Swipe,
+        (Form('"swipe" DIRECTION "on" target', lambda way, on: a.Swipe(a.Direction(way), on)),),
+        lambda meant: f"swipe {meant.direction.value} on {target(meant.target)}",
+    ),
+    Spec(
+        a.Fling,
+        (Form('"fling" DIRECTION "on" target', lambda way, on: a.Fling(a.Direction(way), on)),),
+        lambda meant: f"fling {meant.direction.value} on {target(meant.target)}",
+    ),
+    Spec(
+        a.DragTo,
+        (Form('"drag" target PLACE target', lambda on, place, other: a.DragTo(on, a.Placement(place), other)),),
+        lambda meant: f"drag {target(meant.target)} {meant.placement.value} {target(meant.other)}",
+    ),
+    Spec(
+        a.DragBy,
+        (Form('"drag" target "by" NUMBER NUMBER', lambda on, dx, dy: a.DragBy(on, _number(dx), _number(dy))),),
+        lambda meant: f"drag {target(meant.target)} by {number(meant.dx)} {number(meant.dy)}",
+    ),
+    Spec(
+        a.Pinch,
+        (Form('"pinch" target "by" NUMBER', lambda on, factor: a.Pinch(on, _number(factor))),),
+        lambda meant: f"pinch {target(meant.target)} by {number(meant.factor)}",
+    ),
+    Spec(
+        a.Twist,
+        (Form('"twist" target "by" NUMBER', lambda on, degrees: a.Twist(on, _number(degrees))),),
+        lambda meant: f"twist {target(meant.target)} by {number(meant.degrees)}",
+    ),
+    Spec(
+        a.Draw,
+        (Form('"draw" "on" target "path" STRING', lambda on, path: a.Draw(on, str(path))),),
+        lambda meant: f"draw on {target(meant.target)} path {quoted(meant.path)}",
+    ),
+    Spec(
+        a.Type,
+        (Form('"type" value "into" target', lambda words, on: a.Type(on, str(words))),),
+        lambda meant: f"type {typed(meant.text)} into {target(meant.target)}",
+    ),
+    Spec(
+        a.Append,
+        (Form('"append" value "to" target', lambda words, on: a.Append(on, str(words))),),
+        lambda meant: f"append {typed(meant.text)} to {target(meant.target)}",
+    ),
+    _on_target(a.Clear),
+    Spec(
+        a.SetTo,
+        (Form('"set" target "to" value', lambda on, amount: a.SetTo(on, str(amount))),),
+        lambda meant: f"set {target(meant.target)} to {value(meant.amount)}",
+    ),
+    Spec(
+        a.Choose,
+        (Form('"choose" STRING "in" target', lambda option, on: a.Choose(on, str(option))),),
+        lambda meant: f"choose {quoted(meant.option)} in {target(meant.target)}",
+    ),
+    Spec(
+        a.Switch,
+        (Form('"switch" STATE target', lambda state, on: a.Switch(str(state) == "on", on.called("switch"))),),
+        _switch,
+    ),
+    _on_target(a.Find),
+    Spec(a.Press, (Form('"press" KEY', lambda key: a.Press(a.Key(key))),), lambda meant: f"press {meant.key.value}"),
+    Spec(
+        a.Turn,
+        (Form('"turn" ORIENTATION', lambda way: a.Turn(a.Orientation(way))),),
+        lambda meant: f"turn {meant.orientation.value}",
+    ),
+    Spec(
+        a.Wait,
+        (Form('"wait" "for" target', lambda on: a.Wait(on, r.IsShown())), Form('"wait" "until" target relation', a.Wait)),
+        _wait,
+    ),
+    Spec(
+        a.Whenever,
+        (Form('"whenever" target "tap" target', a.Whenever),),
+        lambda meant: f"whenever {target(meant.target)} tap {target(meant.answer)}",
+    ),
+    Spec(a.Note, (Form('"note" STRING', lambda words: a.Note(str(words))),), lambda meant: f"note {quoted(meant.text)}"),
+    Spec(a.Snap, (Form('"snap" STRING', lambda title: a.Snap(str(title))),), lambda meant: f"snap {quoted(meant.title)}"),
+    Spec(
+        a.Keep,
+        (Form('"keep" target "as" VARIABLE', lambda on, name: a.Keep(on, str(name).strip("{}"))),),
+        lambda meant: f"keep {target(meant.target)} as {{{meant.variable}}}",
+    ),
+    Spec(
+        a.Check,
+        (Form('"check" target relation', a.Check),),
+        lambda meant: f"check {target(meant.target)} {relation_words(meant.relation)}",
+    ),
+)
+
+RELATIONS: tuple[Spec, ...] = (
+    Spec(r.IsShown, (Form('"is" "shown"', r.IsShown),), lambda meant: "is shown"),
+    Spec(r.IsNotShown, (Form('"is" "not" "shown"', r.IsNotShown),), lambda meant: "is not shown"),
+    Spec(
+        r.IsState,
+        (
+            Form('"is" STATE', lambda state: r.IsState(State(state))),
+            Form('"is" CONDITION', lambda state: r.IsState(State(state))),
+        ),
+        lambda meant: f"is {meant.state.value}",
+    ),
+    Spec(r.Reads, (Form('"reads" value', lambda words: r.Reads(str(words))),), lambda meant: f"reads {value(meant.text)}"),
+    Spec(r.Contains, (Form('"contains" value', lambda words: r.Contains(str(words))),), lambda meant: f"contains {value(meant.text)}"),
+    Spec(r.Matches, (Form('"matches" STRING', lambda words: r.Matches(str(words))),), lambda meant: f"matches {quoted(meant.pattern)}"),
+    Spec(
+        r.Between,
+        (Form('"is" "between" NUMBER "and" NUMBER', lambda low, high: r.Between(_number(low), _number(high))),),
+        lambda meant: f"is between {number(meant.low)} and {number(meant.high)}",
+    ),
+    Spec(
+        r.HasItems,
+        (Form('"has" NUMBER "items"', lambda count: r.HasItems(_whole(count))),),
+        lambda meant: f"has {meant.count} items",
+    ),
+    Spec(
+        r.LooksAsRecorded,
+        (Form('"looks" "as" "recorded" ["allowing" NUMBER "dp" NUMBER "%"]', _tolerated),),
+        _looks,
+    ),
+    Spec(
+        r.SameEverywhere,
+        (Form('"reads" "the" "same" "on" "every" "device"', r.SameEverywhere),),
+        lambda meant: "reads the same on every device",
+    ),
+)
+
+VERBS: tuple[str, ...] = tuple(dict.fromkeys(spec.of.verb for spec in ACTIONS))
+_WORDS: dict[type[Any], Callable[[Any], str]] = {spec.of: spec.words for spec in (*ACTIONS, *RELATIONS)}
+
+
+def action_words(meant: a.Action) -> str:
+    """An action as its line says it."""
+    return _WORDS[type(meant)](meant)
+
+
+def relation_words(meant: r.Relation) -> str:
+    """A relation as a check's line says it."""
+    return _WORDS[type(meant)](meant)
+
+
+def rules(specs: Sequence[Spec], prefix: str) -> tuple[str, dict[str, Callable[..., Any]]]:
+    """The alternatives of a grammar rule for those specs, and for each alternative's name what builds it."""
+    named = [(f"{prefix}_{i}_{j}", form) for i, spec in enumerate(specs) for j, form in enumerate(spec.forms)]
+    return "\n    | ".join(f"{form.grammar} -> {name}" for name, form in named), {name: form.build for name, form in named}

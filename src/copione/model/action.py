@@ -1,0 +1,336 @@
+"""What a step does, as a type. An action that cannot be meant cannot be built: its constructor raises Meaningless."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass, fields
+from datetime import date
+from enum import Enum
+from typing import ClassVar
+
+from .relation import Relation
+from .strokes import Point, svg_strokes
+from .target import Target
+from .words import VARIABLE, Meaningless, Text, Worded, text
+
+_DAY = re.compile(r"\d{4}-\d{2}-\d{2}")
+_NUMBER = re.compile(r"-?(\d+(\.\d*)?|\.\d+)")
+
+
+class Direction(Enum):
+    """Where a finger goes."""
+
+    UP, DOWN, LEFT, RIGHT = "up", "down", "left", "right"
+
+    @property
+    def vertical(self) -> bool:
+        """Up or down?"""
+        return self in (Direction.UP, Direction.DOWN)
+
+
+class Placement(Enum):
+    """Where a target is carried to, beside another one."""
+
+    ONTO, ABOVE, BELOW = "onto", "above", "below"
+
+
+class Key(Enum):
+    """A key of the device; the value is the script's word."""
+
+    BACK, HOME, ENTER = "back", "home", "enter"
+
+
+class Orientation(Enum):
+    """How a device is held."""
+
+    LANDSCAPE, PORTRAIT = "landscape", "portrait"
+
+
+@dataclass(frozen=True)
+class Action(Worded):
+    """Base of all. `verb` is the word its lines begin with; `touches` tells whether it changes something on the device."""
+
+    verb: ClassVar[str] = ""
+    touches: ClassVar[bool] = True
+
+    def targets(self) -> tuple[Target, ...]:
+        """The targets it names, the one it acts on first."""
+        values = (getattr(self, each.name) for each in fields(self))
+        return tuple(value for value in values if isinstance(value, Target))
+
+
+@dataclass(frozen=True)
+class Launch(Action):
+    """Bring the app to the front; `afresh`: stopped, and its data cleared, first."""
+
+    verb: ClassVar[str] = "launch"
+    afresh: bool = False
+
+
+@dataclass(frozen=True)
+class Quit(Action):
+    """Stop the app."""
+
+    verb: ClassVar[str] = "quit"
+
+
+@dataclass(frozen=True)
+class Tap(Action):
+    """One short touch."""
+
+    verb: ClassVar[str] = "tap"
+    target: Target
+
+
+@dataclass(frozen=True)
+class DoubleTap(Action):
+    """Two short touches in quick succession."""
+
+    verb: ClassVar[str] = "double-tap"
+    target: Target
+
+
+@dataclass(frozen=True)
+class Hold(Action):
+    """A long press."""
+
+    verb: ClassVar[str] = "hold"
+    target: Target
+
+
+@dataclass(frozen=True)
+class Swipe(Action):
+    """A stroke that ends at rest."""
+
+    verb: ClassVar[str] = "swipe"
+    direction: Direction
+    target: Target
+
+
+@dataclass(frozen=True)
+class Fling(Action):
+    """A stroke that still moves at its lift."""
+
+    verb: ClassVar[str] = "fling"
+    direction: Direction
+    target: Target
+
+
+@dataclass(frozen=True)
+class DragTo(Action):
+    """Carry a target onto another, or above or below it in their list."""
+
+    verb: ClassVar[str] = "drag"
+    target: Target
+    placement: Placement
+    other: Target
+
+
+@dataclass(frozen=True)
+class DragBy(Action):
+    """Carry a target by shares of its own width and height: 1 is a whole one to the right, or down."""
+
+    verb: ClassVar[str] = "drag"
+    target: Target
+    dx: float
+    dy: float
+
+
+@dataclass(frozen=True)
+class Pinch(Action):
+    """Two fingers apart (factor above 1) or together (below 1). Raises Meaningless for a factor that is not above nought."""
+
+    verb: ClassVar[str] = "pinch"
+    target: Target
+    factor: float
+
+    def __post_init__(self) -> None:
+        if not 0 < self.factor < float("inf"):
+            raise Meaningless("Nothing can be pinched to nothing.", f"{self.factor:g}", "a factor above 0")
+
+
+@dataclass(frozen=True)
+class Twist(Action):
+    """Two fingers about their middle, by degrees clockwise."""
+
+    verb: ClassVar[str] = "twist"
+    target: Target
+    degrees: float
+
+
+@dataclass(frozen=True)
+class Draw(Action):
+    """A freehand drawing: SVG path data in shares of the target's box. Raises Meaningless for what is no path."""
+
+    verb: ClassVar[str] = "draw"
+    target: Target
+    path: str
+
+    def __post_init__(self) -> None:
+        try:
+            svg_strokes(self.path)
+        except ValueError as error:
+            raise Meaningless(str(error), self.path, "a path") from error
+
+    def strokes(self) -> list[list[Point]]:
+        """The strokes, places in shares of the target's box."""
+        return svg_strokes(self.path)
+
+
+@dataclass(frozen=True)
+class Type(Action):
+    """Have a field hold exactly these words."""
+
+    verb: ClassVar[str] = "type"
+    target: Target
+    text: str = text(Text.TYPED)
+
+
+@dataclass(frozen=True)
+class Append(Action):
+    """Type words behind what a field holds."""
+
+    verb: ClassVar[str] = "append"
+    target: Target
+    text: str = text(Text.TYPED)
+
+
+@dataclass(frozen=True)
+class Clear(Action):
+    """Empty a field."""
+
+    verb: ClassVar[str] = "clear"
+    target: Target
+
+
+@dataclass(frozen=True)
+class SetTo(Action):
+    """Set a slider or a stepper to a number (or to a variable that holds one). Raises Meaningless for anything else."""
+
+    verb: ClassVar[str] = "set"
+    target: Target
+    amount: str = text(Text.AMOUNT)
+
+    def __post_init__(self) -> None:
+        if not VARIABLE.search(self.amount) and not _NUMBER.fullmatch(self.amount.strip()):
+            raise Meaningless(f"{self.amount or 'Nothing'} is not a number.", self.amount, "a number", "a {variable}")
+
+    @property
+    def number(self) -> float:
+        """The number, once variables are filled in. Raises Meaningless while there are some."""
+        try:
+            return float(self.amount)
+        except ValueError as error:
+            raise Meaningless(f"{self.amount} is not a number.", self.amount, "a number") from error
+
+
+@dataclass(frozen=True)
+class Choose(Action):
+    """Choose an option, or a day (YYYY-MM-DD), in whatever offers them. Raises Meaningless for a day that does not exist."""
+
+    verb: ClassVar[str] = "choose"
+    target: Target
+    option: str = text(Text.NAME)
+
+    def __post_init__(self) -> None:
+        if _DAY.fullmatch(self.option):
+            try:
+                date.fromisoformat(self.option)
+            except ValueError as error:
+                raise Meaningless(f"There is no day {self.option}.", self.option, "a day such as 2026-02-28") from error
+
+
+@dataclass(frozen=True)
+class Switch(Action):
+    """Have a switch on or off."""
+
+    verb: ClassVar[str] = "switch"
+    on: bool
+    target: Target
+
+
+@dataclass(frozen=True)
+class Find(Action):
+    """Scroll until the target is in sight."""
+
+    verb: ClassVar[str] = "find"
+    target: Target
+
+
+@dataclass(frozen=True)
+class Press(Action):
+    """Press a key of the device."""
+
+    verb: ClassVar[str] = "press"
+    key: Key
+
+
+@dataclass(frozen=True)
+class Turn(Action):
+    """Hold the device on its side, or upright."""
+
+    verb: ClassVar[str] = "turn"
+    orientation: Orientation
+
+
+@dataclass(frozen=True)
+class Wait(Action):
+    """Look until something holds."""
+
+    verb: ClassVar[str] = "wait"
+    touches: ClassVar[bool] = False
+    target: Target
+    relation: Relation
+
+
+@dataclass(frozen=True)
+class Whenever(Action):
+    """A standing answer: whenever the target is on the screen, tap the other."""
+
+    verb: ClassVar[str] = "whenever"
+    target: Target
+    answer: Target
+
+
+@dataclass(frozen=True)
+class Note(Action):
+    """Words for people."""
+
+    verb: ClassVar[str] = "note"
+    touches: ClassVar[bool] = False
+    text: str = text(Text.FOR_PEOPLE)
+
+
+@dataclass(frozen=True)
+class Snap(Action):
+    """Keep a picture of this moment under a title."""
+
+    verb: ClassVar[str] = "snap"
+    touches: ClassVar[bool] = False
+    title: str = text(Text.FOR_PEOPLE)
+
+
+@dataclass(frozen=True)
+class Keep(Action):
+    """Read a target, and have what it says as a variable for the steps that follow. `variable` is its name without braces."""
+
+    verb: ClassVar[str] = "keep"
+    touches: ClassVar[bool] = False
+    target: Target
+    variable: str
+
+
+@dataclass(frozen=True)
+class Check(Action):
+    """Compare what is there with what is expected."""
+
+    verb: ClassVar[str] = "check"
+    touches: ClassVar[bool] = False
+    target: Target
+    relation: Relation
+
+
+ACTIONS: tuple[type[Action], ...] = (
+    *(Launch, Quit, Tap, DoubleTap, Hold, Swipe, Fling, DragTo, DragBy, Pinch, Twist, Draw),
+    *(Type, Append, Clear, SetTo, Choose, Switch, Find, Press, Turn, Wait, Whenever, Note, Snap, Keep, Check),
+)

@@ -1,0 +1,65 @@
+"""What was read of an element, as a value of its kind."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from enum import Enum
+
+
+class State(Enum):
+    """What an element can be besides its words; the value is the script's word for it."""
+
+    ON = "on"
+    OFF = "off"
+    ENABLED = "enabled"
+    DISABLED = "disabled"
+    SELECTED = "selected"
+    NOT_SELECTED = "not selected"
+
+
+@dataclass(frozen=True)
+class Said:
+    """Words: of a text, a field, a label's value, a slider."""
+
+    words: str
+
+
+@dataclass(frozen=True)
+class InState:
+    """A state: of a switch, a button, a tab."""
+
+    state: State
+
+    @property
+    def words(self) -> str:
+        """The state's word."""
+        return self.state.value
+
+
+@dataclass(frozen=True)
+class Counted:
+    """How many items a list has on the screen."""
+
+    items: int
+
+    @property
+    def words(self) -> str:
+        """The number."""
+        return str(self.items)
+
+
+@dataclass(frozen=True)
+class Looked:
+    """How much of a picture is unlike the recorded one (0..1, beyond the tolerances), and what else is to be said of it."""
+
+    unlike: float
+    remark: str = ""
+
+    @property
+    def words(self) -> str:
+        """For people."""
+        return ("as recorded" if self.unlike <= UNLIKE else f"{self.unlike:.0%} unlike") + self.remark
+
+
+UNLIKE = 0.01  # share of a picture that may be unlike beyond the tolerances
+Reading = Said | InState | Counted | Looked

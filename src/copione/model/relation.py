@@ -1,0 +1,166 @@
+"""What a check or a wait expects of its target. A relation that cannot be meant cannot be built."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass
+from typing import ClassVar
+
+from .reading import UNLIKE, Counted, InState, Looked, Reading, State
+from .words import VARIABLE, Meaningless, Text, Worded, plain, text
+
+NUMBER = re.compile(r"-?\d+(?:[.,]\d+)?")
+
+
+@dataclass(frozen=True)
+class Relation(Worded):
+    """What is expected. `reads_target`: does it need the target's value, beside the target itself?"""
+
+    reads_target: ClassVar[bool] = True
+
+    def fits(self, reading: Reading) -> bool:
+        """Does what was read satisfy it?"""
+        raise NotImplementedError
+
+
+@dataclass(frozen=True)
+class IsShown(Relation):
+    """The target is on the screen and can be seen."""
+
+    reads_target: ClassVar[bool] = False
+
+    def fits(self, reading: Reading) -> bool:
+        """Whatever it reads."""
+        return True
+
+
+@dataclass(frozen=True)
+class IsNotShown(Relation):
+    """The target is not on the screen."""
+
+    reads_target: ClassVar[bool] = False
+
+    def fits(self, reading: Reading) -> bool:
+        """What can be read is there."""
+        return False
+
+
+@dataclass(frozen=True)
+class IsState(Relation):
+    """The target is on, off, enabled, disabled, selected or not selected."""
+
+    state: State
+
+    def fits(self, reading: Reading) -> bool:
+        """Is it in that very state?"""
+        return reading == InState(self.state) or (not isinstance(reading, InState) and plain(reading.words) == self.state.value)
+
+
+@dataclass(frozen=True)
+class Reads(Relation):
+    """The target's words are exactly these, white space and trailing noughts apart."""
+
+    text: str = text(Text.READING)
+
+    def fits(self, reading: Reading) -> bool:
+        """The same words?"""
+        return plain(reading.words) == plain(self.text)
+
+
+@dataclass(frozen=True)
+class Contains(Relation):
+    """These words are among the target's."""
+
+    text: str = text(Text.READING)
+
+    def fits(self, reading: Reading) -> bool:
+        """Are they within what was read?"""
+        return plain(self.text) in plain(reading.words)
+
+
+@dataclass(frozen=True)
+class Matches(Relation):
+    """The target's words fit a regular expression somewhere. Raises Meaningless for one that does not compile."""
+
+    pattern: str = text(Text.PATTERN)
+
+    def __post_init__(self) -> None:
+        try:
+            re.compile(VARIABLE.sub("x", self.pattern))
+        except (re.error, OverflowError, RecursionError) as error:
+            raise Meaningless(f"This is no regular expression: {error}.", self.pattern, "a regular expression") from error
+
+    def fits(self, reading: Reading) -> bool:
+        """Is it found in what was read?"""
+        return re.search(self.pattern, reading.words) is not None
+
+
+@dataclass(frozen=True)
+class Between(Relation):
+    """The first number in the target's words lies in a range, its ends included. Raises Meaningless where they are out of order."""
+
+    low: float
+    high: float
+
+    def __post_init__(self) -> None:
+        if self.low > self.high:
+            raise Meaningless("The range ends before it begins.", f"{self.high:g}", f"{self.low:g} or more")
+
+    def fits(self, reading: Reading) -> bool:
+        """Is there a number, and does it lie there?"""
+        found = NUMBER.search(reading.words)
+        return found is not None and self.low <= float(found.group().replace(",", ".")) <= self.high
+
+
+@dataclass(frozen=True)
+class HasItems(Relation):
+    """So many items of the target are on the screen. Raises Meaningless for less than none."""
+
+    count: int
+
+    def __post_init__(self) -> None:
+        if self.count < 0:
+            raise Meaningless("A list cannot have fewer than no items.", str(self.count), "a whole number from 0 on")
+
+    def fits(self, reading: Reading) -> bool:
+        """Exactly as many?"""
+        return reading == Counted(self.count)
+
+
+@dataclass(frozen=True)
+class Tolerance:
+    """How far a picture's edges may lie off (dp) and its colours (share of full colour, 0..1). Raises Meaningless beyond sense."""
+
+    reach_dp: float
+    colour: float
+
+    def __post_init__(self) -> None:
+        if not 0 <= self.reach_dp <= 100:
+            raise Meaningless("Edges cannot lie so far off.", f"{self.reach_dp:g}", "0 to 100 dp")
+        if not 0 <= self.colour <= 1:
+            raise Meaningless("Colours cannot lie so far off.", f"{self.colour * 100:g}", "0 to 100 %")
+
+
+@dataclass(frozen=True)
+class LooksAsRecorded(Relation):
+    """The target looks as it did where it was recorded, within a tolerance (the usual one where the script gives none)."""
+
+    tolerance: Tolerance | None = None
+
+    def fits(self, reading: Reading) -> bool:
+        """Is hardly anything of it unlike?"""
+        return isinstance(reading, Looked) and reading.unlike <= UNLIKE
+
+
+@dataclass(frozen=True)
+class SameEverywhere(Relation):
+    """The target reads the same on every device of the run; judged when the takes are laid side by side."""
+
+    def fits(self, reading: Reading) -> bool:
+        """Alone, every reading does."""
+        return True
+
+
+RELATIONS: tuple[type[Relation], ...] = (
+    *(IsShown, IsNotShown, IsState, Reads, Contains, Matches, Between, HasItems, LooksAsRecorded, SameEverywhere),
+)

@@ -1,0 +1,83 @@
+"""Targets that the tree does not know: by how they looked, by the text in the picture, and areas of an element or of a page."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from ..model.geometry import Box
+from ..model.outcome import Cause, Evidence, Reason
+from ..model.portrait import Portrait, Sighting
+from ..model.target import AREA
+from ..recognition.pictures import Picture, picture_of
+from ..recognition.reach import reach
+from ..recognition.seeing import by_picture, by_text, opaque, patch_of, spot
+from ..recognition.text import can_read, said_in
+from .evidence import Recorded, Wanted
+from .found import Found, Lost
+from .watch import ScreenWatch
+
+WHOLE = Box(0.0, 0.0, 1.0, 1.0)
+PLACE = "by its place alone"
+
+
+def whole_page(portrait: Portrait) -> bool:
+    """Is an area one of the whole screen, not of an element on it?"""
+    return portrait.row == 0
+
+
+def look_by_picture(watch: ScreenWatch, recorded: Recorded, wanted: Wanted, *, read: bool) -> Found | None:
+    """One look at the newest picture, for how a target looked; `read`: for its words too, which takes a second or two."""
+    picture = screen_picture(watch)
+    if picture is None:
+        return None
+    target, screen = wanted.target, watch.moment.screen
+    for portrait in wanted.portraits:
+        known = portrait.element.name
+        if target.role != AREA and known and target.name != known:
+            continue  # filled in from data: it looks like another one
+        found = by_picture(picture, screen, portrait, recorded.frame(portrait))
+        if isinstance(found, Sighting) and (there := reach(found.element)).point is not None:
+            return Found(found, there.point)
+    if read and can_read() and (screen is None or opaque(screen)):
+        seen = by_text(picture, screen, _words(wanted, recorded))
+        if isinstance(seen, Sighting):
+            return Found(seen, seen.element.box.centre)
+    return None
+
+
+def _words(wanted: Wanted, recorded: Recorded) -> str:
+    """What is written on a target: its name; of an area what its picture says."""
+    if wanted.target.role != AREA:
+        return wanted.target.name
+    return next((_said_on(p, frame) for p in wanted.portraits if (frame := recorded.frame(p)) is not None), "")
+
+
+def _said_on(portrait: Portrait, frame: Picture) -> str:
+    """What is written within a portrait's box on its frame; read once."""
+    if portrait.box not in frame.kept:
+        patch = patch_of(portrait, frame)
+        frame.kept[portrait.box] = said_in(patch) if patch is not None else ""
+    return str(frame.kept[portrait.box])
+
+
+def screen_picture(watch: ScreenWatch) -> Picture | None:
+    """The newest moment's picture; None where there is none."""
+    moment = watch.moment
+    profile = watch.link.profile()
+    if moment.screen is not None:
+        return picture_of(moment, moment.screen.width)
+    picture = picture_of(moment, profile.width)
+    if picture is not None and picture.pixels.shape[1] > picture.pixels.shape[0] and profile.width < profile.height:
+        return picture_of(moment, profile.height)  # held on its side
+    return picture
+
+
+def at_place(watch: ScreenWatch, portraits: Sequence[Portrait]) -> Found | Lost:
+    """Where a target was recorded, in shares of the screen: only where the script allows it, and nothing else was found."""
+    picture = screen_picture(watch)
+    if picture is None or not portraits:
+        return Lost(Reason(Cause.NO_RECORD, "there is no record of its place"))
+    recorded = portraits[0].screen
+    box = Box(0.0, 0.0, *picture.size).part(Box(0.0, 0.0, recorded.width, recorded.height).shares(portraits[0].box))
+    alone = "" if portraits[0].part == WHOLE else PLACE
+    return Found(Sighting(spot(picture, box, "img", ""), (Evidence.PLACE,), 0.0, 0.0, alone), box.centre)

@@ -1,0 +1,186 @@
+"""One step while it is done: what its performer works with, and what is gathered of it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, field
+
+from ..links.link import Link
+from ..model.clock import Clock
+from ..model.geometry import Box
+from ..model.gesture import Contact
+from ..model.outcome import Cause, Evidence, Outcome, Reason
+from ..model.portrait import Portrait, Sighting, Unseen
+from ..model.reading import Reading
+from ..model.screen import Element
+from ..model.step import Step
+from ..model.target import AREA, Target
+from ..recognition.evidence import visible
+from ..recognition.pictures import Picture
+from ..recognition.reach import Reach, reach
+from ..touch.making import tap
+from .by_picture import screen_picture
+from .evidence import Wanted
+from .finder import TargetFinder
+from .found import Found, Lost
+from .watch import ScreenWatch
+
+SMALL = 24.0  # dp: WCAG 2.2, success criterion 2.5.8, asks for targets of at least 24 CSS pixels
+Mark = tuple[tuple[float, float], ...]
+
+
+@dataclass
+class StepContext:
+    """`asked` is the step as the script's text has it, `step` the same with its data, in the device's language.
+
+    `patience` is the script's, in seconds; `package` the app's; `keep` takes a variable's name and value for the steps that follow.
+    The rest is what becomes of the step; a performer that changes nothing of it has held.
+    """
+
+    asked: Step
+    step: Step
+    scene: str
+    finder: TargetFinder
+    package: str
+    patience: float
+    keep: Callable[[str, str], None]
+    outcome: Outcome = Outcome.HELD
+    evidence: tuple[Evidence, ...] = ()
+    notes: list[str] = field(default_factory=list)
+    why: Reason | None = None
+    reading: Reading | None = None
+    box: Box | None = None
+    mark: Mark = ()
+    before: str = ""
+
+    @property
+    def watch(self) -> ScreenWatch:
+        """The device's screen."""
+        return self.finder.watch
+
+    @property
+    def link(self) -> Link:
+        """The device."""
+        return self.watch.link
+
+    @property
+    def clock(self) -> Clock:
+        """The take's clock."""
+        return self.watch.clock
+
+    @property
+    def trouble(self) -> str:
+        """What the device said when it gave no tree for the newest moment."""
+        return self.watch.moment.trouble
+
+    # what becomes of it
+
+    def stuck(self, cause: Cause, words: str, about: str = "", element: Element | None = None) -> None:
+        """It cannot be done."""
+        self.outcome, self.why = Outcome.STUCK, Reason(cause, words, about)
+        if element is not None:
+            self.box = visible(element)
+
+    def lost(self, lost: Lost, words: str = "") -> None:
+        """It cannot be done, for the target is not there or not in reach; `words`: whose fault it is, before the reason."""
+        self.stuck(lost.why.cause, f"{words}{lost.why.words}", lost.why.about or words)
+        self.box = visible(lost.element) if lost.element is not None else None
+
+    def differs(self, cause: Cause, words: str, about: str = "") -> None:
+        """Something else than expected is there."""
+        self.outcome, self.why = Outcome.DIFFERS, Reason(cause, words, about)
+
+    def found(self, found: Found) -> None:
+        """The target was found; by weaker evidence or another route it is adapted."""
+        self.evidence = found.sighting.by
+        self.box = visible(found.element)
+        self.notes += [note for note in (found.sighting.weaker, found.route) if note]
+
+    def seen(self) -> None:
+        """What became of it was read off the newest moment."""
+        self.before = self.watch.stem
+
+    # finding
+
+    def wanted(self, number: int = 0) -> Wanted:
+        """The target of that number, as it is looked for."""
+        return self.finder.recorded.wanted(self.step.action.targets()[number], self.asked.action.targets()[number], self.scene)
+
+    def limit(self, most: float | None = None) -> float:
+        """Seconds the step may take: what its line says, else the script's patience, or `most` of it."""
+        if self.step.within is not None:
+            return self.step.within
+        return self.patience if most is None else min(most, self.patience)
+
+    def find(self, *, eager: bool = False, patience: float | None = None, reachable: Callable[[Element], Reach] = reach) -> Found | None:
+        """The target, ready to be touched; None, and the step is stuck, where it is not. See `TargetFinder.find`."""
+        wanted = self.wanted()
+        limit = patience if patience is not None else self.limit()
+        found = self.finder.find(wanted, limit, eager=eager, place=self.step.place, reachable=reachable)
+        self.seen()
+        if isinstance(found, Lost):
+            self.lost(found)
+            return None
+        self.found(found)
+        small = _shrunk(found.element, wanted.portraits)
+        if small and wanted.target.role != AREA:
+            self.notes.append(small)
+        return found
+
+    def again(self, number: int = 0) -> Element | None:
+        """The target of that number on the newest moment."""
+        found = self.finder.now(self.wanted(number))
+        return found.element if isinstance(found, Sighting) else None
+
+    def find_other(self) -> Element | None:
+        """The second target, on the newest moment; None, and the step is stuck, where it is not in sight."""
+        wanted = self.wanted(1)
+        found = self.finder.now(wanted)
+        if isinstance(found, Unseen):
+            self.lost(Lost(found.why), f"{wanted.target.words()}: ")
+            return None
+        return found.element
+
+    def find_named(self, name: str, inside: Target | None = None, *, eager: bool = False) -> Found | Lost:
+        """Something by its name alone, of any role, perhaps within a target of this step."""
+        holders = self.wanted().portraits if inside is not None else ()
+        return self.finder.find_element(Wanted(Target("", name, inside), (), holders), self.patience, eager=eager)
+
+    def portraits(self) -> tuple[Portrait, ...]:
+        """What is kept about the target."""
+        return self.wanted().portraits
+
+    def grip(self) -> Element | None:
+        """The recorded part by which the target was carried."""
+        found = self.finder.recorded.grip_of(self.asked.action.targets()[0], self.scene)
+        return found.element if found is not None else None
+
+    def picture_in(self, box: Box) -> Picture | None:
+        """What the newest moment shows within a box, dp; None where there is no picture of it."""
+        picture = screen_picture(self.watch)
+        cut = picture.cut(box) if picture is not None else None
+        return cut if cut is not None and cut.pixels.size else None
+
+    # acting
+
+    def touch(self, point: tuple[float, float]) -> None:
+        """Tap a point (dp), as the step's mark."""
+        self.mark = (point,)
+        self.tap(point)
+
+    def tap(self, point: tuple[float, float]) -> None:
+        """Tap a point (dp), and look."""
+        self.gesture([tap(*point)])
+
+    def gesture(self, contacts: Sequence[Contact]) -> None:
+        """Put fingers on the glass, and look."""
+        self.link.touch(contacts)
+        self.watch.look()
+
+
+def _shrunk(element: Element, portraits: Sequence[Portrait]) -> str:
+    """A control that was large enough for a finger where it was recorded, and is not here."""
+    shown = visible(element)
+    least = min(shown.width, shown.height)
+    known = min((min(p.element.box.width, p.element.box.height) for p in portraits[:1]), default=0.0)
+    return f"only {least:.0f} dp small, {known:.0f} dp as recorded" if least < SMALL <= known * 2 / 3 else ""

@@ -1,0 +1,63 @@
+"""What was recorded about the targets of a script, as one device would have it."""
+
+from __future__ import annotations
+
+from collections import OrderedDict
+from collections.abc import Mapping
+from dataclasses import dataclass
+from pathlib import Path
+
+from ..model.portrait import Portrait
+from ..model.target import Target
+from ..recognition.phrases import Interpreter
+from ..recognition.pictures import Picture, decode
+
+FRAMES = 4  # decoded at the same time
+
+
+@dataclass(frozen=True)
+class Wanted:
+    """A target to look for (filled in, in the device's language) with its portraits and those of what the script says it stands in."""
+
+    target: Target
+    portraits: tuple[Portrait, ...] = ()
+    holders: tuple[Portrait, ...] = ()
+
+
+class Recorded:
+    """The portraits of a take, translated, and the recorded pictures. Used by one thread."""
+
+    def __init__(self, portraits: Mapping[str, tuple[Portrait, ...]], interpreter: Interpreter, frames: Path | None) -> None:
+        self.interpreter = interpreter
+        self._portraits, self._folder = portraits, frames
+        self._frames: OrderedDict[str, Picture | None] = OrderedDict()
+
+    def of(self, target: Target | None, scene: str) -> tuple[Portrait, ...]:
+        """Portraits under a target's words as the script has them, those recorded in this scene first."""
+        found = self._portraits.get(target.words(), ()) if target is not None else ()
+        return tuple(self.interpreter.portrait(p) for p in sorted(found, key=lambda p: p.scene != scene) if not p.grip)
+
+    def grip_of(self, target: Target, scene: str) -> Portrait | None:
+        """The recorded part by which a target was carried."""
+        found = [p for p in self._portraits.get(target.words(), ()) if p.grip]
+        return min(found, key=lambda p: p.scene != scene, default=None)
+
+    def wanted(self, target: Target, asked: Target, scene: str) -> Wanted:
+        """`target` with what is kept under `asked`, the same target as the script's text has it."""
+        return Wanted(target, self.of(asked, scene), self.of(asked.inside, scene))
+
+    def frame(self, portrait: Portrait) -> Picture | None:
+        """The recorded picture of a portrait; None where there is none."""
+        name = portrait.picture
+        if self._folder is None or not name:
+            return None
+        if name not in self._frames:
+            try:
+                self._frames[name] = decode((self._folder / name).read_bytes(), portrait.screen.width)
+            except OSError:
+                self._frames[name] = None
+            if len(self._frames) > FRAMES:
+                self._frames.popitem(last=False)
+        else:
+            self._frames.move_to_end(name)
+        return self._frames[name]

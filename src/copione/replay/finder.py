@@ -1,0 +1,183 @@
+"""Finding a step's target on the device, with patience: look, wait, scroll, look again; then its picture, then its place."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import replace
+from typing import cast
+
+from ..language.words import roles_of
+from ..model.outcome import Cause, Reason
+from ..model.portrait import Portrait, Sighting, Unseen
+from ..model.screen import Element, Flag, Moment, bare
+from ..model.target import AREA, Target
+from ..recognition.reach import Reach, in_sight, reach, scroller_of
+from ..recognition.sighting import sight
+from .by_picture import WHOLE, at_place, look_by_picture, whole_page
+from .evidence import Recorded, Wanted
+from .found import Found, Lost, sight_on
+from .scrolling import bring_inwards, same_container, scroll, scroll_towards
+from .watch import ScreenWatch
+
+CALM_S = 0.6  # a screen without the target must stay the same so long before it is scrolled in search of it
+MOST_STROKES = 60
+NOTHING_LIKE_IT = Reason(Cause.NOT_HERE, "nothing on the screen looks like it")
+
+
+SCROLLED = "scrolled to it"
+
+
+class TargetFinder:
+    """Finds the targets of one take."""
+
+    def __init__(self, watch: ScreenWatch, recorded: Recorded) -> None:
+        self.watch, self.recorded = watch, recorded
+
+    def now(self, wanted: Wanted) -> Sighting | Unseen:
+        """One look at the newest moment."""
+        return self._now(self.watch.moment, wanted)
+
+    @staticmethod
+    def _now(moment: Moment, wanted: Wanted) -> Sighting | Unseen:
+        if moment.screen is None:
+            return Unseen(Reason(Cause.NO_TREE, moment.trouble))
+        return sight_on(moment.screen, wanted)
+
+    def find(
+        self,
+        wanted: Wanted,
+        patience: float,
+        *,
+        eager: bool = False,
+        place: bool = False,
+        reachable: Callable[[Element], Reach] = reach,
+    ) -> Found | Lost:
+        """Look until the target can be touched or patience (seconds) ends. `eager`: scroll at once, for a step that says to.
+
+        `place`: where nothing else finds it, its recorded place will do.
+        """
+        if wanted.target.role == AREA:
+            found = self._find_area(wanted, patience, read=not place)
+        else:
+            found = self.find_element(wanted, patience, eager=eager, reachable=reachable)
+        if isinstance(found, Lost) and place:
+            placed = at_place(self.watch, wanted.portraits)
+            return placed if isinstance(placed, Found) else found
+        return found
+
+    def find_element(
+        self, wanted: Wanted, patience: float, *, eager: bool = False, reachable: Callable[[Element], Reach] = reach
+    ) -> Found | Lost:
+        """As `find`, for what is no area.
+
+        A target that is out of reach is scrolled to where its container scrolls; one that is not there is searched in its container.
+        """
+        search = _Search(self, wanted, eager, reachable)
+        return cast("Found | Lost", self.watch.until(patience, search.attempt))
+
+    def _find_area(self, wanted: Wanted, patience: float, *, read: bool) -> Found | Lost:
+        """An area: within its element where it has one; else by the words that name it, by its picture, by what is written on it."""
+        portraits = wanted.portraits
+        if not portraits:
+            return Lost(Reason(Cause.NO_RECORD, "there is no record of this area: record it again"))
+        if not whole_page(portraits[0]):
+            return self._find_within(portraits[0], patience)
+        if portraits[0].part == WHOLE:
+            return at_place(self.watch, portraits)
+
+        def attempt(last: bool) -> Found | Lost | None:
+            screen = self.watch.moment.screen
+            if screen is not None:
+                seen = sight(screen, Target("", wanted.target.name), ())
+                if isinstance(seen, Sighting) and (there := reach(seen.element)).point is not None:
+                    return Found(replace(seen, weaker="by its words"), there.point)
+            found = look_by_picture(self.watch, self.recorded, wanted, read=read and last)
+            return found or (Lost(NOTHING_LIKE_IT) if last else None)
+
+        return cast("Found | Lost", self.watch.until(patience, attempt))
+
+    def _find_within(self, portrait: Portrait, patience: float) -> Found | Lost:
+        """The part of an element that an area is."""
+        assert portrait.part is not None
+        found = self.find_element(Wanted(Target("", ""), (replace(portrait, part=None),)), patience, reachable=in_sight)
+        if isinstance(found, Lost):
+            return found
+        holder = found.element
+        box = holder.box.part(portrait.part)
+        here = bare(holder.screen.width, holder.screen.height, holder.screen.app, ((box, "img", holder.name),)).element(1)
+        return Found(replace(found.sighting, element=here), box.centre, found.route)
+
+
+class _Search:
+    """One search with patience: what it has tried so far."""
+
+    def __init__(self, finder: TargetFinder, wanted: Wanted, eager: bool, reachable: Callable[[Element], Reach]) -> None:
+        self.finder, self.watch, self.wanted = finder, finder.watch, wanted
+        self.eager, self.reachable = eager, reachable
+        self._calm_since, self._signature = self.watch.clock.now(), self.watch.signature()
+        self._route = ""
+        self._searched = False
+        self._strokes = 0
+
+    def attempt(self, last: bool) -> Found | Lost | None:
+        """One attempt on the newest moment, scrolling as far as it helps."""
+        if self.watch.signature() != self._signature:
+            self._calm_since, self._signature, self._searched = self.watch.clock.now(), self.watch.signature(), False
+        while True:
+            found = self.finder.now(self.wanted)
+            if isinstance(found, Sighting):
+                there = self.reachable(found.element)
+                if there.point is not None:
+                    return Found(found, there.point, self._route)
+                assert there.why is not None
+                if there.scroller is not None and self._strokes < MOST_STROKES:
+                    self._strokes += 1
+                    if scroll_towards(self.watch, found.element, there.scroller):
+                        self._route = SCROLLED
+                        continue
+                return Lost(there.why, found.element) if last else None
+            calm = self.watch.clock.now() - self._calm_since >= CALM_S
+            if not found.ambiguous and not self._searched and (self.eager or calm):
+                self._searched = True
+                seen = look_by_picture(self.watch, self.finder.recorded, self.wanted, read=False)
+                if seen is not None:
+                    return seen
+                holder = self._holder()
+                if holder is not None and self._scroll_through(holder):
+                    self._route = SCROLLED
+                    again = self.finder.now(self.wanted)
+                    if isinstance(again, Sighting):
+                        bring_inwards(self.watch, again.element)
+                    continue
+            if not last:
+                return None
+            seen = None if found.ambiguous else look_by_picture(self.watch, self.finder.recorded, self.wanted, read=True)
+            return seen or Lost(found.why)
+
+    def _scroll_through(self, holder: Element) -> bool:
+        """Scroll a container to its end and then to its beginning until the target is in sight."""
+        for down in (True, False):
+            for _ in range(MOST_STROKES):
+                current = same_container(holder, self.watch.moment.screen)
+                if current is None or not scroll(self.watch, current, down):
+                    break
+                if isinstance(self.finder.now(self.wanted), Sighting):
+                    return True
+        return False
+
+    def _holder(self) -> Element | None:
+        """The container to search: the one the script names, the one it was recorded in, the only one that scrolls."""
+        screen = self.watch.moment.screen
+        if screen is None:
+            return None
+        inside = self.wanted.target.inside
+        if inside is not None:
+            holder = sight(screen, inside, roles_of(inside.role), self.wanted.holders)
+            return holder.element if isinstance(holder, Sighting) and holder.element.has(Flag.SCROLLABLE) else None
+        scrolling = [e for e in screen if e.has(Flag.SCROLLABLE)]
+        for portrait in self.wanted.portraits:
+            recorded = scroller_of(portrait.element)
+            like = [e for e in scrolling if recorded is not None and (e.role, e.id) == (recorded.role, recorded.id)]
+            if len(like) == 1:
+                return like[0]
+        return scrolling[0] if len(scrolling) == 1 else None

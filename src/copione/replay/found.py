@@ -1,0 +1,46 @@
+"""Targets found and lost."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from ..language.words import roles_of
+from ..model.outcome import Reason
+from ..model.portrait import Sighting, Unseen
+from ..model.screen import Element, Screen
+from ..recognition.sighting import sight
+from .evidence import Wanted
+
+
+@dataclass(frozen=True)
+class Found:
+    """A target that can be touched: its sighting, the point in dp, and the route to it in words (empty when it was just there)."""
+
+    sighting: Sighting
+    point: tuple[float, float]
+    route: str = ""
+
+    @property
+    def element(self) -> Element:
+        """The element that was found."""
+        return self.sighting.element
+
+
+@dataclass(frozen=True)
+class Lost:
+    """Why a target cannot be acted on. `element` is set when it was seen but not reachable."""
+
+    why: Reason
+    element: Element | None = None
+
+
+def sight_on(screen: Screen, wanted: Wanted) -> Sighting | Unseen:
+    """One look at a screen for a target, within what the script says it stands in."""
+    target = wanted.target
+    inside: Element | None = None
+    if target.inside is not None:
+        holder = sight(screen, target.inside, roles_of(target.inside.role), wanted.holders)
+        if isinstance(holder, Unseen):
+            return Unseen(Reason(holder.why.cause, f"{target.inside.words()}: {holder.reason}", target.inside.words()))
+        inside = holder.element
+    return sight(screen, target, roles_of(target.role), wanted.portraits, inside)

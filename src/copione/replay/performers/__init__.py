@@ -1,0 +1,48 @@
+"""What each action does on a device: a function of the step's context and the action, filled in and in the device's language."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+from ...model import action as a
+from ..context import StepContext
+from . import apps, checks, choosing, touching, values
+
+Performer = Callable[[StepContext, Any], None]
+
+PERFORMERS: dict[type[a.Action], Performer] = {
+    a.Launch: apps.launch,
+    a.Quit: apps.quit_app,
+    a.Press: apps.press,
+    a.Turn: apps.turn,
+    a.Note: apps.nothing,
+    a.Whenever: apps.nothing,
+    a.Snap: apps.snap,
+    a.Tap: touching.tap,
+    a.DoubleTap: touching.double_tap,
+    a.Hold: touching.hold,
+    a.Swipe: touching.swipe,
+    a.Fling: touching.fling,
+    a.DragTo: touching.drag_to,
+    a.DragBy: touching.drag_by,
+    a.Pinch: touching.pinch,
+    a.Twist: touching.twist,
+    a.Draw: touching.draw,
+    a.Find: touching.find,
+    a.Type: values.type_words,
+    a.Append: values.append_words,
+    a.Clear: values.clear,
+    a.SetTo: values.set_to,
+    a.Switch: values.switch,
+    a.Choose: choosing.choose,
+    a.Keep: checks.keep,
+    a.Check: checks.check,
+    a.Wait: checks.wait,
+}
+
+
+def perform(context: StepContext) -> None:
+    """Do the context's step. What becomes of it is left in the context; CopioneError is raised where the device fails."""
+    action = context.step.action
+    PERFORMERS[type(action)](context, action)

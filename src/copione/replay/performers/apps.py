@@ -1,0 +1,52 @@
+"""Apps, keys, and words for people."""
+
+from __future__ import annotations
+
+from ...language.words import KEYS
+from ...model import action as a
+from ...model.outcome import Cause
+from ..context import StepContext
+
+
+def launch(context: StepContext, action: a.Launch) -> None:
+    """Start the app and wait until it is in front."""
+    context.link.launch(context.package, afresh=action.afresh)
+    context.watch.look()
+
+    def attempt(last: bool) -> bool | None:
+        moment = context.watch.moment
+        if moment.screen is not None and moment.screen.app == context.package:
+            return True
+        if last:
+            context.stuck(Cause.DEVICE, moment.trouble or f"{context.package} did not come to the front")
+        return False if last else None
+
+    context.watch.until(context.patience, attempt)
+
+
+def quit_app(context: StepContext, _action: a.Quit) -> None:
+    """Stop the app."""
+    context.link.stop(context.package)
+    context.watch.look()
+
+
+def press(context: StepContext, action: a.Press) -> None:
+    """Press a key of the device."""
+    context.link.press(KEYS[action.key])
+    context.watch.look()
+
+
+def nothing(_context: StepContext, _action: a.Action) -> None:
+    """Words for people, and what stands by until it is needed."""
+
+
+def snap(context: StepContext, _action: a.Snap) -> None:
+    """A picture of the moment, once the screen rests, kept under the step's title."""
+    context.watch.look()
+    context.seen()
+
+
+def turn(context: StepContext, action: a.Turn) -> None:
+    """Hold the device the other way."""
+    context.link.turn(action.orientation.value)
+    context.watch.look()

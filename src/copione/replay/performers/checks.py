@@ -1,0 +1,179 @@
+"""Checks: nothing is touched."""
+
+from __future__ import annotations
+
+from ...language.specs import relation_words
+from ...model import action as a
+from ...model.geometry import Box
+from ...model.outcome import Cause, Evidence, Outcome
+from ...model.reading import Counted, InState, Looked, Reading, Said, State
+from ...model.relation import HasItems, IsNotShown, IsShown, IsState, LooksAsRecorded, Relation, Tolerance
+from ...model.screen import Element, Flag
+from ...model.target import AREA, Target
+from ...recognition.evidence import visible
+from ...recognition.pictures import unlike_at_best
+from ...recognition.reach import in_sight
+from ...recognition.text import NoReader, said_in
+from ...screens.reading import reads, value_of_caption
+from ..context import StepContext
+
+USUAL = Tolerance(1.5, 0.15)  # a letter is drawn a little elsewhere on a screen of another density
+RESIZED = 4.0  # dp from which it is said that a picture has another size
+CHECK_S = 3.0  # how long a check waits for the expected value where the script gives no time
+
+
+def check(context: StepContext, action: a.Check) -> None:
+    """Compare what is there with what is expected; where it differs at first, it is looked at again for a while."""
+    _judge(context, action.target, action.relation, context.limit(CHECK_S))
+
+
+def wait(context: StepContext, action: a.Wait) -> None:
+    """Look until it holds; stuck where patience ends first."""
+    _judge(context, action.target, action.relation, context.limit())
+    if context.outcome is Outcome.DIFFERS:
+        context.outcome = Outcome.STUCK
+
+
+def keep(context: StepContext, action: a.Keep) -> None:
+    """Read a target, and have what it says for the steps that follow."""
+    found = context.find(reachable=in_sight)
+    if found:
+        context.reading = _words_of(action.target, found.element)
+        if context.reading.words:
+            context.keep(action.variable, context.reading.words)
+        else:
+            context.stuck(Cause.NOT_READ, "it says nothing")
+
+
+def _judge(context: StepContext, target: Target, relation: Relation, patience: float) -> None:
+    if isinstance(relation, IsNotShown):
+        _absent(context, patience)
+        return
+    found = context.find(patience=patience, reachable=in_sight)
+    if not found:
+        if isinstance(relation, IsShown) and context.why is not None:
+            context.differs(Cause.NOT_SHOWN, f"not shown: {context.why.words}")
+        return
+    if not relation.reads_target:
+        return
+    if isinstance(relation, LooksAsRecorded):
+        _looks(context, relation, found.element, patience)
+    elif target.role == AREA:
+        _written(context, relation, visible(found.element), patience)
+    else:
+        _reads(context, target, relation, found.element, patience)
+
+
+def read(target: Target, relation: Relation, element: Element) -> Reading:
+    """What the target of a check says, as what the relation is about."""
+    if isinstance(relation, HasItems):
+        return Counted(sum(e.role in {"listitem", "option"} and e.parent == element for e in element.screen))
+    if isinstance(relation, IsState):
+        if relation.state in (State.ENABLED, State.DISABLED):
+            return InState(State.ENABLED if element.has(Flag.ENABLED) else State.DISABLED)
+        if relation.state in (State.SELECTED, State.NOT_SELECTED):
+            return InState(State.SELECTED if element.has(Flag.SELECTED) or element.has(Flag.CHECKED) else State.NOT_SELECTED)
+    return _words_of(target, element)
+
+
+def _words_of(target: Target, element: Element) -> Said:
+    """A label's value is what stands beside it, anything else speaks for itself."""
+    if target.role == "label":
+        return Said(value_of_caption(element) or element.text or element.name)
+    return Said(reads(element))
+
+
+def _reads(context: StepContext, target: Target, relation: Relation, first: Element, patience: float) -> None:
+    element: Element | None = first
+
+    def attempt(last: bool) -> bool | None:
+        nonlocal element
+        if context.watch.stem != context.before:
+            context.seen()
+            element = context.again()
+        context.reading = read(target, relation, element) if element is not None else Said("")
+        if element is not None and relation.fits(context.reading):
+            return True
+        if last:
+            words = f"reads “{context.reading.words}”, expected {_expected(relation)}"
+            context.differs(Cause.READS_OTHERWISE, words)
+        return False if last else None
+
+    context.watch.until(patience, attempt)
+
+
+def _expected(relation: Relation) -> str:
+    return relation_words(relation).replace('"', "“", 1).replace('"', "”", 1)
+
+
+def _absent(context: StepContext, patience: float) -> None:
+    def attempt(last: bool) -> bool | None:
+        element = context.again()
+        context.seen()
+        if element is None and context.watch.moment.screen is not None:
+            return True
+        if last and element is not None:
+            context.box = visible(element)
+            context.differs(Cause.SHOWN, "it is shown")
+        elif last:
+            context.stuck(Cause.NO_TREE, context.trouble)
+        return False if last else None
+
+    context.watch.until(patience, attempt)
+
+
+def _looks(context: StepContext, relation: LooksAsRecorded, element: Element, patience: float) -> None:
+    """Beside the recorded picture of it, within the tolerances."""
+    frames = ((p, context.finder.recorded.frame(p)) for p in context.portraits())
+    known = next(((p, frame) for p, frame in frames if frame is not None), None)
+    if known is None:
+        context.stuck(Cause.NO_RECORD, "no picture of it was recorded")
+        return
+    portrait, frame = known
+    recorded = portrait.box.clipped(Box(0.0, 0.0, portrait.screen.width, portrait.screen.height))
+    box, allowed = visible(element), relation.tolerance or USUAL
+
+    def attempt(last: bool) -> bool | None:
+        context.seen()
+        seen = context.picture_in(box)
+        if seen is None:
+            context.stuck(Cause.NO_TREE, "there is no picture of the screen")
+            return False
+        context.reading = Looked(unlike_at_best(frame.cut(recorded), seen, allowed.reach_dp, allowed.colour), _resized(box, recorded))
+        if relation.fits(context.reading):
+            return True
+        if last:
+            context.reading = Looked(context.reading.unlike)
+            context.differs(Cause.LOOKS_OTHERWISE, f"{context.reading.unlike:.0%} of it looks different")
+        return False if last else None
+
+    context.watch.until(patience, attempt)
+
+
+def _resized(box: Box, recorded: Box) -> str:
+    if max(abs(box.width - recorded.width), abs(box.height - recorded.height)) <= RESIZED:
+        return ""
+    return f", {box.width:.0f} × {box.height:.0f} dp large and {recorded.width:.0f} × {recorded.height:.0f} there"
+
+
+def _written(context: StepContext, relation: Relation, box: Box, patience: float) -> None:
+    """What is written in an area of the picture."""
+
+    def attempt(last: bool) -> bool | None:
+        context.seen()
+        seen = context.picture_in(box)
+        try:
+            context.reading = Said(said_in(seen) if seen is not None else "")
+        except NoReader as error:
+            context.stuck(Cause.NOT_READ, error.sentence)
+            return False
+        if relation.fits(context.reading):
+            return True
+        if last and context.evidence == (Evidence.PLACE,):
+            context.stuck(Cause.NOT_HERE, f"at its place is written “{context.reading.words}”; it may have moved")
+        elif last:
+            words = f"reads “{context.reading.words}”, expected {_expected(relation)}"
+            context.differs(Cause.READS_OTHERWISE, words)
+        return False if last else None
+
+    context.watch.until(patience, attempt)

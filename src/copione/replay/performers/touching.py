@@ -1,0 +1,166 @@
+"""Gestures on a target."""
+
+from __future__ import annotations
+
+from itertools import pairwise
+
+from ...model import action as a
+from ...model.geometry import Box
+from ...model.gesture import Contact
+from ...model.outcome import Cause
+from ...model.screen import Element
+from ...recognition.evidence import visible
+from ...touch import making
+from ..context import StepContext
+from ..finder import SCROLLED
+
+HALF_SWIPE, HALF_FLING = 0.35, 0.4  # of the target's size, each way from its middle
+ARM = 0.38  # of the target's smaller side: how far two fingers begin from its middle
+_WAYS = {a.Direction.LEFT: (-1, 0), a.Direction.RIGHT: (1, 0), a.Direction.UP: (0, -1), a.Direction.DOWN: (0, 1)}
+
+
+def tap(context: StepContext, _action: a.Tap) -> None:
+    """One short touch."""
+    found = context.find()
+    if found:
+        context.touch(found.point)
+
+
+def hold(context: StepContext, _action: a.Hold) -> None:
+    """A long press."""
+    found = context.find()
+    if found:
+        context.mark = (found.point,)
+        context.gesture([making.hold(*found.point)])
+
+
+def double_tap(context: StepContext, _action: a.DoubleTap) -> None:
+    """Two short touches."""
+    found = context.find()
+    if found:
+        context.mark = (found.point,)
+        context.gesture(making.double_tap(*found.point))
+
+
+def find(context: StepContext, _action: a.Find) -> None:
+    """Scrolling is what the step says, so it is no other way."""
+    found = context.find(eager=True)
+    if found and found.route == SCROLLED:
+        context.notes.remove(SCROLLED)
+
+
+def swipe(context: StepContext, action: a.Swipe) -> None:
+    """A stroke across the target that ends at rest."""
+    found = context.find()
+    if found:
+        begin, end = _across(visible(found.element), found.point, action.direction, HALF_SWIPE)
+        context.mark = (begin, end)
+        context.gesture([making.swipe(*begin, *end)])
+
+
+def fling(context: StepContext, action: a.Fling) -> None:
+    """A stroke across the target that still moves at its lift."""
+    found = context.find()
+    if found:
+        begin, end = _across(visible(found.element), found.point, action.direction, HALF_FLING)
+        context.mark = (begin, end)
+        context.gesture([making.fling(*begin, *end)])
+
+
+def _across(area: Box, point: tuple[float, float], way: a.Direction, share: float) -> tuple[tuple[float, float], tuple[float, float]]:
+    """From one side of a point to the other, `share` of the area's size each way."""
+    dx, dy = _WAYS[way]
+    x, y = point
+    away_x, away_y = area.width * share * dx, area.height * share * dy
+    return (x - away_x, y - away_y), (x + away_x, y + away_y)
+
+
+def drag_by(context: StepContext, action: a.DragBy) -> None:
+    """Carry the target's middle by shares of its size."""
+    found = context.find()
+    if found:
+        (x, y), box = found.point, visible(found.element)
+        away_x, away_y = action.dx * box.width / 2, action.dy * box.height / 2
+        context.mark = ((x - away_x, y - away_y), (x + away_x, y + away_y))
+        context.gesture([making.drag(*context.mark[0], *context.mark[1])])
+
+
+def drag_to(context: StepContext, action: a.DragTo) -> None:
+    """Carry a target onto another, or above or below another of its list, by the part it is carried by."""
+    found = context.find()
+    there = context.find_other() if found else None
+    if found is None or there is None:
+        return
+    grip = _grip(found.element, context.grip())
+    begin = visible(grip).centre if grip else found.point
+    onto = action.placement is a.Placement.ONTO
+    end = there.box.centre if onto else (begin[0], _slot(found.element, there, action.placement))
+    context.mark = (begin, end)
+    carry = making.drag if grip and grip.role == "img" else making.hold_drag
+    context.gesture([carry(*begin, *end)])
+    if not onto and not _lies(context, action.placement):
+        context.stuck(Cause.NOT_TAKEN, f"it does not lie {action.placement.value} {action.other.words()} after the drag")
+
+
+def _grip(item: Element, recorded: Element | None) -> Element | None:
+    """The part by which an item was carried, on this screen: the one like it, or the only picture in the item."""
+    parts = list(item.descendants())
+    like = [e for e in parts if recorded is not None and (e.role, e.id, e.label) == (recorded.role, recorded.id, recorded.label)]
+    found = like or [e for e in parts if e.role == "img"]
+    return found[0] if len(found) == 1 else None
+
+
+def _slot(item: Element, other: Element, placement: a.Placement) -> float:
+    """The y to which an item's middle is carried to lie above or below another of the same list."""
+    mine, theirs = item.box.centre[1], other.box.centre[1]
+    ahead = sorted(e.box.centre[1] for e in item.screen if e.role == item.role and e.parent == item.parent)
+    pitch = min((b - a for a, b in pairwise(ahead)), default=item.box.height)
+    downwards = theirs > mine
+    if placement is a.Placement.BELOW:
+        return theirs if downwards else theirs + pitch
+    return theirs - pitch if downwards else theirs
+
+
+def _lies(context: StepContext, placement: a.Placement) -> bool:
+    """Is the item now the neighbour of the other, on that side?"""
+    item, other = context.again(), context.again(1)
+    if item is None or other is None:
+        return False
+    order = sorted((e for e in item.screen if e.role == item.role and e.parent == item.parent), key=lambda e: e.box.top)
+    if item not in order or other not in order:
+        return False
+    return order.index(item) - order.index(other) == (1 if placement is a.Placement.BELOW else -1)
+
+
+def pinch(context: StepContext, action: a.Pinch) -> None:
+    """Two fingers apart or together."""
+    _two_fingers(context, scale=action.factor)
+
+
+def twist(context: StepContext, action: a.Twist) -> None:
+    """Two fingers about their middle."""
+    _two_fingers(context, angle=action.degrees)
+
+
+def _two_fingers(context: StepContext, scale: float = 1.0, angle: float = 0.0) -> None:
+    found = context.find()
+    if found:
+        box = visible(found.element)
+        fingers = making.two_fingers(box.centre, ARM * min(box.width, box.height), scale, angle)
+        context.mark = tuple(place for finger in fingers for place in (finger.begin, finger.end))
+        context.gesture(fingers)
+
+
+def draw(context: StepContext, action: a.Draw) -> None:
+    """A path in shares of the target's box, one stroke for each of its parts."""
+    found = context.find()
+    if found:
+        box = visible(found.element)
+        for stroke in action.strokes():
+            places = [(box.left + x * box.width, box.top + y * box.height) for x, y in stroke]
+            context.mark += tuple(places)
+            context.gesture([_line(places)])
+
+
+def _line(places: list[tuple[float, float]]) -> Contact:
+    return making.freehand(places) if len(places) > 1 else making.tap(*places[0])

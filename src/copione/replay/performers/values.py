@@ -1,0 +1,166 @@
+"""Values put into fields, sliders, switches and choices: act, read back, correct."""
+
+from __future__ import annotations
+
+from ...model import action as a
+from ...model.outcome import Cause
+from ...model.reading import InState, Said, State
+from ...model.screen import Element, Flag
+from ...model.words import plain
+from ...recognition.evidence import visible
+from ...screens.reading import ends_of, reads
+from ...touch.making import swipe, tap
+from .. import slider
+from ..context import StepContext
+
+COUNTS = 12  # looks at a stepper, at most
+
+
+def type_words(context: StepContext, action: a.Type) -> None:
+    """Empty the field, then type."""
+    field = _focused(context)
+    if field is not None:
+        if field.text:
+            context.link.press("Backspace", len(field.text) + 4)
+        _typed(context, field, action.text, action.text)
+
+
+def append_words(context: StepContext, action: a.Append) -> None:
+    """Type behind what the field holds."""
+    field = _focused(context)
+    if field is not None:
+        context.link.press("End")
+        _typed(context, field, action.text, field.text + action.text)
+
+
+def clear(context: StepContext, _action: a.Clear) -> None:
+    """Empty the field."""
+    field = _focused(context)
+    if field is not None:
+        context.link.press("Backspace", len(field.text) + 4)
+        context.watch.look()
+
+
+def _focused(context: StepContext) -> Element | None:
+    """The field, with the focus in it."""
+    found = context.find()
+    if found is None:
+        return None
+    if not found.element.has(Flag.FOCUSED):
+        context.touch(found.point)
+    return found.element
+
+
+def _typed(context: StepContext, field: Element, words: str, expected: str) -> None:
+    """Type, and read back what the field holds then; of a secret field nothing can be read."""
+    context.link.type_text(words)
+    context.watch.look()
+    if field.has(Flag.PASSWORD):
+        return
+    again = context.again()
+    context.reading = Said(again.text if again else "")
+    if again and plain(again.text) != plain(expected):
+        context.stuck(Cause.NOT_TAKEN, f"the field reads “{again.text}” after typing")
+
+
+def switch(context: StepContext, action: a.Switch) -> None:
+    """Tap the switch where it is not as it should be."""
+    found = context.find()
+    if not found:
+        return
+    wanted = State.ON if action.on else State.OFF
+    if _state(found.element) is not wanted:
+        context.touch(found.point)
+    again = context.again()
+    if again is None:
+        context.stuck(Cause.NOT_READ, context.trouble or "it cannot be read after the tap")
+        return
+    context.reading = InState(_state(again))
+    if context.reading.state is not wanted:
+        context.stuck(Cause.NOT_TAKEN, f"it is still {context.reading.words} after the tap")
+
+
+def _state(element: Element) -> State:
+    return State.ON if element.has(Flag.CHECKED) else State.OFF
+
+
+def set_to(context: StepContext, action: a.SetTo) -> None:
+    """Slide, or count, until the number is there."""
+    wanted = action.number
+    found = context.find()
+    if not found:
+        return
+    if found.element.role == "spinbutton":
+        _count(context, found.element, wanted)
+    else:
+        _slide(context, found.element, wanted)
+
+
+def _slide(context: StepContext, element: Element, wanted: float) -> None:
+    known = [(p.share, value) for p in context.portraits() if p.share >= 0 and (value := _number(p.value)) is not None]
+    now = _number(reads(element))
+    if now == wanted:
+        context.reading = Said(reads(element))
+        return
+    here = slider.aim(now, known) if now is not None else 0.5
+
+    def slide(share: float) -> float | None:
+        nonlocal here
+        box = visible(element)
+        y = (box.top + box.bottom) / 2
+        context.mark = ((box.left + here * box.width, y), (box.left + share * box.width, y))
+        context.gesture([swipe(*context.mark[0], *context.mark[1], 0.35)])
+        here = share
+        again = context.again()
+        return _number(reads(again)) if again else None
+
+    read, tries = slider.settle(wanted, known, slide)
+    if read is None:
+        context.stuck(Cause.NOT_READ, context.trouble or "its value cannot be read")
+        return
+    context.reading = Said(f"{read:g}")
+    if read != wanted:
+        context.stuck(Cause.NOT_TAKEN, f"it reads {read:g} after {tries} tries")
+
+
+def _count(context: StepContext, stepper: Element, wanted: float) -> None:
+    """Tap the button on the right side as often as it takes: one tap tells how far it goes, and which way."""
+    up: int | None = None  # which of the two buttons counts up
+    for _ in range(COUNTS):
+        now = _number(reads(stepper))
+        context.reading = Said(reads(stepper))
+        if now is None:
+            context.stuck(Cause.NOT_READ, context.trouble or "its value cannot be read", element=stepper)
+            return
+        if now == wanted:
+            return
+        ends = ends_of(stepper)
+        side = _plus(ends) if up is None else up
+        side = side if wanted > now else 1 - side
+        context.touch(visible(ends[side]).centre)
+        again = context.again()
+        after = _number(reads(again)) if again is not None else None
+        if again is None or after is None or after == now:
+            break
+        up = side if after > now else 1 - side
+        stepper, gone = again, abs(after - now)
+        rest = round(abs(wanted - after) / gone) - 1
+        if (wanted - after) * (wanted - now) > 0 and rest > 0:
+            for _ in range(rest):
+                context.link.touch([tap(*visible(ends_of(stepper)[side]).centre)])
+            context.watch.look()
+            stepper = context.again() or stepper
+    context.reading = Said(reads(stepper))
+    context.stuck(Cause.NOT_TAKEN, f"it stays at {context.reading.words}")
+
+
+def _plus(ends: tuple[Element, Element]) -> int:
+    """Which of the two is likely to count up: the one that says so, else the later one."""
+    return 0 if "+" in ends[0].text + ends[0].label else 1
+
+
+def _number(words: str) -> float | None:
+    try:
+        return float(words)
+    except ValueError:
+        return None

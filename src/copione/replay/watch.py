@@ -1,0 +1,78 @@
+"""Looking at one device: the newest moment, and the one loop that looks again until something holds."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import TypeVar
+
+from ..links.link import Link
+from ..model.clock import Clock
+from ..model.errors import Cancelled
+from ..model.screen import Moment
+
+POLL_S = 0.15
+ANSWERS = 4  # dialogs answered one after the other, at most
+
+T = TypeVar("T")
+
+
+class ScreenWatch:
+    """`keep` is told of every new moment and says under which stem it is kept; `cancelled` is asked before every look.
+
+    `answer` may act on a moment (a standing answer to a dialog); when it did, the device is looked at again.
+    """
+
+    def __init__(self, link: Link, clock: Clock, keep: Callable[[Moment], str], cancelled: Callable[[], bool]) -> None:
+        self.link, self.clock = link, clock
+        self.stem = ""  # of the newest moment; empty before the first look
+        self.answer: Callable[[Moment], bool] = lambda moment: False
+        self._keep, self._cancelled = keep, cancelled
+        self._moment: Moment | None = None
+
+    @property
+    def moment(self) -> Moment:
+        """The newest moment; the first look is taken when it is first asked for."""
+        return self._moment if self._moment is not None else self.look()
+
+    def look(self) -> Moment:
+        """A fresh moment. Raises Cancelled when the user stopped the take, LinkError when the device gives none."""
+        moment = self._look()
+        for _ in range(ANSWERS - 1):
+            if not self.answer(moment):
+                break
+            moment = self._look()
+        return moment
+
+    def _look(self) -> Moment:
+        if self._cancelled():
+            raise Cancelled
+        self._moment = self.link.moment()
+        self.stem = self._keep(self._moment)
+        return self._moment
+
+    def pause(self) -> None:
+        """Wait a little. Raises Cancelled."""
+        if self._cancelled():
+            raise Cancelled
+        self.clock.sleep(POLL_S)
+
+    def until(self, patience: float, attempt: Callable[[bool], T | None]) -> T:
+        """Try on the newest moment, and again on every fresh one, until something is given or patience (seconds) is over.
+
+        `attempt` is told whether it is the last time; then it has to give something.
+        """
+        deadline = self.clock.now() + patience
+        while True:
+            last = self.clock.now() >= deadline
+            found = attempt(last)
+            if found is not None:
+                return found
+            if last:
+                raise AssertionError("the last attempt has to give something")
+            self.pause()
+            self.look()
+
+    def signature(self) -> object:
+        """Equal for two moments that show the same; None without a tree."""
+        screen = self.moment.screen
+        return screen.signature if screen is not None else None
