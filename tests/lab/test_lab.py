@@ -89,14 +89,14 @@ class WholeLab(unittest.TestCase):
                 expected.add(models[key])
                 if outcome == "slow":
                     self.assertIn("slow: ", next(r.reason for r in heard.results[models[key]] if r.step.startswith(step)))
-                    self.assertTrue(any(f.outcome is Outcome.HELD and f.lanes[0].device.name == models[key] for f in found), fault.key)
+                    self.assertTrue(any(f.slow and f.takes[0].device == models[key] for f in found), fault.key)
                 elif outcome == "adapted":
                     (result,) = [r for r in heard.results[models[key]] if r.step.startswith(step)]
                     self.assertIn("only 14 dp small" if fault.kind == "small-target" else "it reads “New inspe…”", result.reason)
                 else:
                     seen = {f.outcome.value for f in found if f.step.startswith(step) and models[key] in [take.device for take in f.takes]}
                     self.assertEqual(seen, {outcome}, fault.key)
-        self.assertEqual({lane.device.name for f in found for lane in f.lanes} - expected, set())
+        self.assertEqual({take.device for f in found for take in f.takes} - expected, set())
 
 
 class OnlyInToml(unittest.TestCase):

@@ -40,7 +40,7 @@ class OnTheGlass:
         while self.hand._log.count(b"BTN_TOUCH            UP") < self.lifts:
             threading.Event().wait(0.005)
         self.clock.sleep(1.0)
-        self.case.assertTrue(self.hand.follow())
+        self.case.assertTrue(self.hand.take_in())
 
     def fingers(self, contacts: Sequence[Contact]) -> None:
         """On the glass itself, at their times."""

@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Sequence
+
 from PySide6.QtCore import Qt, QTimer
 from PySide6.QtGui import QGuiApplication
 from PySide6.QtWidgets import QDialog, QFrame, QHBoxLayout, QLabel, QLineEdit, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from ..links import endpoints
 from ..links.usb import WIRELESS, Hint, Plugged, hints, plugged
-from ..model.errors import CopioneError, LinkError
+from ..model.errors import LinkError
 from . import theme
+from .parts import named
 from .workspace import Workspace
 
 LOOK_MS = 1500
@@ -23,9 +26,9 @@ class ConnectDialog(QDialog):
         self.workspace = workspace
         self.setWindowTitle("Connect a device")
         self.setMinimumSize(620, 560)
-        title = QLabel("Connect a device", objectName="title")
+        title = named(QLabel("Connect a device"), "title")
         title.setFont(theme.font(theme.HEADLINE, 600))
-        self.now = QLabel(objectName="muted")
+        self.now = named(QLabel(), "muted")
         self.now.setWordWrap(True)
         self.ports = QLabel()
         self.ports.setWordWrap(True)
@@ -53,7 +56,8 @@ class ConnectDialog(QDialog):
         layout.addWidget(scroll, 1)
         layout.addWidget(close, 0, Qt.AlignmentFlag.AlignRight)
         self._shown: list[Hint] | None = None
-        self._version: int | None = None
+        self._looking = False
+        self.look_at_ports: Callable[[], list[Plugged]] = plugged
         self._timer = QTimer(self, interval=LOOK_MS)
         self._timer.timeout.connect(self.refresh)
         self._timer.start()
@@ -62,7 +66,7 @@ class ConnectDialog(QDialog):
 
     def _endpoint(self) -> QWidget:
         """A field for a WebDriver endpoint, which is remembered."""
-        card = QFrame(objectName="card")
+        card = named(QFrame(), "card")
         layout = QVBoxLayout(card)
         words = QLabel(
             "<b>A device behind WebDriver</b><br>Give the address of its endpoint once; it is looked for from the next start on."
@@ -73,7 +77,7 @@ class ConnectDialog(QDialog):
         add = QPushButton("Remember it")
         add.clicked.connect(self._remember)
         self.address.returnPressed.connect(self._remember)
-        self.said = QLabel(objectName="muted")
+        self.said = named(QLabel(), "muted")
         self.said.setWordWrap(True)
         row = QHBoxLayout()
         row.addWidget(self.address, 1)
@@ -84,38 +88,53 @@ class ConnectDialog(QDialog):
         return card
 
     def _remember(self) -> None:
-        try:
-            known = endpoints.remember(self.address.text().strip())
+        address = self.address.text().strip()
+
+        def remembered(known: Sequence[str]) -> None:
             self.said.setText("Remembered: " + ", ".join(known))
             self.address.clear()
-        except CopioneError as error:
-            self.said.setText(error.sentence)
 
-    def refresh(self, ports: list[Plugged] | None = None) -> None:
-        """Look at the ports and the listing again."""
+        self.workspace.courier.with_files(lambda: endpoints.remember(address), remembered, lambda error: self.said.setText(error.sentence))
+
+    def refresh(self) -> None:
+        """Look at the ports and ask the server again, beside Qt's thread."""
+        if self._looking:
+            return
+        self._looking = True
+        server = self.workspace.bench.server
+
+        def look() -> tuple[list[Plugged], int | None]:
+            try:
+                version = server.version()
+            except LinkError:
+                version = None
+            return self.look_at_ports(), version
+
+        self.workspace.courier.think(look, self._looked, lambda _error: self._looked(([], None)))
+
+    def _looked(self, found: tuple[list[Plugged], int | None]) -> None:
+        self._looking = False
+        ports, version = found
         w = self.workspace
-        ports = plugged() if ports is None else ports
-        try:
-            self._version = w.bench.server.version()
-        except LinkError:
-            self._version = None
         ready = [d.name for d in w.devices if d.ready]
         server = f"{w.bench.server.host}:{w.bench.server.port}"
-        state = f"The adb server at {server} answers (version {self._version})." if self._version else f"No adb server answers at {server}."
+        state = f"The adb server at {server} answers (version {version})." if version else f"No adb server answers at {server}."
         self.now.setText(f"{state} Ready: {', '.join(ready) or 'no device'}.")
         self.ports.setText("On the USB ports: " + (", ".join(f"{p.name} ({p.vendor}:{p.product})" for p in ports) or "no phone") + ".")
-        found = hints(ports, [d.listed for d in w.devices], self._version)
-        if found != self._shown:
-            self._shown = found
+        told = hints(ports, [d.listed for d in w.devices], version)
+        if told != self._shown:
+            self._shown = told
             while (item := self._hints.takeAt(0)) is not None:
-                item.widget().deleteLater()
-            for hint in found:
+                widget = item.widget()
+                if widget is not None:
+                    widget.deleteLater()
+            for hint in told:
                 self._hints.addWidget(_card(hint))
 
 
 def _card(hint: Hint) -> QWidget:
     """One thing to do, with a button that copies its words."""
-    card = QFrame(objectName="card")
+    card = named(QFrame(), "card")
     layout = QVBoxLayout(card)
     layout.setSpacing(6)
     words = QLabel(f"<b>{hint.about}</b><br>{hint.what}")

@@ -79,7 +79,7 @@ class Courier(QObject):
             call()
 
     def deliver(self, future: Future[T], done: Callable[[T], object], failed: Callable[[CopioneError], object]) -> None:
-        """Call `done` with the result, or `failed` with the error, on this thread. An error that is not ours is told as one of the program."""
+        """Call `done` with the result, or `failed` with the error, on Qt's thread; what is not our error is told as one of the program."""
         future.add_done_callback(lambda future: self.bring(lambda: self._hand_on(future, done, failed)))
 
     @staticmethod

@@ -39,15 +39,22 @@ class LiveScreen:
     def of(cls, png: bytes, fit: QSize) -> LiveScreen:
         """From a device's PNG; null images for what is none."""
         image = QImage.fromData(png)
-        fitted = image.scaled(fit, Qt.AspectRatioMode.KeepAspectRatio, Qt.TransformationMode.SmoothTransformation) if fit.isValid() else image
+        fitted = (
+            image.scaled(fit, Qt.AspectRatioMode.KeepAspectRatio, Qt.TransformationMode.SmoothTransformation) if fit.isValid() else image
+        )
         return cls(png, image, fitted, thumbnail(image))
 
 
 def thumbnail(image: QImage) -> QImage:
     """As small as the bench shows it."""
-    if image.isNull():
+    return _within(image, THUMB)
+
+
+def _within(image: QImage, size: QSize) -> QImage:
+    """Scaled into a size; as it is where there is no picture or no size."""
+    if image.isNull() or size.isEmpty():
         return image
-    return image.scaled(THUMB, Qt.AspectRatioMode.KeepAspectRatio, Qt.TransformationMode.SmoothTransformation)
+    return image.scaled(size, Qt.AspectRatioMode.KeepAspectRatio, Qt.TransformationMode.SmoothTransformation)
 
 
 NOTHING = LiveScreen(b"", QImage(), QImage(), QImage())

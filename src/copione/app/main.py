@@ -3,35 +3,153 @@
 from __future__ import annotations
 
 import sys
+from collections.abc import Callable
 from pathlib import Path
+from threading import Thread
+from typing import TYPE_CHECKING
 
 from platformdirs import user_config_path, user_documents_path
-from PySide6.QtCore import QSettings
+from PySide6.QtCore import QObject, QSettings, Qt, Signal
 from PySide6.QtWidgets import QApplication
 
-from ..links.bench import Bench
-from ..project.project import MARK, Project
+from ..model.errors import CopioneError
 from . import theme
-from .window import MainWindow
-from .workspace import Workspace
+from .window import MainWindow, PageSlot
+
+if TYPE_CHECKING:  # the frame is on the screen before anything that reads screens is loaded
+    from ..comparison.findings import Finding
+    from ..links.bench import Bench
+    from ..project.project import Project
+
+TITLES = ("Stage", "Script", "Lanes", "Findings")
 
 
-def run(bench: Bench, folder: Path | None) -> int:
-    """Open the window on a project: the one given, the last one, or a new one among the user's documents."""
+def run(open_bench: Callable[[], Bench], folder: Path | None) -> int:
+    """Open the window on a project: the one given, the last one, or a new one among the user's documents.
+
+    The frame is shown at once; `open_bench` is called on another thread, where everything else is loaded too.
+    """
     app = QApplication.instance() or QApplication(sys.argv[:1])
     assert isinstance(app, QApplication)
     app.setApplicationName("Copione")
     theme.apply(app)
     settings = QSettings(str(user_config_path("copione") / "window.ini"), QSettings.Format.IniFormat)
-    last = settings.value("project")
-    if folder is None:
-        folder = Path(str(last)) if last and (Path(str(last)) / MARK).exists() else user_documents_path() / "Copione"
-    window = build(bench, Project.create(folder, folder.name), settings)
+    window = MainWindow(settings, TITLES)
+    opening = _Opening(open_bench, folder, str(settings.value("project") or ""), window)
     window.show()
-    window.workspace.begin()
-    return int(app.exec())
+    opening.start()
+    code = int(app.exec())
+    opening.join()
+    if window.workspace is not None:
+        window.workspace.wait_closed()
+    return code
+
+
+class _Opening(QObject):
+    """Loads what the window is filled with, beside Qt's thread."""
+
+    _opened = Signal(object, object)
+    _failed = Signal(str)
+
+    def __init__(self, open_bench: Callable[[], Bench], folder: Path | None, last: str, window: MainWindow) -> None:
+        super().__init__(window)
+        self._open_bench, self._folder, self._last, self._window = open_bench, folder, last, window
+        self._thread = Thread(target=self._load, name="opening")
+        self._over = False
+        self._opened.connect(self._fill, Qt.ConnectionType.QueuedConnection)
+        self._failed.connect(window.tell, Qt.ConnectionType.QueuedConnection)
+        window.closed.connect(self._closed)
+
+    def start(self) -> None:
+        self._thread.start()
+
+    def join(self) -> None:
+        self._thread.join()
+
+    def _closed(self) -> None:
+        self._over = True
+
+    def _load(self) -> None:
+        try:
+            from ..project.project import MARK, Project
+            from .stage import page  # noqa: F401
+
+            last = Path(self._last)
+            known = last if self._last and (last / MARK).exists() else user_documents_path() / "Copione"
+            folder = self._folder or known
+            project = Project.create(folder, folder.name)
+            bench = self._open_bench()
+        except CopioneError as error:
+            self._failed.emit(error.sentence)
+        else:
+            self._opened.emit(bench, project)
+
+    def _fill(self, bench: Bench, project: Project) -> None:
+        if self._over:
+            bench.close()
+            return
+        fill(self._window, bench, project)
+        assert self._window.workspace is not None
+        self._window.workspace.begin()
 
 
 def build(bench: Bench, project: Project, settings: QSettings) -> MainWindow:
-    """The window and everything it works with, not yet shown and looking at nothing."""
-    return MainWindow(Workspace(bench, project), settings)
+    """The window with everything it works with, not yet shown and looking at nothing."""
+    window = MainWindow(settings, TITLES)
+    fill(window, bench, project)
+    return window
+
+
+def fill(window: MainWindow, bench: Bench, project: Project) -> None:
+    """Give the window its workspace and its pages, and let the pages lead to one another."""
+    from .offer import Offer
+    from .page import Page
+    from .pictures import Pictures
+    from .stage.page import StagePage
+    from .workspace import Workspace
+
+    workspace = Workspace(bench, project)
+    pictures = Pictures(window)
+    window.closed.connect(pictures.close)
+    stage, script, lanes, findings = range(len(TITLES))
+
+    def stage_page() -> Page:
+        return StagePage(workspace, pictures)
+
+    def script_page() -> Page:
+        from .script.page import ScriptPage
+
+        return ScriptPage(workspace, pictures)
+
+    def lanes_page() -> Page:
+        from .lanes.page import LanesPage
+
+        return LanesPage(workspace, pictures)
+
+    def findings_page() -> Page:
+        from .findings.page import FindingsPage
+
+        page = FindingsPage(workspace, pictures)
+        page.open_asked.connect(open_in_lanes)
+        return page
+
+    def open_in_lanes(finding: Finding) -> None:
+        from .lanes.page import LanesPage
+
+        window.show_page(lanes)
+        page = window.page(lanes)
+        assert isinstance(page, LanesPage)
+        page.open_finding(finding)
+
+    offer = Offer(workspace)
+    slots = (
+        PageSlot(TITLES[stage], stage_page, at_once=True),
+        PageSlot(TITLES[script], script_page),
+        PageSlot(TITLES[lanes], lanes_page),
+        PageSlot(TITLES[findings], findings_page, badge=lambda: str(len(workspace.runs.news.findings) or "")),
+    )
+    window.fill(workspace, slots, offer)
+    offer.taken.connect(lambda: window.show_page(stage))
+    workspace.recording_began.connect(lambda: window.show_page(stage))
+    workspace.replay_began.connect(lambda: window.show_page(lanes))
+    workspace.recorder.saved.connect(lambda _path, _line: window.show_page(script))

@@ -16,42 +16,33 @@ class Offer(QWidget):
     taken = Signal()
 
     def __init__(self, workspace: Workspace) -> None:
-        super().__init__(objectName="sheet")
+        super().__init__()
+        self.setObjectName("sheet")
         self.workspace = workspace
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         row = QHBoxLayout(self)
         row.setContentsMargins(14, 7, 14, 7)
         self.words = QLabel()
-        go_on = QPushButton("Go on with it")
-        go_on.clicked.connect(self.take)
-        drop = QPushButton("Throw it away")
-        drop.clicked.connect(self.drop)
+        self.go_on = QPushButton("Go on with it")
+        self.go_on.clicked.connect(self._take)
+        self.drop = QPushButton("Throw it away")
+        self.drop.clicked.connect(workspace.throw_unfinished_away)
         row.addWidget(self.words, 1)
-        row.addWidget(go_on)
-        row.addWidget(drop)
+        row.addWidget(self.go_on)
+        row.addWidget(self.drop)
         self.hide()
-        workspace.devices_changed.connect(self.look)
-        workspace.lead.recording_changed.connect(self.look)
+        workspace.offer_changed.connect(self._refresh)
+        workspace.devices_changed.connect(self._refresh)
+        workspace.recorder.state_changed.connect(self._refresh)
 
-    def look(self) -> None:
-        """Is there something to offer now?"""
-        lead = self.workspace.lead
-        found = self.workspace.recovered() if lead.device is not None and not lead.recording else []
-        self.setVisible(bool(found))
-        if found:
-            when = time.strftime("%d %B, %H:%M", time.localtime(found[0].started))
-            self.words.setText(f"A recording of {when} was cut short. Its {len(found[0].steps)} steps are here.")
+    def _refresh(self) -> None:
+        found = self.workspace.unfinished
+        ready = self.workspace.lead.device is not None and not self.workspace.recorder.active
+        self.setVisible(found is not None and ready)
+        if found is not None:
+            when = time.strftime("%d %B, %H:%M", time.localtime(found.started))
+            self.words.setText(f"A recording of {when} was cut short. Its {len(found.steps)} steps are here.")
 
-    def take(self) -> None:
-        """Go on with the newest recording that was cut short."""
-        found = self.workspace.recovered()
-        if found:
-            self.taken.emit()
-            self.workspace.lead.start(self.workspace.project, found[0])
-
-    def drop(self) -> None:
-        from ..recording.session import throw_away
-
-        for each in self.workspace.recovered()[:1]:
-            throw_away(each)
-        self.look()
+    def _take(self) -> None:
+        self.taken.emit()
+        self.workspace.go_on_recording()

@@ -23,7 +23,7 @@ class Button:
 
 
 class Page(QWidget):
-    """One page. `changed` tells that its buttons, its badge or what it is about are others now."""
+    """One page. `changed` tells that its buttons or what it is about are others now."""
 
     changed = Signal()
     title = ""
@@ -38,10 +38,6 @@ class Page(QWidget):
 
     def about(self) -> str:
         """What the page is about, for the header."""
-        return ""
-
-    def badge(self) -> str:
-        """What is added to the page's name, so that it is seen from the others."""
         return ""
 
     def entries(self) -> Sequence[Entry]:

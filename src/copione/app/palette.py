@@ -27,7 +27,7 @@ class Palette(QDialog):
 
     def __init__(self, entries: list[Entry], parent: QWidget) -> None:
         super().__init__(parent, Qt.WindowType.Popup)
-        self.entries = [e for e in entries if e.when()]
+        self.entries = entries
         self.setFixedWidth(460)
         self.field = QLineEdit(placeholderText="What do you want to do?")
         self.field.setAccessibleName("Find an action")

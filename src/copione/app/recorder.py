@@ -29,7 +29,7 @@ if TYPE_CHECKING:  # what records is imported when recording begins: the window 
 
 
 class Recorder(QObject):
-    """`steps` and `scene` are what is recorded so far. Changes are asked of the session on the lead's own thread, in order with the gestures."""
+    """`steps` and `scene` are what is recorded so far. The session makes changes, on the lead's thread, in order with the gestures."""
 
     steps_changed = Signal()
     state_changed = Signal()  # it began, ended, or goes on otherwise
@@ -77,6 +77,12 @@ class Recorder(QObject):
         self._cancelled.clear()
         bring = self.lead.courier.bring
 
+        def done_step(number: int, total: int) -> None:
+            bring(lambda: self._approached(number, total))
+
+        def changed(state: Recorded) -> None:
+            bring(lambda: self._take(state))
+
         def job(link: Link) -> tuple[Session, str]:
             from ..recording.insertion import Insertion
             from ..recording.session import Session
@@ -85,12 +91,10 @@ class Recorder(QObject):
             if loaded is not None:
                 from ..replay.approach import replay_up_to
 
-                done_step: Callable[[int, int], None] = lambda number, total: bring(lambda: self._approached(number, total))
                 replay_up_to(link, project, loaded, line, SystemClock(), done_step, self._cancelled.is_set)
             package = link.front()[0]
             if package not in link.packages():
                 raise CopioneError("Open the app to be tested on the phone first, then press Record.")
-            changed: Callable[[Recorded], None] = lambda state: bring(lambda: self._take(state))
             session = Session(link, project, package, self.lead.show_moment, changed, recovered, into)
             if recovered is None and into is None:
                 session.launch()
@@ -231,7 +235,8 @@ class Recorder(QObject):
         session = self.lead.session
         if session is not None:
             self.lead.ask(
-                lambda link: session.save_stretch(name, uids), lambda path: self.lead.told.emit(f"Saved as {path.name}; recording goes on.")
+                lambda link: session.save_stretch(session.project.free_name(name), uids),
+                lambda path: self.lead.told.emit(f"Saved as {path.name}; recording goes on."),
             )
 
     def write_up(self, defect: Defect, uids: list[int] | None) -> None:

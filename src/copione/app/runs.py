@@ -23,7 +23,7 @@ if TYPE_CHECKING:
 
 
 class Runs(QObject):
-    """`news` is always that of the run that is shown. `changed` comes with each news, `state_changed` when a run begins, ends or is opened."""
+    """`news` is that of the run that is shown. `changed` comes with each news, `state_changed` when a run begins, ends or is opened."""
 
     changed = Signal()
     state_changed = Signal()

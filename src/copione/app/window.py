@@ -1,14 +1,13 @@
-"""The window: a header, four pages, one main action."""
+"""The window: a header, a list of pages, one main action. It knows nothing of any page but what all of them have."""
 
 from __future__ import annotations
 
-import time
-from functools import cached_property
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
 from pathlib import Path
-from typing import TYPE_CHECKING, TypeVar
 
-from PySide6.QtCore import QSettings, QSize, Qt, QTimer
-from PySide6.QtGui import QCloseEvent
+from PySide6.QtCore import QSettings, QSize, Qt, QTimer, Signal
+from PySide6.QtGui import QCloseEvent, QShowEvent
 from PySide6.QtWidgets import (
     QButtonGroup,
     QFileDialog,
@@ -18,126 +17,137 @@ from PySide6.QtWidgets import (
     QLineEdit,
     QMainWindow,
     QPushButton,
-    QSplitter,
     QStackedWidget,
     QVBoxLayout,
     QWidget,
 )
 
-from ..model.errors import CopioneError
-from ..project.files import write_whole
 from . import theme
-from .actions import Entry, install
-from .connect import ConnectDialog
-from .offer import Offer
-from .palette import Palette
-from .pictures import Pictures
-from .stage.page import StagePage
+from .actions import Actions, Entry
+from .keys import TextFieldsFirst
+from .page import Button, Page
+from .parts import checkable, named
 from .workspace import Workspace
 
-if TYPE_CHECKING:
-    from .findings.page import FindingsPage
-    from .lanes.page import LanesPage
-    from .script.page import ScriptPage
-
-P = TypeVar("P", bound=QWidget)
-PAGES = ("Stage", "Script", "Lanes", "Findings")
 TOLD_MS = 9000
+TICK_MS = 1000
+
+
+@dataclass(frozen=True)
+class PageSlot:
+    """A page by its name; it is made when it is first looked at, or when the window is filled (`at_once`).
+
+    `badge` is what stands behind the name, so that something is seen of the page from the others.
+    """
+
+    title: str
+    make: Callable[[], Page]
+    at_once: bool = False
+    badge: Callable[[], str] = lambda: ""
 
 
 class MainWindow(QMainWindow):
-    """Receives the workspace; owns pages, header and actions. `settings` keeps size, splitters and page."""
+    """Shows its frame at once; `fill` gives it the workspace and its pages. `settings` keeps size, splitters and project."""
 
-    def __init__(self, workspace: Workspace, settings: QSettings) -> None:
+    shown_page = Signal(int)
+    closed = Signal()
+
+    def __init__(self, settings: QSettings, titles: Sequence[str]) -> None:
         super().__init__()
-        self.workspace = workspace
         self.settings = settings
-        self.pictures = Pictures(self)
+        self.workspace: Workspace | None = None
+        self._slots: tuple[PageSlot, ...] = ()
+        self._pages: dict[int, Page] = {}
+        self._fields = TextFieldsFirst(self)
         self.setWindowTitle("Copione")
         self.setMinimumSize(1024, 640)
         self.resize(1280, 800)
-        self.stage = StagePage(workspace, self.pictures)
-        self.pages = QStackedWidget()
-        self.pages.addWidget(self.stage)
-        for _ in PAGES[1:]:
-            self.pages.addWidget(QWidget())
-        self.banner = QLabel(objectName="banner")
+        self.stack = QStackedWidget()
+        for _ in titles:
+            self.stack.addWidget(QWidget())
+        self.banner = named(QLabel(), "banner")
         self.banner.setWordWrap(True)
+        self.banner.setTextFormat(Qt.TextFormat.PlainText)
         self.banner.hide()
         self._banner_timer = QTimer(self, singleShot=True, interval=TOLD_MS)
         self._banner_timer.timeout.connect(self.banner.hide)
-        self.offer = Offer(workspace)
-        self.offer.taken.connect(lambda: self.show_page(0))
-        holder = QWidget(objectName="page")
-        layout = QVBoxLayout(holder)
-        layout.setContentsMargins(0, 0, 0, 0)
-        layout.setSpacing(0)
-        for widget in (self._header(), self.offer, self.banner):
-            layout.addWidget(widget)
-        layout.addWidget(self.pages, 1)
-        self.setCentralWidget(holder)
-        self.entries = self._entries()
-        install(self, self.entries)
-        self._clock = QTimer(self, interval=1000)
+        self._holder = named(QWidget(), "page")
+        self._layout = QVBoxLayout(self._holder)
+        self._layout.setContentsMargins(0, 0, 0, 0)
+        self._layout.setSpacing(0)
+        self._layout.addWidget(self._header(titles))
+        self._layout.addWidget(self.banner)
+        self._layout.addWidget(self.stack, 1)
+        self.setCentralWidget(self._holder)
+        self.actions_ = Actions(self)
+        self._clock = QTimer(self, interval=TICK_MS)
         self._clock.timeout.connect(self._refresh)
-        w = workspace
-        w.told.connect(self.tell)
-        w.ask_secret = self._ask_secret
-        for signal in (
-            w.devices_changed,
-            w.chosen_changed,
-            w.script_changed,
-            w.lead.recording_changed,
-            w.lead.device_changed,
-            w.runs.state_changed,
-            w.runs.changed,
-        ):
-            signal.connect(self._refresh)
-        w.lead.recording_changed.connect(self._recording)
-        w.lead.saved.connect(lambda _path, _line: self.show_page(1))
-        self.stage.connect_asked.connect(lambda: ConnectDialog(w, self).open())
-        self._restore()
+        size = settings.value("size")
+        if isinstance(size, QSize):
+            self.resize(size)
+        if settings.value("full", "false") == "true":
+            self.setWindowState(Qt.WindowState.WindowMaximized)
         self._refresh()
 
-    # pages; all but the stage are made when they are first looked at, so that the window is up sooner
+    def fill(self, workspace: Workspace, pages: Sequence[PageSlot], above: QWidget) -> None:
+        """What it works on, and its pages, one for each title; `above` stands over them where it has something to say."""
+        self.workspace, self._slots = workspace, tuple(pages)
+        self._layout.insertWidget(1, above)
+        workspace.told.connect(self.tell)
+        workspace.ask_secret = self._ask_secret
+        runs, recorder = workspace.runs, workspace.recorder
+        for signal in (workspace.devices_changed, workspace.chosen_changed, workspace.script_changed, recorder.state_changed):
+            signal.connect(self._refresh)
+        for signal in (workspace.lead.device_changed, runs.state_changed, runs.changed):
+            signal.connect(self._refresh)
+        recorder.state_changed.connect(self._tick)
+        self.actions_.add(self._entries())
+        for number, slot in enumerate(self._slots):
+            if slot.at_once:
+                self.page(number)
+        self.show_page(0)
 
-    @cached_property
-    def script(self) -> ScriptPage:
-        from .script.page import ScriptPage
+    # pages
 
-        page = ScriptPage(self.workspace, self.pictures)
-        self._bring_back("script", page.splitter)
-        page.record_asked.connect(self.record_from_here)
-        return self._put(1, page)
-
-    @cached_property
-    def lanes(self) -> LanesPage:
-        from .lanes.page import LanesPage
-
-        return self._put(2, LanesPage(self.workspace, self.pictures))
-
-    @cached_property
-    def findings(self) -> FindingsPage:
-        from .findings.page import FindingsPage
-
-        page = FindingsPage(self.workspace.runs, self.pictures)
-        page.open_asked.connect(self._open_finding)
-        return self._put(3, page)
-
-    def _put(self, index: int, page: P) -> P:
-        """A page in its place among the pages."""
-        current = self.pages.currentIndex()
-        before = self.pages.widget(index)
-        self.pages.removeWidget(before)
-        before.deleteLater()
-        self.pages.insertWidget(index, page)
-        self.pages.setCurrentIndex(current)
+    def page(self, number: int) -> Page:
+        """The page of that number; made now if nobody has looked at it."""
+        page = self._pages.get(number)
+        if page is None:
+            page = self._pages[number] = self._slots[number].make()
+            before, current = self.stack.widget(number), self.stack.currentIndex()
+            if before is not None:
+                self.stack.removeWidget(before)
+                before.deleteLater()
+            self.stack.insertWidget(number, page)
+            self.stack.setCurrentIndex(current)
+            page.changed.connect(self._refresh)
+            splitter, state = page.splitter(), self.settings.value(f"splitter/{page.title}")
+            if splitter is not None and state is not None:
+                splitter.restoreState(state)
+            self.actions_.add(page.entries(), page)
         return page
+
+    @property
+    def current(self) -> Page | None:
+        """The page in sight."""
+        return self._pages.get(self.stack.currentIndex())
+
+    def show_page(self, number: int) -> None:
+        """Bring a page into sight."""
+        if not self._slots:
+            return
+        page = self.page(number)
+        self.stack.setCurrentIndex(number)
+        self.tabs.button(number).setChecked(True)
+        self.actions_.show_page(page)
+        self._refresh()
+        page.take_focus()
+        self.shown_page.emit(number)
 
     # header
 
-    def _header(self) -> QWidget:
-        header = QWidget(objectName="header")
+    def _header(self, titles: Sequence[str]) -> QWidget:
+        header = named(QWidget(), "header")
         header.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         header.setFixedHeight(46)
         name = QLabel(f'cop<span style="color:{theme.TOUCH.name()}">i</span>one')
@@ -148,137 +158,56 @@ class MainWindow(QMainWindow):
         row.addWidget(name)
         row.addSpacing(22)
         self.tabs = QButtonGroup(self)
-        for i, words in enumerate(PAGES):
-            tab = QPushButton(words, objectName="tab", checkable=True)
+        for i, words in enumerate(titles):
+            tab = named(checkable(QPushButton(words)), "tab")
             tab.setToolTip(f"Ctrl+{i + 1}")
             self.tabs.addButton(tab, i)
             row.addWidget(tab)
         self.tabs.button(0).setChecked(True)
         self.tabs.idClicked.connect(self.show_page)
         row.addStretch(1)
-        self.about = QLabel(objectName="muted")
+        self.about = named(QLabel(), "muted")
+        self.about.setTextFormat(Qt.TextFormat.PlainText)
         row.addWidget(self.about)
         row.addSpacing(10)
         self.second = QPushButton()
         self.second.clicked.connect(self._second)
         row.addWidget(self.second)
         row.addSpacing(4)
-        self.main = QPushButton(objectName="main")
-        self.main.clicked.connect(self.main_action)
+        self.main = named(QPushButton("Record"), "main")
+        self.main.clicked.connect(self._main)
         row.addWidget(self.main)
         return header
 
-    def _entries(self) -> list[Entry]:
-        w = self.workspace
-        idle = lambda: w.lead.device is not None and not w.lead.recording  # noqa: E731
-        going = lambda: w.lead.recording  # noqa: E731
-        return [
-            Entry("Project", "Open a project folder", "Ctrl+O", self._open_project),
-            Entry("Project", "Open a script", "Ctrl+Shift+O", self._open_script),
-            Entry("Project", "Find an action", "Ctrl+K", self.open_palette),
-            Entry("Project", "Quit", "Ctrl+Q", self.close),
-            Entry("Record", "Record", "Ctrl+R", self.record, idle),
-            Entry(
-                "Record",
-                "Record from here: replay up to this step, then go on by hand",
-                "Ctrl+H",
-                self.record_from_here,
-                lambda: idle() and w.loaded is not None and not w.runs.running,
-            ),
-            Entry("Record", "Stop recording and save", "Ctrl+Shift+R", self.stop, going),
-            Entry("Record", "Throw the recording away", "", self.throw_away, going),
-            Entry("Record", "Take the last step back", "Ctrl+Backspace", self.stage.take_back, going),
-            Entry(
-                "Record", "Write down plain gestures, or what they mean again", "Ctrl+G", lambda: w.lead.be_plain(not w.lead.plainly), going
-            ),
-            Entry("Record", "Check something from a list of everything on the screen", "Ctrl+Shift+C", self.stage.check_anything, going),
-            Entry("Record", "Note something", "Ctrl+N", self.stage.note, going),
-            Entry("Record", "Keep a picture of this moment", "Ctrl+P", self.stage.snap, going),
-            Entry("Record", "Write up a defect", "Ctrl+D", self.stage.steps.write_up, lambda: going() and bool(w.lead.steps)),
-            Entry("Record", "Undo", "Ctrl+Z", self._undo),
-            Entry("Record", "Redo", "Ctrl+Shift+Z", self._redo),
-            Entry("Record", "Open an app on the lead", "Ctrl+L", self.stage.open_app, lambda: w.lead.device is not None),
-            Entry("Replay", "Replay on the chosen devices", "F5", self.replay, lambda: not w.runs.running),
-            Entry("Replay", "Stop the run", "Shift+F5", w.runs.cancel, lambda: w.runs.running),
-            Entry("Replay", "Write the report of this run", "Ctrl+E", self.report, lambda: w.runs.folder is not None),
-            Entry("View", "Stage", "Ctrl+1", lambda: self.show_page(0)),
-            Entry("View", "Script", "Ctrl+2", lambda: self.show_page(1)),
-            Entry("View", "Lanes", "Ctrl+3", lambda: self.show_page(2)),
-            Entry("View", "Findings", "Ctrl+4", lambda: self.show_page(3)),
-            Entry("View", "Larger", "Ctrl++", lambda: self._zoom(1)),
-            Entry("View", "Smaller", "Ctrl+-", lambda: self._zoom(-1)),
-            Entry("View", "Connect a device", "", lambda: ConnectDialog(w, self).open()),
-        ]
-
-    # state
-
     def _refresh(self) -> None:
-        w = self.workspace
-        page = self.pages.currentIndex()
-        recording = w.lead.recording
-        if page == 0:
-            seconds = int(time.monotonic() - w.lead.since) if recording else 0
-            self.main.setText(f"Stop recording   {seconds // 60}:{seconds % 60:02d}" if recording else "Record")
-            if w.lead.way is not None:
-                self.main.setText("Stop   step {} of {}".format(*w.lead.way))
-            self.main.setEnabled(w.lead.device is not None)
+        page = self.current
+        self._dress(self.main, page.primary() if page is not None else None, warm=True)
+        self._dress(self.second, page.secondary() if page is not None else None)
+        self.about.setText(page.about() if page is not None else "")
+        for number, slot in enumerate(self._slots):
+            badge = slot.badge()
+            self.tabs.button(number).setText(f"{slot.title}  {badge}" if badge else slot.title)
+
+    @staticmethod
+    def _dress(button: QPushButton, now: Button | None, *, warm: bool = False) -> None:
+        if warm:
+            button.setEnabled(now is not None and now.enabled)
         else:
-            count = len(w.chosen())
-            if w.runs.running:
-                done, total = w.runs.progress
-                self.main.setText(f"Stop the run   {100 * done // total} %")
-            else:
-                self.main.setText(f"Replay on {count}" if count else "Replay")
-            self.main.setEnabled(w.runs.running or (count > 0 and w.loaded is not None))
-        warm = recording and page == 0
-        if self.main.property("recording") != warm:
-            self.main.setProperty("recording", warm)
-            self.main.style().polish(self.main)
-        self.second.setVisible(page in (0, 2, 3) and (page != 0 or recording))
-        self.second.setText("Throw away" if page == 0 else "Write report")
-        self.second.setEnabled(page == 0 or w.runs.folder is not None)
-        self.about.setText(self._about(page))
-        count = len(w.runs.findings)
-        self.tabs.button(3).setText(f"Findings  {count}" if count else "Findings")
+            button.setVisible(now is not None)
+        if now is None:
+            return
+        button.setText(now.words)
+        button.setEnabled(now.enabled)
+        if warm and button.property("recording") != now.warm:
+            button.setProperty("recording", now.warm)
+            button.style().polish(button)
 
-    def _about(self, page: int) -> str:
-        w = self.workspace
-        if page == 0:
-            return w.project.name
-        builds = {lane.build for lane in w.runs.lanes.lanes if lane.build}
-        build = f"build {next(iter(builds))}" if len(builds) == 1 else ""
-        if page == 1:
-            return " · ".join(
-                x for x in (w.loaded.script.name if w.loaded else w.project.name, w.loaded.script.app if w.loaded else "", build) if x
-            )
-        when = (
-            time.strftime("%d %b, %H:%M", time.localtime(w.runs.folder.stat().st_mtime)) if w.runs.folder and w.runs.folder.exists() else ""
-        )
-        return " · ".join(x for x in (w.runs.title, build, f"run of {when}" if when else "") if x)
-
-    def _recording(self) -> None:
-        if self.workspace.lead.recording:
+    def _tick(self) -> None:
+        """While a recording goes on, its seconds are counted in the header."""
+        if self.workspace is not None and self.workspace.recorder.active:
             self._clock.start()
-            into = self.workspace.lead.into
-            self.stage.name.setText(f"into {into.path.stem}, behind line {into.line}" if into else self._free_name())
-            self.stage.name.setEnabled(into is None)
-            self.stage.mirror.setFocus()
         else:
             self._clock.stop()
-
-    def _free_name(self) -> str:
-        project = self.workspace.project
-        number = 1
-        while project.script_path(f"Script {number}").exists():
-            number += 1
-        return f"Script {number}"
-
-    def show_page(self, index: int) -> None:
-        looks_at = (lambda: self.stage.mirror, lambda: self.script.editor, lambda: self.lanes.view, lambda: self.findings)[index]()
-        self.pages.setCurrentIndex(index)
-        self.tabs.button(index).setChecked(True)
-        self._refresh()
-        looks_at.setFocus()
 
     def tell(self, words: str) -> None:
         """Say what happened, in the window, for a while."""
@@ -286,52 +215,47 @@ class MainWindow(QMainWindow):
         self.banner.show()
         self._banner_timer.start()
 
-    # actions
-
-    def main_action(self) -> None:
-        w = self.workspace
-        if self.pages.currentIndex() == 0:
-            (self.stop if w.lead.recording else w.lead.give_up if w.lead.way is not None else self.record)()
-        elif w.runs.running:
-            w.runs.cancel()
-        else:
-            self.replay()
+    def _main(self) -> None:
+        self._do(self.current.primary() if self.current is not None else None)
 
     def _second(self) -> None:
-        (self.throw_away if self.pages.currentIndex() == 0 else self.report)()
+        self._do(self.current.secondary() if self.current is not None else None)
 
-    def throw_away(self) -> None:
-        kept = self.workspace.lead.shots
-        self.workspace.lead.throw_away()
-        self.tell(f"The recording was thrown away. Its pictures and journal stay in {kept} until you delete them.")
+    @staticmethod
+    def _do(button: Button | None) -> None:
+        if button is not None and button.enabled:
+            button.act()
 
-    def record(self) -> None:
-        self.show_page(0)
-        self.workspace.lead.start(self.workspace.project)
+    # actions
 
-    def record_from_here(self) -> None:
-        self.script.editor.send()
-        if self.workspace.lead.device is None or self.workspace.lead.recording:
-            self.tell("A phone is needed that is not being recorded yet.")
-            return
-        self.show_page(0)
-        self.workspace.record_from_here()
+    def _entries(self) -> list[Entry]:
+        assert self.workspace is not None
+        w = self.workspace
+        return [
+            Entry("Project", "Open a project folder", "Ctrl+O", self._open_project),
+            Entry("Project", "Open a script", "Ctrl+Shift+O", self._open_script),
+            Entry("Project", "Find an action", "Ctrl+K", self.open_palette),
+            Entry("Project", "Quit", "Ctrl+Q", self.close),
+            Entry("Edit", "Undo", "Ctrl+Z", lambda: self.current.undo() if self.current is not None else None),
+            Entry("Edit", "Redo", "Ctrl+Shift+Z", lambda: self.current.redo() if self.current is not None else None),
+            Entry("Replay", "Replay on the chosen devices", "F5", w.replay, lambda: not w.runs.running),
+            Entry("Replay", "Stop the run", "Shift+F5", w.runs.cancel, lambda: w.runs.running),
+            Entry("Replay", "Write the report of this run", "Ctrl+E", w.write_report, lambda: w.runs.folder is not None),
+            *(
+                Entry("View", slot.title, f"Ctrl+{number + 1}", lambda number=number: self.show_page(number))  # type: ignore[misc]
+                for number, slot in enumerate(self._slots)
+            ),
+            Entry("View", "Larger", "Ctrl++", lambda: self.current.zoom(True) if self.current is not None else None),
+            Entry("View", "Smaller", "Ctrl+-", lambda: self.current.zoom(False) if self.current is not None else None),
+        ]
 
-    def stop(self) -> None:
-        name = self.stage.name.text().strip() or self._free_name()
-        project = self.workspace.project
-        free, number = name, 2
-        while project.script_path(free).exists():
-            free, number = f"{name} {number}", number + 1
-        self.stage.mirror.flush()
-        self.workspace.lead.stop(free)
+    def open_palette(self) -> None:
+        """Every action that can be done now, by a few letters of its words."""
+        from .palette import Palette
 
-    def replay(self) -> None:
-        if "script" in self.__dict__:
-            self.script.editor.send()
-        self.workspace.replay()
-        if self.workspace.runs.running:
-            self.show_page(2)
+        palette = Palette(self.actions_.possible(), self)
+        palette.move(self.mapToGlobal(self.rect().center()).x() - palette.width() // 2, self.mapToGlobal(self.rect().topLeft()).y() + 70)
+        palette.show()
 
     def _ask_secret(self, name: str) -> str | None:
         """A value that the data does not give; it is kept in memory only."""
@@ -339,90 +263,39 @@ class MainWindow(QMainWindow):
         value, given = QInputDialog.getText(self, f"A value for {name}", words, QLineEdit.EchoMode.Password)
         return value if given and value else None
 
-    def report(self) -> None:
-        from ..project.archive import read_run
-        from ..report.page import page
-
-        folder = self.workspace.runs.folder
-        if folder is None:
-            return
-        try:
-            path = folder / "report.html"
-            write_whole(path, page(read_run(folder)).encode())
-        except CopioneError as error:
-            self.tell(error.sentence)
-        else:
-            self.tell(f"The report is in {path}")
-
-    def open_palette(self) -> None:
-        palette = Palette(self.entries, self)
-        palette.move(self.mapToGlobal(self.rect().center()).x() - palette.width() // 2, self.mapToGlobal(self.rect().topLeft()).y() + 70)
-        palette.show()
-
-    def _undo(self) -> None:
-        if self.pages.currentIndex() == 0:
-            self.workspace.lead.change(lambda recording: recording.undo())
-        else:
-            self.script.editor.undo()
-            self.script.editor.send()
-
-    def _redo(self) -> None:
-        if self.pages.currentIndex() == 0:
-            self.workspace.lead.change(lambda recording: recording.redo())
-        else:
-            self.script.editor.redo()
-            self.script.editor.send()
-
-    def _zoom(self, direction: int) -> None:
-        if self.pages.currentIndex() == 0:
-            self.stage.mirror.set_zoom(self.stage.mirror.zoom * (1.15 if direction > 0 else 1 / 1.15))
-        elif self.pages.currentIndex() == 2:
-            self.lanes.view.set_zoom(self.lanes.view.zoom + direction)
-
-    def _open_finding(self, number: int) -> None:
-        self.show_page(2)
-        finding = next((f for f in self.workspace.runs.findings if f.number == number), None)
-        lanes = list(self.workspace.runs.lanes.lanes)
-        self.lanes.view.choose(lanes.index(finding.lanes[0]) if finding is not None else 0, number - 1)
-
     def _open_script(self) -> None:
+        assert self.workspace is not None
         path, _ = QFileDialog.getOpenFileName(self, "Open a script", str(self.workspace.project.scripts_folder), "Scripts (*.copione)")
         if path:
             self.workspace.open_script(Path(path))
             self.show_page(1)
 
     def _open_project(self) -> None:
+        assert self.workspace is not None
         path = QFileDialog.getExistingDirectory(self, "Open a project folder", str(self.workspace.project.folder))
         if path:
-            try:
-                self.workspace.open_project(Path(path))
-            except CopioneError as error:
-                self.tell(error.sentence)
+            self.workspace.open_project(Path(path))
 
-    # coming back
+    # coming and going
 
-    def _restore(self) -> None:
-        size = self.settings.value("size")
-        if isinstance(size, QSize):
-            self.resize(size)
-        if self.settings.value("full", "false") == "true":
-            self.setWindowState(Qt.WindowState.WindowMaximized)
-        self._bring_back("stage", self.stage.splitter)
-
-    def _bring_back(self, name: str, splitter: QSplitter) -> None:
-        state = self.settings.value(f"splitter/{name}")
-        if state is not None:
-            splitter.restoreState(state)
+    def showEvent(self, event: QShowEvent) -> None:
+        super().showEvent(event)
+        handle = self.windowHandle()
+        if handle is not None and handle.property("watched") is None:
+            handle.setProperty("watched", True)
+            self._fields.watch(handle)
 
     def closeEvent(self, event: QCloseEvent) -> None:
         self.settings.setValue("full", "true" if self.isMaximized() else "false")
         if not self.isMaximized():
             self.settings.setValue("size", self.size())
-        self.settings.setValue("splitter/stage", self.stage.splitter.saveState())
-        if "script" in self.__dict__:
-            self.settings.setValue("splitter/script", self.script.splitter.saveState())
-        self.settings.setValue("project", str(self.workspace.project.folder))
+        for page in self._pages.values():
+            splitter = page.splitter()
+            if splitter is not None:
+                self.settings.setValue(f"splitter/{page.title}", splitter.saveState())
         self._clock.stop()
-        self.workspace.close()
-        self.pictures.close()
+        if self.workspace is not None:
+            self.settings.setValue("project", str(self.workspace.project.folder))
+            self.workspace.close()
+        self.closed.emit()
         event.accept()

@@ -1,35 +1,42 @@
-"""What the window works on: project, script, bench, lead, run. Views receive it and subscribe."""
+"""What the window works on: project, script, bench, lead, recording, run. Views receive it and subscribe."""
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from pathlib import Path
+from threading import Thread
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, Signal
 
 from ..language.document import Document, parse
-from ..links.bench import Bench, Device
-from ..links.link import Link
-from ..model.errors import CopioneError, FileTrouble
-from ..model.portrait import Portrait
-from ..model.step import Step
-from ..project.files import write_whole
-from ..project.journal import Unfinished, unfinished
-from ..project.portraits import save_portraits
-from ..project.project import Loaded, Project, frames_folder, portraits_path
+from ..model.errors import CopioneError
 from .courier import Courier
 from .lead import Lead
+from .recorder import Recorder
 from .runs import Runs
+
+if TYPE_CHECKING:
+    from ..language.problems import Problem
+    from ..links.bench import Bench, Device
+    from ..links.link import Link
+    from ..model.portrait import Portrait
+    from ..model.step import Step
+    from ..project.journal import Unfinished
+    from ..project.project import Loaded, Project
 
 
 class Workspace(QObject):
-    """Holds the models; computes nothing."""
+    """Holds the models; computes nothing, and reads and writes nothing on Qt's thread."""
 
     devices_changed = Signal()
     script_changed = Signal()
     line_changed = Signal(int)
     chosen_changed = Signal()
+    offer_changed = Signal()
     told = Signal(str)
+    replay_began = Signal()
+    recording_began = Signal()  # it was asked for: the stage is to be looked at
 
     def __init__(self, bench: Bench, project: Project) -> None:
         super().__init__()
@@ -41,17 +48,21 @@ class Workspace(QObject):
         self.bench = bench
         self.bench.changed = lambda devices, trouble: self.courier.bring(lambda: self._listed(devices, trouble))
         self.lead = Lead(self.courier, self)
+        self.recorder = Recorder(self.lead, self)
         self.runs = Runs(self.courier, self)
         self.loaded: Loaded | None = None
         self.line = 0
+        self.unfinished: Unfinished | None = None  # the newest recording that was cut short
         self._secrets: dict[str, str] = {}  # what was asked for, as long as the window is open; never written
+        self._closing: Thread | None = None
         self.ask_secret: Callable[[str], str | None] = lambda name: None
         self.lead.troubled.connect(self.told)
         self.lead.told.connect(self.told)
         self.runs.troubled.connect(self.told)
-        self.lead.saved.connect(self._saved)
+        self.recorder.saved.connect(self._saved)
+        self.recorder.state_changed.connect(self._look_for_unfinished)
 
-    # bench
+    # beginning and end
 
     def begin(self) -> None:
         """Look for devices, open the newest script and run."""
@@ -59,22 +70,39 @@ class Workspace(QObject):
         self._open_newest()
 
     def close(self) -> None:
+        """Let go of everything, beside Qt's thread; see `wait_closed`."""
         self.runs.cancel()
-        self.bench.close()
         self.lead.close()
+        self._closing = Thread(target=self._close, name="closing")
+        self._closing.start()
+
+    def _close(self) -> None:
+        self.bench.close()
+        self.recorder.close()
         self.courier.close()
+
+    def wait_closed(self) -> None:
+        """Until every device is let go of and every file is written; some seconds at most."""
+        if self._closing is not None:
+            self._closing.join()
+
+    def failed(self, error: CopioneError) -> None:
+        """Tell what went wrong."""
+        self.told.emit(error.sentence)
+
+    # bench
 
     def _listed(self, devices: list[Device], trouble: str) -> None:
         self.devices, self.server_trouble = devices, trouble
         lead = self.lead.device
         current = next((d for d in devices if lead is not None and d.listed.address == lead.listed.address), None)
         if lead is not None and (current is None or not current.ready):
-            if self.lead.recording:
+            if self.recorder.active:
                 self.told.emit(f"{lead.name} went away. The recording so far is kept and will be offered again.")
             else:
-                self.lead.follow(None)
+                self.lead.set_device(None)
         if self.lead.device is None:
-            self.lead.follow(next((d for d in devices if d.ready), None))
+            self.lead.set_device(next((d for d in devices if d.ready), None))
         self.devices_changed.emit()
 
     def chosen(self) -> list[Device]:
@@ -86,90 +114,164 @@ class Workspace(QObject):
     def everywhere(self, act: Callable[[Link], object]) -> None:
         """Something of every device that takes part; what was refused is told."""
         devices = self.chosen()
-        left = {d.name for d in devices}
+        left = {d.listed.address for d in devices}
         refused: list[str] = []
 
-        def ended(name: str, error: CopioneError | None = None) -> None:
-            left.discard(name)
+        def ended(device: Device, error: CopioneError | None = None) -> None:
+            left.discard(device.listed.address)
             if error is not None:
-                refused.append(f"{name}: {error.sentence}")
+                refused.append(f"{device.name}: {error.sentence}")
             if not left:
                 self.told.emit("; ".join(refused) or f"Done on {len(devices)} devices.")
 
-        for device in devices:
+        def ask(device: Device) -> None:
             if device.worker is not None:
-                name = device.name
-                self.courier.follow(device.worker.submit(act), lambda _r, name=name: ended(name), lambda e, name=name: ended(name, e))
+                self.courier.deliver(device.worker.submit(act), lambda _result: ended(device), lambda error: ended(device, error))
+
+        for device in devices:
+            ask(device)
 
     def take_part(self, device: Device, part: bool) -> None:
+        """Does a device take part in replays?"""
         address = device.listed.address
         self.left_out = self.left_out - {address} if part else self.left_out | {address}
         self.chosen_changed.emit()
 
+    # project
+
     def open_project(self, folder: Path) -> None:
-        """Raises CopioneError."""
-        self.project = Project.create(folder, folder.name)
-        self.loaded = None
-        self.script_changed.emit()
-        self._open_newest()
-        self.devices_changed.emit()
+        """Another project; one is made where there is none."""
+
+        def opened() -> Project:
+            from ..project.project import Project
+
+            return Project.create(folder, folder.name)
+
+        def done(project: Project) -> None:
+            self.project, self.loaded = project, None
+            self.script_changed.emit()
+            self.runs.forget()
+            self._open_newest()
+            self.devices_changed.emit()
+
+        self.courier.with_files(opened, done, self.failed)
 
     def _open_newest(self) -> None:
-        scripts = self.project.scripts()
-        if scripts:
-            self.open_script(max(scripts, key=lambda p: p.stat().st_mtime))
-        self.runs.show_newest(self.project)
+        project = self.project
+
+        def newest() -> Path | None:
+            return max(project.scripts(), key=lambda p: p.stat().st_mtime, default=None)
+
+        self.courier.with_files(newest, lambda path: self.open_script(path) if path is not None else None, self.failed)
+        self.runs.show_newest(project)
+        self._look_for_unfinished()
+
+    def _look_for_unfinished(self) -> None:
+        """Is there a recording that was cut short?"""
+        folder, recording = self.project.recordings_folder, self.recorder.folder
+
+        def look() -> Unfinished | None:
+            from ..project.journal import unfinished
+
+            return next((each for each in unfinished(folder) if each.folder != recording), None)
+
+        def done(found: Unfinished | None) -> None:
+            self.unfinished = found if not self.recorder.active else None
+            self.offer_changed.emit()
+
+        self.courier.with_files(look, done, self.failed)
+
+    def throw_unfinished_away(self) -> None:
+        """Do not offer the recording that was cut short again."""
+        found, self.unfinished = self.unfinished, None
+
+        def throw() -> None:
+            from ..recording.session import throw_away
+
+            if found is not None:
+                throw_away(found)
+
+        self.courier.with_files(throw, lambda _done: self._look_for_unfinished(), self.failed)
+
+    def record(self) -> None:
+        """Record the app that is in front on the lead."""
+        self.recording_began.emit()
+        self.recorder.start(self.project)
+
+    def go_on_recording(self) -> None:
+        """Go on with the recording that was cut short."""
+        if self.unfinished is not None:
+            found, self.unfinished = self.unfinished, None
+            self.recording_began.emit()
+            self.recorder.start(self.project, found)
+            self.offer_changed.emit()
 
     # script
 
-    def open_script(self, path: Path) -> None:
-        try:
-            self.loaded = self.project.load(path)
-        except CopioneError as error:
-            self.told.emit(error.sentence)
-            return
-        for note in self.loaded.notes:
-            self.told.emit(note)
-        first = next((step.line for _, step in self.loaded.script.steps()), 1)
-        self.line = first
-        self.script_changed.emit()
-        self.line_changed.emit(first)
+    def open_script(self, path: Path, line: int = 0) -> None:
+        """A script of the project, at a line or its first step."""
+        project = self.project
+
+        def done(loaded: Loaded) -> None:
+            if project is not self.project:
+                return
+            self.loaded = loaded
+            for note in loaded.notes:
+                self.told.emit(note)
+            self.line = line or next((step.line for _, step in loaded.script.steps()), 1)
+            self.script_changed.emit()
+            self.line_changed.emit(self.line)
+
+        self.courier.with_files(lambda: project.load(path), done, self.failed)
 
     def _saved(self, path: Path, line: int) -> None:
-        self.open_script(path)
-        if line:
-            self.go_to(line)
+        self.open_script(path, line)
 
     def record_from_here(self) -> None:
         """Replay the script up to the current line on the lead, and record what goes in behind it."""
         step = self.step_at(self.line)
+        if self.lead.device is None or self.recorder.active:
+            self.told.emit("A phone is needed that is not being recorded yet.")
+            return
+        loaded = self._with_values()
         if self.loaded is None or step is None:
             self.told.emit("Put the caret on the step after which to record.")
-        elif not self._has_values(self.loaded):
+        elif loaded is None:
             return
         elif self.loaded.document.problems:
             self.told.emit("The script has problems: put them right first, it is replayed up to here.")
         else:
-            self.lead.start(self.project, None, self.loaded, step[1].line)
+            self.recording_began.emit()
+            self.recorder.start(self.project, None, loaded, step[1].line)
 
     def edit(self, text: str) -> None:
-        """The editor's text as the script; kept on disk at once."""
+        """The editor's text as the script; written to the disk aside, at once."""
         if self.loaded is None or text == self.loaded.document.text:
             return
-        self._put(parse(text))
+        self._put(parse(text, self.loaded.document))
 
-    def _put(self, document: Document, portraits: dict[str, tuple[Portrait, ...]] | None = None) -> None:
+    def _put(self, document: Document, portraits: Mapping[str, tuple[Portrait, ...]] | None = None) -> None:
         assert self.loaded is not None
-        rows = self.loaded.rows
-        try:
-            write_whole(self.loaded.path, document.text.encode())
+        path = self.loaded.path
+
+        def write() -> None:
+            from ..project.files import write_whole
+            from ..project.portraits import save_portraits
+            from ..project.project import portraits_path
+
+            write_whole(path, document.text.encode())
             if portraits is not None:
-                save_portraits(portraits_path(self.loaded.path), portraits)
-        except FileTrouble as error:
-            self.told.emit(error.sentence)
-        kept = portraits if portraits is not None else self.loaded.portraits
-        self.loaded = Loaded(self.loaded.path, document, kept, rows, self.loaded.notes)
+                save_portraits(portraits_path(path), portraits)
+
+        self.courier.with_files(write, failed=self.failed)
+        self.loaded = self.loaded.edited(document, dict(portraits) if portraits is not None else None)
         self.script_changed.emit()
+
+    def problems(self) -> tuple[Problem, ...]:
+        """What is wrong with the script that is open; a value that is asked for later is not."""
+        from ..project.project import problems_of
+
+        return problems_of(self.loaded, asking=True) if self.loaded is not None else ()
 
     def go_to(self, line: int) -> None:
         """Make a line the current one in every view."""
@@ -187,12 +289,15 @@ class Workspace(QObject):
 
     def portrait_of(self, scene: str, step: Step) -> Portrait | None:
         """The portrait shown for a step: the one recorded in its scene, else any."""
-        several = self.loaded.portraits.get(step.key(), ()) if self.loaded else ()
+        several = [p for p in (self.loaded.portraits.get(step.key(), ()) if self.loaded else ()) if not p.grip]
         return next((p for p in several if p.scene == scene), several[0] if several else None)
 
     def frame_of(self, portrait: Portrait | None) -> Path | None:
+        """Where the picture is in which a portrait was recorded."""
         if self.loaded is None or portrait is None or not portrait.picture:
             return None
+        from ..project.project import frames_folder
+
         return frames_folder(self.loaded.path) / portrait.picture
 
     def point_at(self, step: Step, changed: Step, portrait: Portrait) -> None:
@@ -204,6 +309,7 @@ class Workspace(QObject):
         self._put(self.loaded.document.with_step(step.line, changed), portraits)
 
     def add_after(self, step: Step, added: Step, portrait: Portrait | None) -> None:
+        """A step behind another one."""
         if self.loaded is None:
             return
         portraits = dict(self.loaded.portraits)
@@ -215,22 +321,37 @@ class Workspace(QObject):
     # work
 
     def replay(self) -> None:
-        if self.loaded is None or self.runs.running or not self._has_values(self.loaded):
-            return
-        try:
-            self.runs.start(self.project, self.loaded, self.chosen())
-        except CopioneError as error:
-            self.told.emit(error.sentence)
+        """The script that is open on the chosen devices; values that nothing gives are asked for."""
+        loaded = None if self.runs.running else self._with_values()
+        if loaded is not None and self.chosen():
+            self.runs.start(self.project, loaded, self.chosen())
+            self.replay_began.emit()
 
-    def _has_values(self, loaded: Loaded) -> bool:
-        """Asks for what neither the data nor the environment gives; False where nothing was given."""
-        loaded.secrets.update({name: value for name, value in self._secrets.items() if name in loaded.wanting})
-        for name in loaded.wanting:
+    def _with_values(self) -> Loaded | None:
+        """The script with what neither the data nor the environment gives asked for; None where nothing was given."""
+        if self.loaded is None:
+            return None
+        for name in self.loaded.with_secrets(self._secrets).wanting:
             value = self.ask_secret(name)
             if value is None:
-                return False
-            loaded.secrets[name] = self._secrets[name] = value
-        return True
+                return None
+            self._secrets[name] = value
+        return self.loaded.with_secrets(self._secrets)
 
-    def recovered(self) -> list[Unfinished]:
-        return unfinished(self.project.recordings_folder)
+    def write_report(self) -> None:
+        """The run that is shown as an HTML page in its folder."""
+        folder = self.runs.folder
+        if folder is None:
+            return
+
+        def write() -> Path:
+            from ..project.archive import read_run
+            from ..project.files import write_whole
+            from ..report.page import page
+
+            path = folder / "report.html"
+            write_whole(path, page(read_run(folder)).encode())
+            return path
+
+        self.told.emit("The report is being written.")
+        self.courier.think(write, lambda path: self.told.emit(f"The report is in {path}"), self.failed)

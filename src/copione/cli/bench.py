@@ -1,18 +1,18 @@
-"""Where the commands look for devices."""
+"""Where the commands look for devices. What reaches devices is imported when it is needed: the window is up sooner."""
 
 from __future__ import annotations
 
 import os
 from collections.abc import Iterator
 from contextlib import contextmanager
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 import click
 
-from ..links.adb.server import DEFAULT_PORT, AdbServer
-from ..links.bench import Bench, Device
-from ..links.endpoints import remembered
 from ..model.errors import LinkError
+
+if TYPE_CHECKING:
+    from ..links.bench import Bench, Device
 
 
 def server_options(command: Any) -> Any:
@@ -29,6 +29,8 @@ def server_options(command: Any) -> Any:
 
 
 def _server_address(adb: str | None) -> tuple[str, int]:
+    from ..links.adb.server import DEFAULT_PORT
+
     words = adb or f"127.0.0.1:{os.environ.get('ANDROID_ADB_SERVER_PORT', DEFAULT_PORT)}"
     host, _, port = words.rpartition(":")
     if not port.isdigit():
@@ -39,6 +41,10 @@ def _server_address(adb: str | None) -> tuple[str, int]:
 @contextmanager
 def open_bench(lab: bool, adb: str | None, endpoints: tuple[str, ...] = (), faults: str | None = None) -> Iterator[Bench]:
     """The bench to use: the stand-in phones', started for as long as needed, or that of a real server and the endpoints given."""
+    from ..links.adb.server import AdbServer
+    from ..links.bench import Bench
+    from ..links.endpoints import remembered
+
     if lab:
         from copione_lab.spawn import LabProcess
 

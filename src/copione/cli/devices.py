@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 import json
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 import click
 
-from ..links.bench import Device
 from .bench import open_bench, server_options
+
+if TYPE_CHECKING:
+    from ..links.bench import Device
 
 
 @click.command()

@@ -5,15 +5,17 @@ from __future__ import annotations
 import json
 from collections.abc import Sequence
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 import click
 
 from ..model.errors import CopioneError, FileTrouble, TreeUnreadable
-from ..model.gesture import Gesture
-from ..model.portrait import Portrait, Sighting, Unseen
-from ..model.screen import Element, Screen
 from ..model.target import Target
+
+if TYPE_CHECKING:
+    from ..model.gesture import Gesture
+    from ..model.portrait import Portrait
+    from ..model.screen import Element, Screen
 
 
 class _Size(click.ParamType[tuple[int, int]]):
@@ -156,6 +158,7 @@ def element_at(screen: Screen, x: float, y: float) -> Element | None:
 @_json
 def portray(tree: Path, size: tuple[int, int], density: int, at: tuple[float, float], name: str, portraits: Path, as_json: bool) -> None:
     """Keep the portrait of the element at a pixel of a saved tree dump."""
+    from ..model.portrait import Portrait
     from ..project.portraits import load_portraits, save_portraits
     from ..recognition.ease import advice, ease
     from ..recognition.evidence import pieces
@@ -212,6 +215,7 @@ def sight(portraits: Path, tree: Path, size: tuple[int, int], density: int, name
 
 def sighting_facts(name: str, portraits: Sequence[Portrait], screen: Screen, density: float) -> dict[str, Any]:
     """A lookup as plain values; bounds in pixels."""
+    from ..model.portrait import Sighting, Unseen
     from ..recognition.sighting import sight as look_up
 
     found = look_up(screen, Target("", ""), (), portraits)

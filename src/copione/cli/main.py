@@ -5,13 +5,13 @@ from __future__ import annotations
 import shutil
 import sys
 import tempfile
+from contextlib import ExitStack
 from pathlib import Path
 from typing import Any
 
 import click
 
 from .. import __version__
-from ..links.bench import Bench
 from ..model.errors import CopioneError, FileTrouble, ScriptBroken
 from . import devices, explain, lab, scripts
 from .bench import open_bench
@@ -40,16 +40,17 @@ class _Group(click.Group):
 def main(context: click.Context) -> None:
     """Record touch gestures and checks on one phone, replay them on others, see where they part ways."""
     if context.invoked_subcommand is None:
-        with open_bench(False, None) as bench:
-            context.exit(_window(bench, None))
+        context.exit(_window(False, None))
 
 
-def _window(bench: Bench, project: Path | None) -> int:
+def _window(lab: bool, project: Path | None) -> int:
+    """The window, on the stand-in phones or on those of this computer's adb server."""
     try:
         from ..app.main import run
     except ImportError as error:
         raise CopioneError(f"The window needs PySide6 ({error}). Install it with `pip install 'copione[app]'`.") from error
-    return int(run(bench, project))
+    with ExitStack() as stack:
+        return run(lambda: stack.enter_context(open_bench(lab, None)), project)
 
 
 @main.command()
@@ -58,11 +59,11 @@ def _window(bench: Bench, project: Path | None) -> int:
 )
 def demo(project: Path | None) -> None:
     """The window with the stand-in phones and the demo project."""
-    with tempfile.TemporaryDirectory(prefix="copione-demo-") as scratch, open_bench(True, None) as bench:
+    with tempfile.TemporaryDirectory(prefix="copione-demo-") as scratch:
         folder = project or Path(scratch) / "hive-diary"
         if not folder.exists():
             shutil.copytree(demo_project(), folder, ignore=shutil.ignore_patterns("*.py", "__pycache__"))
-        sys.exit(_window(bench, folder))
+        sys.exit(_window(True, folder))
 
 
 def demo_project() -> Path:

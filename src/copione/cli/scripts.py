@@ -4,18 +4,19 @@ from __future__ import annotations
 
 import sys
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 import click
 
-from ..links.bench import Device
 from ..model.clock import SystemClock
 from ..model.errors import ScriptBroken
 from ..model.outcome import Outcome
-from ..project.project import Loaded, Project, problems_of
-from ..replay.run import Run
 from .bench import choose, open_bench, server_options
-from .console import Console, print_table
 from .exits import DIFFER, FAILED
+
+if TYPE_CHECKING:
+    from ..links.bench import Device
+    from ..project.project import Loaded, Project
 
 
 @click.command()
@@ -42,6 +43,8 @@ def replay(
     faults: str | None,
 ) -> None:
     """Replay SCRIPT on devices, all at once."""
+    from ..project.project import Project
+
     project = Project.around(script)
     loaded = _sound(project, script)
     for note in loaded.notes:
@@ -61,6 +64,8 @@ def _with_secrets(loaded: Loaded) -> Loaded:
 
 def _sound(project: Project, script: Path) -> Loaded:
     """The script, ready to run. Raises FileTrouble, ScriptBroken."""
+    from ..project.project import problems_of
+
     loaded = _with_secrets(project.load(script))
     problems = problems_of(loaded)
     if problems:
@@ -73,8 +78,10 @@ def _replay(project: Project, loaded: Loaded, chosen: list[Device], junit_path: 
     from ..comparison.findings import findings
     from ..project.archive import read_run
     from ..project.files import write_whole
+    from ..replay.run import Run
     from ..report.junit import junit
     from ..report.lanes_of import lanes_of
+    from .console import Console, print_table
 
     console = Console(loaded, as_json)
     run = Run(project, loaded, chosen, console, SystemClock(), out)
@@ -100,6 +107,8 @@ def _replay(project: Project, loaded: Loaded, chosen: list[Device], junit_path: 
 @click.argument("script", type=click.Path(path_type=Path, dir_okay=False))
 def lint(script: Path) -> None:
     """Problems of SCRIPT, without running it."""
+    from ..project.project import Project
+
     loaded = _sound(Project.around(script), script)
     for note in loaded.notes:
         click.echo(f"copione: {note}", err=True)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 from ..model.errors import ScriptBroken
@@ -21,6 +21,14 @@ class Line:
     text: str
     item: Item = None
     problem: Problem | None = None
+
+    def at(self, number: int) -> Line:
+        """The same line at another place."""
+        if isinstance(self.item, Step) and self.item.line != number:
+            return replace(self, item=replace(self.item, line=number))
+        if self.problem is not None and self.problem.line != number:
+            return replace(self, problem=replace(self.problem, line=number))
+        return self
 
 
 @dataclass(frozen=True)
@@ -89,9 +97,11 @@ class Document:
         return self._spliced(number - 1, number, [text])
 
     def with_step_after(self, number: int, step: Step) -> Document:
+        """The step behind that line."""
         return self._spliced(number, number, [step_line(step)])
 
     def with_lines_after(self, number: int, texts: Iterable[str]) -> Document:
+        """Lines of text behind that line."""
         return self._spliced(number, number, texts)
 
     def with_header(self, header: Header) -> Document:
@@ -100,24 +110,30 @@ class Document:
         return self._spliced(max(heads, default=0), max(heads, default=0), [header_line(header)])
 
     def without_line(self, number: int) -> Document:
+        """That line left out."""
         return self._spliced(number - 1, number, [])
 
     def _spliced(self, begin: int, end: int, texts: Iterable[str]) -> Document:
         kept = [line.text for line in self.lines]
         kept[begin:end] = texts
-        return parse("\n".join(kept) + ("\n" if self.last_newline else ""))
+        return parse("\n".join(kept) + ("\n" if self.last_newline else ""), self)
 
 
-def parse(text: str) -> Document:
-    """Every line parsed; never raises: problems are in the document."""
+def parse(text: str, known: Document | None = None) -> Document:
+    """Every line parsed; never raises: problems are in the document. What stood in `known` to the letter is not read again."""
     last_newline = text.endswith("\n")
     raw = text.split("\n")
     if last_newline:
         raw.pop()
+    read = {line.text: line for line in known.lines} if known is not None else {}
     lines = []
     for number, line in enumerate(raw, 1):
-        item, problem = parse_line(line, number)
-        lines.append(Line(line, item, problem))
+        before = read.get(line)
+        if before is None:
+            item, problem = parse_line(line, number)
+            lines.append(Line(line, item, problem))
+        else:
+            lines.append(before.at(number))
     return Document(tuple(lines), last_newline)
 
 

@@ -3,14 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass, field, replace
-from typing import TypeVar
+from dataclasses import dataclass, field, fields, replace
 
 from .action import Action, Check, Keep
 from .target import Target
 from .words import Change, Meaningless, filler
-
-A = TypeVar("A", bound=Action)
 
 
 @dataclass(frozen=True)
@@ -50,6 +47,11 @@ class Step:
     def key(self) -> str:
         """The words under which its target's portraits are kept; empty without a target."""
         return self.target.words() if self.target else ""
+
+    def on(self, target: Target) -> Step:
+        """The same done to another target; a step without one stays as it is."""
+        name = next((each.name for each in fields(self.action) if isinstance(getattr(self.action, each.name), Target)), None)
+        return self if name is None else replace(self, action=replace(self.action, **{name: target}))
 
     def map_text(self, change: Change) -> Step:
         """The same step with every text changed; see `Worded.map_text`."""

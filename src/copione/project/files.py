@@ -35,6 +35,14 @@ def read_text(path: Path) -> str:
         raise FileTrouble(f"{path} is not UTF-8 text (byte {error.start}).", path=path) from error
 
 
+def read_bytes(path: Path) -> bytes:
+    """A file as it is. Raises FileTrouble."""
+    try:
+        return path.read_bytes()
+    except OSError as error:
+        raise trouble(error, path) from error
+
+
 def write_whole(path: Path, data: bytes) -> None:
     """Replace a file in one step: a reader, or a crash, sees the old one or the new one. Raises FileTrouble."""
     aside = path.with_name(f".{path.name}.{os.getpid()}.new")

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Collection, Iterable, Mapping
-from dataclasses import dataclass, field, fields, replace
+from dataclasses import dataclass, field, replace
 
 from ..language.printer import step_words
-from ..model.action import Action, Append, Choose, DoubleTap, SetTo, Tap, Type, Wait
+from ..model.action import Append, Choose, DoubleTap, SetTo, Tap, Type, Wait
 from ..model.doubt import Doubt
 from ..model.geometry import Box
 from ..model.portrait import Portrait
@@ -187,7 +187,7 @@ class Recording:
             target = target_of(element)
             roles = PROPOSALS[type(s.step.action)].roles
             fits = s.step.target is not None and (not roles or element.role in roles)
-            step = replace(s.step, action=_pointed(s.step, target)) if fits else Step(Tap(target))
+            step = s.step.on(target) if fits else Step(Tap(target))
             picture = s.portraits[0][1].picture if s.portraits else ""
             kept = tuple((key, replace(p, scene=s.scene, picture=picture)) for key, p in portrayed(target, element))
             others = step.action.targets()[1:]
@@ -329,12 +329,6 @@ class Recording:
 
 def _same_portrait(one: Portrait, other: Portrait) -> bool:
     return (one.scene, one.grip) == (other.scene, other.grip) and one.screen.signature == other.screen.signature
-
-
-def _pointed(step: Step, target: Target) -> Action:
-    """A step's action on another target."""
-    name = next(each.name for each in fields(step.action) if isinstance(getattr(step.action, each.name), Target))
-    return replace(step.action, **{name: target})
 
 
 def _following(portraits: tuple[tuple[Target, Portrait], ...], old: Step, new: Step) -> tuple[tuple[Target, Portrait], ...]:

@@ -2,15 +2,22 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QByteArray, QPointF, QRectF, QSize, Qt, QTimer, Signal
-from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QPointF, QRectF, Qt, QTimer, Signal
+from PySide6.QtGui import QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap
 from PySide6.QtWidgets import QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
-from ...links.bench import Device
 from ...model.errors import CopioneError
 from ...model.outcome import Outcome
 from .. import theme
+from ..lead import thumbnail
 from ..workspace import Workspace
+
+if TYPE_CHECKING:
+    from ...links.bench import Device
+    from ...links.link import Link
+    from ...links.worker import DeviceWorker
 
 ROOMY, CLOSE = (0.36, 58.0), (0.215, 40.0)  # pixels a millimetre of glass, and the least height of a tile: few devices, many devices
 MANY = 7
@@ -36,9 +43,10 @@ class DeviceTile(QWidget):
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setAccessibleName(f"Device {device.name}")
         self.setToolTip("Click: work on this device. Space: replay on it or leave it out.")
-        self.setFixedHeight(int(max(self.least, self._glass().height() + 12)) if device.ready else 104)
+        self.setFixedHeight(int(max(self.least, self.glass().height() + 12)) if device.ready else 104)
 
-    def _glass(self) -> QRectF:
+    def glass(self) -> QRectF:
+        """Where the device is drawn."""
         p = self.device.profile
         if p is None:
             return QRectF(10, 10, 24, 46)
@@ -50,7 +58,7 @@ class DeviceTile(QWidget):
     def paintEvent(self, _event: QPaintEvent) -> None:
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        glass = self._glass()
+        glass = self.glass()
         ready = self.device.ready
         pen = QPen(theme.TOUCH if self.lead else theme.INK if ready else theme.MUTED, 2 if self.lead else 1.3)
         if not ready:
@@ -179,7 +187,7 @@ class BenchView(QWidget):
         self._column.addStretch(1)
         workspace.devices_changed.connect(self._rebuild)
         workspace.lead.device_changed.connect(self._mark)
-        workspace.lead.recording_changed.connect(self._mark)
+        workspace.recorder.state_changed.connect(self._mark)
         workspace.lead.shown.connect(self._lead_thumb)
         workspace.runs.changed.connect(self._mark)
         workspace.runs.state_changed.connect(self._mark)
@@ -205,7 +213,7 @@ class BenchView(QWidget):
             tile.part = device.listed.address not in self.workspace.left_out
             if device.listed.address in before:
                 tile.thumb = before[device.listed.address].thumb
-            tile.picked.connect(self.workspace.lead.follow)
+            tile.picked.connect(self.workspace.lead.set_device)
             tile.toggled.connect(self.workspace.take_part)
             self.tiles[device.listed.address] = tile
             self._column.insertWidget(self._column.count() - 1, tile)
@@ -214,18 +222,22 @@ class BenchView(QWidget):
 
     def _mark(self) -> None:
         lead = self.workspace.lead
-        running = {lane.device.name: lane for lane in self.workspace.runs.lanes.lanes} if self.workspace.runs.running else {}
+        lanes = self.workspace.runs.lanes.lanes if self.workspace.runs.running else ()
+        done = {lane.device.name: len(lane.own) for lane in lanes}
         total = len(self.workspace.runs.lanes.columns)
         for tile in self.tiles.values():
-            tile.lead = lead.device is not None and tile.device.listed.address == lead.device.listed.address
-            lane = running.get(tile.device.name)
-            tile.doing = "recording" if tile.lead and lead.recording else f"step {len(lane.results)} of {total}" if lane else ""
-            tile.update()
+            is_lead = lead.device is not None and tile.device.listed.address == lead.device.listed.address
+            steps = done.get(tile.device.name)
+            recording = is_lead and self.workspace.recorder.active
+            doing = "recording" if recording else f"step {steps} of {total}" if steps is not None else ""
+            if (doing, is_lead) != (tile.doing, tile.lead):
+                tile.doing, tile.lead = doing, is_lead
+                tile.update()
 
     def _lead_thumb(self) -> None:
         device = self.workspace.lead.device
         if device is not None:
-            self._set_thumb(device.listed.address, self.workspace.lead.png)
+            self._set_thumb(device.listed.address, self.workspace.lead.live.thumb)
 
     def _thumbs(self) -> None:
         lead = self.workspace.lead.device
@@ -239,15 +251,17 @@ class BenchView(QWidget):
             ):
                 continue
             self._asked.add(address)
-            self.workspace.courier.follow(
-                worker.submit(lambda link: link.picture()),
-                lambda png, a=address: self._arrived(a, png),
-                lambda error, a=address: self._failed(a, error),
-            )
+            self._ask_thumb(address, worker)
 
-    def _arrived(self, address: str, png: bytes) -> None:
-        self._asked.discard(address)
-        self._set_thumb(address, png)
+    def _ask_thumb(self, address: str, worker: DeviceWorker) -> None:
+        def job(link: Link) -> QImage:
+            return thumbnail(QImage.fromData(link.picture()))
+
+        def arrived(image: QImage) -> None:
+            self._asked.discard(address)
+            self._set_thumb(address, image)
+
+        self.workspace.courier.deliver(worker.submit(job), arrived, lambda error: self._failed(address, error))
 
     def _failed(self, address: str, error: CopioneError) -> None:
         self._asked.discard(address)
@@ -255,12 +269,8 @@ class BenchView(QWidget):
         if tile is not None:
             tile.setToolTip(error.sentence)
 
-    def _set_thumb(self, address: str, png: bytes) -> None:
+    def _set_thumb(self, address: str, image: QImage) -> None:
         tile = self.tiles.get(address)
-        if tile is None or not png:
-            return
-        full = QPixmap()
-        full.loadFromData(QByteArray(png))
-        size = tile._glass().size().toSize() * 2
-        tile.thumb = full.scaled(QSize(size), Qt.AspectRatioMode.KeepAspectRatio, Qt.TransformationMode.SmoothTransformation)
-        tile.update()
+        if tile is not None and not image.isNull():
+            tile.thumb = QPixmap.fromImage(image)
+            tile.update()

@@ -2,18 +2,28 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QSplitter, QVBoxLayout, QWidget
 
+from ...comparison.findings import Finding
+from ...model.address import Address
 from ...model.outcome import Outcome
+from ...model.take import TakeName
+from ..actions import Entry, Scope
 from ..loupe.view import Loupe
+from ..page import Button, Page, about_run, replay_button, report_button
+from ..parts import checkable, named
 from ..pictures import Pictures
 from ..workspace import Workspace
 from .view import LanesView
 
 
-class LanesPage(QWidget):
+class LanesPage(Page):
     """Follows the run that is shown."""
+
+    title = "Lanes"
 
     def __init__(self, workspace: Workspace, pictures: Pictures, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -22,13 +32,13 @@ class LanesPage(QWidget):
         self.view = LanesView(self.runs, pictures)
         self.loupe = Loupe(self.runs, pictures)
         self.loupe.hide()
-        self.counts = QLabel(objectName="muted")
-        self.only = QPushButton("Only steps that differ", checkable=True)
+        self.counts = named(QLabel(), "muted")
+        self.only = checkable(QPushButton("Only steps that differ"))
         self.only.toggled.connect(self.view.set_only_different)
         self.smaller = QPushButton("Smaller")
-        self.smaller.clicked.connect(lambda: self.view.set_zoom(self.view.zoom - 1))
+        self.smaller.clicked.connect(lambda: self.zoom(False))
         self.larger = QPushButton("Larger")
-        self.larger.clicked.connect(lambda: self.view.set_zoom(self.view.zoom + 1))
+        self.larger.clicked.connect(lambda: self.zoom(True))
         bar = QHBoxLayout()
         bar.setContentsMargins(14, 8, 12, 8)
         bar.setSpacing(8)
@@ -36,54 +46,81 @@ class LanesPage(QWidget):
         bar.addStretch(1)
         for button in (self.only, self.smaller, self.larger):
             bar.addWidget(button)
-        self.splitter = QSplitter(Qt.Orientation.Vertical)
-        self.splitter.addWidget(self.view)
-        self.splitter.addWidget(self.loupe)
-        self.splitter.setStretchFactor(1, 1)
-        self.splitter.setChildrenCollapsible(False)
-        self.empty = QLabel("No run yet. Press Replay: every step on every device shows up here as it happens.", objectName="muted")
+        self._splitter = QSplitter(Qt.Orientation.Vertical)
+        self._splitter.addWidget(self.view)
+        self._splitter.addWidget(self.loupe)
+        self._splitter.setStretchFactor(1, 1)
+        self._splitter.setChildrenCollapsible(False)
+        self.empty = named(QLabel("No run yet. Press Replay: every step on every device shows up here as it happens."), "muted")
         self.empty.setAlignment(Qt.AlignmentFlag.AlignCenter)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(0)
         layout.addLayout(bar)
-        layout.addWidget(self.splitter, 1)
+        layout.addWidget(self._splitter, 1)
         layout.addWidget(self.empty, 1)
         self.view.chosen.connect(self._chosen)
         self.runs.changed.connect(self._refresh)
-        self.runs.state_changed.connect(self._ended)
+        self.runs.state_changed.connect(self._state)
         self._refresh()
+
+    # as a page
+
+    def primary(self) -> Button:
+        """Replay, or stop the run."""
+        return replay_button(self.workspace)
+
+    def secondary(self) -> Button:
+        """The report of the run."""
+        return report_button(self.workspace)
+
+    def about(self) -> str:
+        """The run."""
+        return about_run(self.workspace)
+
+    def entries(self) -> Sequence[Entry]:
+        """Filters."""
+        return [Entry("View", "Only steps that differ, or all again", "", self.only.toggle, lambda: self.only.isEnabled(), Scope.PAGE)]
+
+    def zoom(self, larger: bool) -> None:
+        """From marks to crops to whole screens."""
+        self.view.set_zoom(self.view.zoom + (1 if larger else -1))
+
+    def take_focus(self) -> None:
+        """Arrow keys walk the cells."""
+        self.view.setFocus()
+
+    # what it shows
+
+    def open_finding(self, finding: Finding) -> None:
+        """Look at the first take that it is about."""
+        self.view.choose(finding.takes[0], finding.address)
 
     def _refresh(self) -> None:
         lanes = self.runs.lanes
         there = bool(lanes.columns)
-        self.splitter.setVisible(there)
+        self._splitter.setVisible(there)
         self.empty.setVisible(not there)
         for button in (self.only, self.smaller, self.larger):
             button.setEnabled(there)
-        counts = lanes.counts()
-        words = [f"{counts[o]} {o.value}" for o in Outcome if counts[o]]
+        words = [f"{lanes.counts[o]} {o.value}" for o in Outcome if lanes.counts.get(o)]
         if self.runs.running:
             done, total = self.runs.progress
             words.insert(0, f"step {done} of {total}")
         self.counts.setText(" · ".join(words))
 
-    def _chosen(self, _lane: int, column: int) -> None:
+    def _chosen(self, _take: TakeName, address: Address) -> None:
         if self.loupe.isHidden():
             self.loupe.show()
             high = min(self.view.wanted_height(), int(self.height() * 0.6))
-            self.splitter.setSizes([high, max(120, self.height() - high)])
-        self.loupe.show_column(column)
-        lanes = self.runs.lanes
+            self._splitter.setSizes([high, max(120, self.height() - high)])
+        self.loupe.show_column(address)
         loaded = self.workspace.loaded
-        result = next((lane.results[column] for lane in lanes.lanes if column < len(lane.results)), None)
-        if loaded is not None and result is not None and loaded.script.name == self.runs.title:
-            self.workspace.go_to(result.line)
+        if loaded is not None and loaded.script.name == self.runs.title:
+            self.workspace.go_to(address.line)
 
-    def _ended(self) -> None:
+    def _state(self) -> None:
         """After a run the worst column is chosen, so that the next look is where it matters."""
         self._refresh()
-        if not self.runs.running and self.runs.findings:
-            finding = self.runs.findings[0]
-            lanes = list(self.runs.lanes.lanes)
-            self.view.choose(lanes.index(finding.lanes[0]) if finding.lanes[0] in lanes else 0, finding.number - 1)
+        if not self.runs.running and self.runs.news.findings:
+            self.open_finding(self.runs.news.findings[0])

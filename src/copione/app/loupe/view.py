@@ -2,15 +2,20 @@
 
 from __future__ import annotations
 
+import html
+
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QColor, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
 from ...comparison.findings import Finding
 from ...comparison.lanes import Lane
+from ...model.action import Check
+from ...model.address import Address
 from ...model.outcome import Outcome, Result
-from ...project.archive import TakeRecord
+from ...project.archive import picture_path
 from .. import theme
+from ..parts import named
 from ..pictures import Pictures
 from ..runs import Runs
 from ..stage import marks
@@ -63,10 +68,10 @@ class _Screens(QWidget):
         painter.setPen(QPen(theme.INK, 1.2))
         painter.setBrush(theme.PAPER)
         painter.drawRoundedRect(glass.adjusted(-2, -2, 2, 2), 5, 5)
-        take, name = lane.place, result.before or result.after
-        if isinstance(take, TakeRecord) and name:
+        name = result.before or result.after
+        if lane.folder is not None and name:
             ratio = self.devicePixelRatioF()
-            pixmap = self.pictures.get(take.picture(name), (glass.size() * ratio).toSize())
+            pixmap = self.pictures.get(picture_path(lane.folder, name), (glass.size() * ratio).toSize())
             if pixmap is not None and not pixmap.isNull():
                 painter.drawPixmap(glass, pixmap, QRectF(pixmap.rect()))
         if result.box is not None:
@@ -74,7 +79,7 @@ class _Screens(QWidget):
             box = QRectF(glass.left() + b.left * k, glass.top() + b.top * k, b.width * k, b.height * k).intersected(glass)
             ink = theme.OUTCOMES[result.outcome]
             if self._hover:
-                wash = theme.LINE
+                wash = QColor(theme.LINE)
                 wash.setAlpha(110)
                 painter.fillRect(box, wash)
             marks.outline(painter, box, ink, 2.4, dashed=result.outcome in (Outcome.ADAPTED, Outcome.STUCK))
@@ -132,7 +137,7 @@ def said(result: Result) -> str:
         return "not reached"
     if result.outcome is Outcome.HELD:
         words = f"found by {result.by}" if result.by else "held"
-        return f"{words} · reads {result.read}" if result.read and result.verb == "check" else words
+        return f"{words} · reads {result.read}" if result.read and isinstance(result.action, Check) else words
     return result.reason or result.outcome.value
 
 
@@ -142,10 +147,10 @@ class Loupe(QWidget):
     def __init__(self, runs: Runs, pictures: Pictures, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.runs = runs
-        self.column = -1
+        self.address: Address | None = None
         self.setObjectName("sheet")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self._caption = QLabel(objectName="caption")
+        self._caption = named(QLabel(), "caption")
         self._caption.setFont(theme.font(theme.CAPTION, 600, spaced=True))
         self._title = QLabel()
         self._title.setFont(theme.font(theme.TITLE, 600))
@@ -175,22 +180,28 @@ class Loupe(QWidget):
         layout.addWidget(holder)
         layout.addWidget(scroll, 1)
         layout.addWidget(self.times)
-        runs.changed.connect(self.refresh)
+        runs.changed.connect(self._refresh)
 
-    def show_column(self, column: int) -> None:
-        self.column = column
-        self.refresh()
+    def show_column(self, address: Address) -> None:
+        """One step on every device."""
+        self.address = address
+        self._show()
 
-    def refresh(self) -> None:
+    def _refresh(self) -> None:
+        changed = self.runs.news.changed
+        if changed is None or any(cell.address == self.address for cell in changed):
+            self._show()
+
+    def _show(self) -> None:
         lanes = self.runs.lanes
-        if not 0 <= self.column < len(lanes.columns):
+        column = lanes.column(self.address) if self.address is not None else None
+        if column is None:
             return
-        column = lanes.columns[self.column]
-        shown = [(lane, lane.results[self.column]) for lane in lanes.lanes if self.column < len(lane.results)]
+        shown = lanes.cells(column.address)
         shown = [*shown[:1], *sorted(shown[1:], key=lambda pair: _RANK[pair[1].outcome])]  # the lead, then what went wrong
         self._caption.setText(f"Loupe · step {column.number}")
         self._title.setText(sentence(column.words))
-        self._words.setText(self._explained(column.number, shown))
+        self._words.setText(self._explained(column.address, shown))
         self.screens.shown = shown
         self.times.shown = shown
         self.screens.resize_to_fit()
@@ -199,16 +210,15 @@ class Loupe(QWidget):
     @staticmethod
     def _said(f: Finding) -> str:
         ink = theme.OUTCOME_WORDS[f.outcome].name()
-        kind = "Slow" if f.outcome is Outcome.HELD else f.outcome.value.capitalize()
-        names = ", ".join(dict.fromkeys(lane.device.name for lane in f.lanes))
-        head = f"<span style='color:{ink};font-weight:700'>{kind} on {names}.</span> {f.detail}"
-        return f"{head} <span style='color:{theme.MUTED.name()}'>{f.apart}</span>" if f.apart else head
+        names = html.escape(", ".join(dict.fromkeys(take.device for take in f.takes)))
+        head = f"<span style='color:{ink};font-weight:700'>{f.flag.capitalize()} on {names}.</span> {html.escape(f.detail)}"
+        return f"{head} <span style='color:{theme.MUTED.name()}'>{html.escape(f.apart)}</span>" if f.apart else head
 
-    def _explained(self, number: int, shown: list[tuple[Lane, Result]]) -> str:
-        found = [f for f in self.runs.findings if f.number == number]
+    def _explained(self, address: Address, shown: list[tuple[Lane, Result]]) -> str:
+        found = [f for f in self.runs.news.findings if f.address == address]
         if found:
             return "<br><br>".join(self._said(f) for f in found)
         adapted = [lane.device.name for lane, r in shown if r.outcome is Outcome.ADAPTED]
         if adapted:
-            return f"Done everywhere; by another way than recorded on {', '.join(adapted)}."
+            return f"Done everywhere; by another way than recorded on {html.escape(', '.join(adapted))}."
         return f"The same on all {len(shown)} devices."

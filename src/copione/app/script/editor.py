@@ -7,7 +7,8 @@ from PySide6.QtGui import QColor, QKeyEvent, QPainter, QPaintEvent, QResizeEvent
 from PySide6.QtWidgets import QCompleter, QPlainTextEdit, QTextEdit, QWidget
 
 from ...language.problems import Problem
-from ...language.words import ROLES, VERBS
+from ...language.specs import VERBS
+from ...language.words import ROLES
 from .. import theme
 from .highlighter import Highlighter
 
@@ -140,6 +141,7 @@ class ScriptEditor(QPlainTextEdit):
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         popup = self._completer.popup()
+        assert popup is not None
         if popup.isVisible() and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Escape, Qt.Key.Key_Tab):
             event.ignore()
             return

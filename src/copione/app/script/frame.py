@@ -5,7 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap
+from PySide6.QtGui import QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
 
 from ...model.geometry import Box
@@ -13,6 +13,7 @@ from ...model.portrait import Portrait
 from ...model.screen import Element
 from ...recording.checks import checkable
 from .. import theme
+from ..pictures import Pictures
 from ..stage import marks
 
 
@@ -21,20 +22,23 @@ class FrameView(QWidget):
 
     picked = Signal(object)
 
-    def __init__(self, parent: QWidget | None = None) -> None:
+    def __init__(self, pictures: Pictures, parent: QWidget | None = None) -> None:
         super().__init__(parent)
+        self.pictures = pictures
         self.portrait: Portrait | None = None
         self.pick: Element | None = None
         self._hover: Element | None = None
-        self._picture = QPixmap()
+        self._picture: Path | None = None
         self._check = False
         self._empty = "No frame was recorded for this step."
+        pictures.arrived.connect(self.update)
         self.setMouseTracking(True)
         self.setAccessibleName("Recorded frame of the step")
 
     def show_portrait(self, portrait: Portrait | None, picture: Path | None, check: bool) -> None:
+        """The frame of a portrait; `check` for one that is looked at, not touched."""
         self.portrait, self.pick, self._hover, self._check = portrait, None, None, check
-        self._picture = QPixmap(str(picture)) if picture is not None else QPixmap()
+        self._picture = picture
         self.update()
 
     def glass(self) -> QRectF:
@@ -46,7 +50,8 @@ class FrameView(QWidget):
         wide, tall = screen.width * scale, screen.height * scale
         return QRectF(room.center().x() - wide / 2, room.top(), wide, tall)
 
-    def _box(self, element: Element, area: Box | None = None) -> QRectF:
+    def box_of(self, element: Element, area: Box | None = None) -> QRectF:
+        """Where an element is drawn, or an area of it (dp)."""
         glass = self.glass()
         k = glass.width() / element.screen.width
         b = area or element.box
@@ -66,27 +71,25 @@ class FrameView(QWidget):
         painter.setPen(QPen(theme.INK, 2))
         painter.setBrush(theme.SHEET)
         painter.drawRoundedRect(glass.adjusted(-8, -8, 8, 8), 16, 16)
-        if not self._picture.isNull():
-            ratio = self.devicePixelRatioF()
-            scaled = self._picture.scaled(
-                (glass.size() * ratio).toSize(), Qt.AspectRatioMode.IgnoreAspectRatio, Qt.TransformationMode.SmoothTransformation
-            )
-            painter.drawPixmap(glass, scaled, QRectF(scaled.rect()))
-        else:
+        size = (glass.size() * self.devicePixelRatioF()).toSize()
+        picture = self.pictures.get(self._picture, size) if self._picture is not None else None
+        if picture is not None and not picture.isNull():
+            painter.drawPixmap(glass, picture, QRectF(picture.rect()))
+        elif self._picture is None or picture is not None:
             self._paint_tree(painter, portrait)
-        box = self._box(portrait.element, portrait.box)
+        box = self.box_of(portrait.element, portrait.box)
         marks.outline(painter, box, theme.CHECK if self._check else theme.TOUCH, 2.2)
         if not self._check:
             marks.gesture(painter, "tap", [box.center()], 9)
         for element in (self._hover, self.pick):
             if element is not None and element != portrait.element:
-                marks.outline(painter, self._box(element), theme.INK, 1.6, dashed=True)
+                marks.outline(painter, self.box_of(element), theme.INK, 1.6, dashed=True)
 
     def _paint_tree(self, painter: QPainter, portrait: Portrait) -> None:
         """Without a picture the tree itself is drawn: boxes and words."""
         painter.setFont(theme.font(theme.CAPTION))
         for element in portrait.screen:
-            box = self._box(element)
+            box = self.box_of(element)
             painter.setPen(theme.RULE)
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawRect(box)

@@ -7,7 +7,8 @@ import re
 from PySide6.QtGui import QFont, QSyntaxHighlighter, QTextCharFormat, QTextDocument
 
 from ...language.parser import split_comment
-from ...language.words import HEADERS, ROLES, VERBS
+from ...language.specs import VERBS
+from ...language.words import HEADERS, ROLES
 from .. import theme
 
 _STRING = re.compile(r'"(\\.|[^"\\])*"?')

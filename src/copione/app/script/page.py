@@ -4,21 +4,25 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from PySide6.QtCore import Qt, Signal
+from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QHBoxLayout, QHeaderView, QLabel, QMenu, QSplitter, QTableWidget, QTableWidgetItem, QVBoxLayout, QWidget
 
+from ...comparison.lanes import Lane
 from ...language.printer import step_words
+from ...model.address import Address
 from ...model.outcome import Result
 from ...model.portrait import Portrait
 from ...model.screen import Element
 from ...model.step import Step
-from ...project.archive import TakeRecord
-from ...project.project import problems_of
+from ...project.archive import picture_path
+from ...project.files import read_bytes
 from ...recognition.evidence import Piece
 from ...recognition.pictures import decode
 from ...recognition.seeing import picture_piece
 from ...recording.checks import likely_checks
-from ...recording.intent import target_of
+from ...recording.intent import Meaning, target_of
+from ..page import Button, Page, about_script, replay_button
+from ..parts import named
 from ..pictures import Pictures
 from ..workspace import Workspace
 from .editor import ScriptEditor
@@ -27,17 +31,18 @@ from .portrait import PortraitPanel
 from .strip import Still, Strip
 
 
-class ScriptPage(QWidget):
+class ScriptPage(Page):
     """Wires the four views to the workspace's current line."""
 
-    record_asked = Signal()
+    title = "Script"
 
     def __init__(self, workspace: Workspace, pictures: Pictures, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.workspace = workspace
+        self._shown: Address | None = None  # the step in the run that the portrait tells of
         self.strip = Strip(pictures)
         self.editor = ScriptEditor()
-        self.problem = QLabel(objectName="problem")
+        self.problem = named(QLabel(), "problem")
         self.problem.setWordWrap(True)
         self.problem.hide()
         self.table = QTableWidget()
@@ -47,12 +52,12 @@ class ScriptPage(QWidget):
         self.table.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Interactive)
         self.table.horizontalHeader().setStretchLastSection(True)
         self.table.horizontalHeader().setDefaultAlignment(Qt.AlignmentFlag.AlignLeft)
-        self.frame = FrameView()
+        self.frame = FrameView(pictures)
         self.portrait = PortraitPanel()
         self.empty = QLabel("No script yet. Record one on the Stage: open the app, press Record, use it.")
         self.empty.setAlignment(Qt.AlignmentFlag.AlignCenter)
         self.empty.setObjectName("muted")
-        left = QWidget(objectName="sheet")
+        left = named(QWidget(), "sheet")
         left.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         column = QVBoxLayout(left)
         column.setContentsMargins(0, 0, 0, 0)
@@ -60,46 +65,92 @@ class ScriptPage(QWidget):
         column.addWidget(self.editor, 1)
         column.addWidget(self.problem)
         column.addWidget(self.table)
-        desk = QWidget(objectName="desk")
+        desk = named(QWidget(), "desk")
         desk.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         inner = QVBoxLayout(desk)
         inner.setContentsMargins(0, 0, 0, 0)
         inner.addWidget(self.frame)
-        self.splitter = QSplitter(Qt.Orientation.Horizontal)
+        self._splitter = QSplitter(Qt.Orientation.Horizontal)
         for widget in (left, desk, self.portrait):
-            self.splitter.addWidget(widget)
-        self.splitter.setSizes([560, 350, 370])
-        self.splitter.setChildrenCollapsible(False)
+            self._splitter.addWidget(widget)
+        self._splitter.setSizes([560, 350, 370])
+        self._splitter.setChildrenCollapsible(False)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(0)
         rule = QHBoxLayout()
         rule.addWidget(self.strip)
         layout.addLayout(rule)
-        layout.addWidget(self.splitter, 1)
+        layout.addWidget(self._splitter, 1)
         layout.addWidget(self.empty, 1)
         self.editor.edited.connect(workspace.edit)
         self.editor.line_moved.connect(workspace.go_to)
         self.strip.picked.connect(workspace.go_to)
         workspace.script_changed.connect(self._script)
         workspace.line_changed.connect(self._line)
-        workspace.runs.changed.connect(self._line_now)
+        workspace.runs.changed.connect(self._run_changed)
         workspace.runs.state_changed.connect(self._stills)
         self.frame.picked.connect(lambda _pick: self._line_now())
         self.portrait.point_asked.connect(self._point)
         self.portrait.check_asked.connect(self._check)
-        self.portrait.record_asked.connect(self.record_asked)
+        self.portrait.record_asked.connect(self.record_from_here)
         self._script()
+
+    # as a page
+
+    def primary(self) -> Button:
+        """Replay what stands in the editor, or stop the run."""
+        button = replay_button(self.workspace)
+        return button if self.workspace.runs.running else replace(button, act=self.replay)
+
+    def about(self) -> str:
+        """The script."""
+        return about_script(self.workspace)
+
+    def undo(self) -> None:
+        """Of the text."""
+        self.editor.undo()
+        self.editor.send()
+
+    def redo(self) -> None:
+        """Of the text."""
+        self.editor.redo()
+        self.editor.send()
+
+    def take_focus(self) -> None:
+        """Keys are for the text."""
+        self.editor.setFocus()
+
+    def splitter(self) -> QSplitter:
+        """Between text, frame and portrait."""
+        return self._splitter
+
+    def replay(self) -> None:
+        """With what was typed just now."""
+        self.editor.send()
+        self.workspace.replay()
+
+    def record_from_here(self) -> None:
+        """With what was typed just now."""
+        self.editor.send()
+        self.workspace.record_from_here()
+
+    # what it shows
+
+    def _run_changed(self) -> None:
+        changed = self.workspace.runs.news.changed
+        if changed is None or any(cell.address == self._shown for cell in changed):
+            self._line_now()
 
     def _script(self) -> None:
         loaded = self.workspace.loaded
-        for widget in (self.strip, self.splitter):
+        for widget in (self.strip, self._splitter):
             widget.setVisible(loaded is not None)
         self.empty.setVisible(loaded is None)
         if loaded is None:
             return
         self.editor.show_text(loaded.document.text)
-        self.editor.show_problems(problems_of(loaded, asking=True))
+        self.editor.show_problems(self.workspace.problems())
         self.editor.offer(sorted(loaded.portraits), list(loaded.rows[0]))
         self._rows()
         self._stills()
@@ -107,7 +158,7 @@ class ScriptPage(QWidget):
 
     def _rows(self) -> None:
         loaded = self.workspace.loaded
-        rows = loaded.rows if loaded and loaded.script.data else []
+        rows = loaded.rows if loaded and loaded.script.data else ()
         columns = list(rows[0]) if rows else []
         self.table.setVisible(bool(rows))
         self.table.setColumnCount(len(columns))
@@ -120,16 +171,26 @@ class ScriptPage(QWidget):
 
     # what is shown of each step
 
-    def _results(self, step: Step) -> list[tuple[TakeRecord | None, str, Result]]:
-        """What became of a step in the run that is shown, device by device; only where the script still says the same there."""
-        numbers = {id(s): n for n, (_, s) in enumerate(self.workspace.loaded.script.steps())} if self.workspace.loaded else {}
-        number = numbers.get(id(step), -1)
-        found = []
-        for lane in self.workspace.runs.lanes.lanes:
-            if 0 <= number < len(lane.results) and lane.row == 1 and lane.results[number].verb == step.verb:
-                place = lane.place if isinstance(lane.place, TakeRecord) else None
-                found.append((place, lane.device.name, lane.results[number]))
-        return found
+    def _address(self, step: Step) -> Address | None:
+        """Where in the run that is shown the step was done: the nearest line that did the same to the same target."""
+        lanes = self.workspace.runs.lanes
+        same = [
+            column.address
+            for column in lanes.columns
+            if column.action is not None and type(column.action) is type(step.action) and self._target_at(column.address) == step.key()
+        ]
+        return min(same, key=lambda address: abs(address.line - step.line), default=None)
+
+    def _target_at(self, address: Address) -> str:
+        lanes = self.workspace.runs.lanes
+        first = next(iter(lanes.lanes), None)
+        result = first.result(address) if first is not None else None
+        return result.target if result is not None else next((r.target for _, r in lanes.cells(address)), "")
+
+    def _results(self, step: Step) -> list[tuple[Lane, Result]]:
+        """What became of a step in the run that is shown, device by device."""
+        address = self._address(step)
+        return [(lane, r) for lane, r in self.workspace.runs.lanes.cells(address) if lane.row == 1] if address is not None else []
 
     def _stills(self) -> None:
         loaded = self.workspace.loaded
@@ -145,10 +206,11 @@ class ScriptPage(QWidget):
                 stills.append(Still(step, step_words(step), picture, portrait.box, size))
                 continue
             still = Still(step, step_words(step), None, None, size)
-            for take, _, result in self._results(step)[:1]:
-                name = result.before or result.after
-                if take is not None and name:
-                    still = Still(step, step_words(step), take.picture(name), result.box, (take.device.width, take.device.height))
+            for lane, result in self._results(step)[:1]:
+                name, device = result.before or result.after, lane.device
+                if lane.folder is not None and name:
+                    picture = picture_path(lane.folder, name)
+                    still = Still(step, step_words(step), picture, result.box, (device.width, device.height))
             stills.append(still)
         for i in range(len(stills) - 2, -1, -1):  # a step without a target shows what the next one stands on
             if stills[i].picture is None:
@@ -177,20 +239,21 @@ class ScriptPage(QWidget):
             pick = self.frame.pick if portrait is self.frame.portrait else None
             self.frame.show_portrait(portrait, self.workspace.frame_of(portrait), step.is_check)
             self.frame.pick = pick
-        found = [(name, result) for _, name, result in self._results(step)]
+        self._shown = self._address(step)
+        found = [(lane.device.name, result) for lane, result in self._results(step)]
         self.portrait.show_step(step.key(), portrait, found, target_of(self.frame.pick).words() if self.frame.pick else "")
         self._look_at(portrait)
 
     def _look_at(self, portrait: Portrait | None) -> None:
         """Whether the target's picture tells it apart: found out beside the window's own work."""
         path = self.workspace.frame_of(portrait)
-        if portrait is None or path is None or not path.exists():
+        if portrait is None or path is None:
             return
 
         def job() -> Piece | None:
-            return picture_piece(portrait, decode(path.read_bytes(), portrait.screen.width))
+            return picture_piece(portrait, decode(read_bytes(path), portrait.screen.width))
 
-        self.workspace.courier.aside(job, lambda piece: self.portrait.add_piece(portrait, piece))
+        self.workspace.courier.think_newest("picture of the target", job, lambda piece: self.portrait.add_piece(portrait, piece))
 
     # changing
 
@@ -206,8 +269,7 @@ class ScriptPage(QWidget):
         if current is None or self.frame.pick is None:
             return
         scene, step, portrait, element = current
-        target = target_of(element)
-        changed = replace(step, target=target)
+        changed = step.on(target_of(element))
         self.frame.pick = None
         self.workspace.point_at(step, changed, Portrait(element.screen, element.row, scene, portrait.picture))
 
@@ -217,9 +279,11 @@ class ScriptPage(QWidget):
             return
         scene, step, portrait, element = current
         menu = QMenu(self)
-        for number, meaning in enumerate(likely_checks(element), 1):
+
+        def add(meaning: Meaning) -> None:
             kept = replace(meaning.portraits[0][1], scene=scene, picture=portrait.picture) if meaning.portraits else None
-            menu.addAction(
-                f"&{number}  {step_words(meaning.step)}", lambda m=meaning, kept=kept: self.workspace.add_after(step, m.step, kept)
-            )
+            self.workspace.add_after(step, meaning.step, kept)
+
+        for number, meaning in enumerate(likely_checks(element), 1):
+            menu.addAction(f"&{number}  {step_words(meaning.step)}").triggered.connect(lambda _checked=False, m=meaning: add(m))
         menu.exec(self.portrait.check.mapToGlobal(self.portrait.check.rect().bottomLeft()))

@@ -9,6 +9,7 @@ from ...model.outcome import Outcome, Result
 from ...model.portrait import Portrait
 from ...recognition.evidence import Piece, pieces
 from .. import theme
+from ..parts import named
 
 
 class PortraitPanel(QWidget):
@@ -25,17 +26,17 @@ class PortraitPanel(QWidget):
         self.setMinimumWidth(280)
         self._shown: Portrait | None = None
         self._caption = self._section("Portrait of the target")
-        self._title = QLabel(objectName="title")
+        self._title = named(QLabel(), "title")
         self._title.setWordWrap(True)
         self._evidence = QGridLayout()
         self._found_title = self._section("Where it was found")
         self._found = QGridLayout()
         self.point = QPushButton("Point at another")
         self.point.setToolTip("Click another element in the frame, then press this")
-        self.check = QPushButton("Check it", objectName="check")
+        self.check = named(QPushButton("Check it"), "check")
         self.point.clicked.connect(self.point_asked)
         self.check.clicked.connect(self.check_asked)
-        self._hint = QLabel(objectName="caption")
+        self._hint = named(QLabel(), "caption")
         self._hint.setWordWrap(True)
         buttons = QHBoxLayout()
         buttons.addWidget(self.point)
@@ -47,7 +48,7 @@ class PortraitPanel(QWidget):
         again.addWidget(self.record)
         again.addStretch(1)
         buttons.addStretch(1)
-        inner = QWidget(objectName="side")
+        inner = named(QWidget(), "side")
         scroll = QScrollArea()
         scroll.setWidgetResizable(True)
         scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
@@ -76,7 +77,7 @@ class PortraitPanel(QWidget):
 
     @staticmethod
     def _section(words: str) -> QLabel:
-        label = QLabel(words, objectName="caption")
+        label = named(QLabel(words), "caption")
         label.setFont(theme.font(theme.CAPTION, 600, spaced=True))
         return label
 
@@ -115,19 +116,20 @@ class PortraitPanel(QWidget):
 
     def _fill(self, grid: QGridLayout, rows: list[tuple[str | None, str, str, object]]) -> None:
         while (item := grid.takeAt(0)) is not None:
-            if item.widget() is not None:
-                item.widget().deleteLater()
+            old = item.widget()
+            if old is not None:
+                old.deleteLater()
         line = 0
         for kind, value, note, ink in rows:
             column = 0
             if kind is not None:
-                grid.addWidget(QLabel(kind, objectName="muted"), line, 0)
+                grid.addWidget(named(QLabel(kind), "muted"), line, 0)
                 column = 1
             label = QLabel(value)
             label.setFont(theme.font(theme.BODY, 600))
             label.setWordWrap(True)
             grid.addWidget(label, line, column)
-            right = QLabel(note, objectName="caption")
+            right = named(QLabel(note), "caption")
             right.setWordWrap(kind is None)
             right.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
             if ink is not None:

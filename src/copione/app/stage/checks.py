@@ -36,22 +36,22 @@ class CheckChoice(QFrame):
         self._meanings: list[Meaning] = []
         self.hide()
 
-    def open(self, element: Element, at: QPoint) -> None:
-        from ...recognition.ease import ease
-        from ...recording.checks import likely_checks
-
+    def open(self, element: Element, meanings: list[Meaning], bars: int, at: QPoint) -> None:
+        """The checks of an element that is so easy to find again (1 to 3)."""
         same = sum(1 for other in element.screen if other.name == element.name and other.role == element.role)
-        note = f"{'only one on this screen' if same <= 1 else f'1 of {same} on this screen'} · {EASE[ease(element)]}"
-        self.offer(f"{element.role} “{element.name}”" if element.name else element.role, note, likely_checks(element)[:MOST], at)
+        note = f"{'only one on this screen' if same <= 1 else f'1 of {same} on this screen'} · {EASE[bars]}"
+        self.offer(f"{element.role} “{element.name}”" if element.name else element.role, note, meanings[:MOST], at)
 
     def offer(self, words: str, remark: str, meanings: list[Meaning], at: QPoint) -> None:
         """Under a title and a remark, the checks by number."""
         self.setVisible(False)
         while (item := self._layout.takeAt(0)) is not None:
-            if item.widget() is not None:
-                item.widget().deleteLater()
+            old = item.widget()
+            if old is not None:
+                old.deleteLater()
         self._meanings = meanings
         title = QLabel(words)
+        title.setTextFormat(Qt.TextFormat.PlainText)
         title.setFont(theme.font(theme.BODY, 700))
         self.remark = QLabel(remark)
         self.remark.setObjectName("caption")
@@ -70,6 +70,7 @@ class CheckChoice(QFrame):
             self._layout.addWidget(QLabel("There is nothing to check here."))
         self.adjustSize()
         parent = self.parentWidget()
+        assert parent is not None
         x = min(max(8, at.x() + 14), parent.width() - self.width() - 8)
         y = min(max(8, at.y() - 20), parent.height() - self.height() - 8)
         self.move(x, y)

@@ -3,19 +3,26 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Callable
 from dataclasses import replace
+from functools import partial
 from pathlib import Path
 
 from PySide6.QtWidgets import QDialog, QDialogButtonBox, QInputDialog, QLabel, QMenu, QVBoxLayout, QWidget
 
 from ...language.printer import step_words
+from ...model.action import Append, Type
+from ...model.doubt import Doubt
 from ...model.portrait import Portrait
 from ...model.screen import Element
+from ...model.step import Step
+from ...model.words import Text
 from ...recording.checks import likely_checks
 from ...recording.intent import target_of
-from ...recording.recording import TYPING, RecordedStep, mergeable
-from ...recording.session import IDLE
-from ..lead import Lead
+from ...recording.recording import RecordedStep, Recording, mergeable
+from ..parts import named
+from ..pictures import Pictures
+from ..recorder import Recorder
 from ..script.frame import FrameView
 
 NAME = re.compile(r"[A-Za-z_][A-Za-z0-9_]*")
@@ -24,14 +31,14 @@ NAME = re.compile(r"[A-Za-z_][A-Za-z0-9_]*")
 class PointDialog(QDialog):
     """The frame of a step: a click on another element points the step at it."""
 
-    def __init__(self, portrait: Portrait, picture: Path | None, check: bool, parent: QWidget) -> None:
+    def __init__(self, portrait: Portrait, picture: Path | None, check: bool, pictures: Pictures, parent: QWidget) -> None:
         super().__init__(parent)
         self.setWindowTitle("Point this step at another element")
         self.resize(420, 640)
-        self.frame = FrameView()
+        self.frame = FrameView(pictures)
         self.frame.show_portrait(portrait, picture, check)
         self.frame.picked.connect(self._picked)
-        self.words = QLabel("Click the element that was meant.", objectName="muted")
+        self.words = named(QLabel("Click the element that was meant."), "muted")
         self.words.setWordWrap(True)
         buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Cancel)
         self.point = buttons.addButton("Point at it", QDialogButtonBox.ButtonRole.AcceptRole)
@@ -48,79 +55,92 @@ class PointDialog(QDialog):
         self.words.setText(target_of(element).words() if element is not None else "Click the element that was meant.")
 
 
-def correct(menu: QMenu, lead: Lead, step: RecordedStep, parent: QWidget) -> None:
+def correct(menu: QMenu, recorder: Recorder, step: RecordedStep, pictures: Pictures, parent: QWidget) -> None:
     """The entries that change one step."""
     uid = step.uid
     if step.others:
         meant = menu.addMenu("It may have meant")
         for number, other in enumerate(step.others):
-            meant.addAction(step_words(other.step), lambda n=number: lead.change(lambda r: r.take_other(uid, n)))
+            meant.addAction(step_words(other.step), partial(_edit, recorder, partial(_take_alternative, uid, number)))
     if step.element is not None and step.portraits[0][1].part is None:
-        menu.addAction("Point at another element", lambda: _point(lead, step, parent))
+        menu.addAction("Point at another element", lambda: _point(recorder, step, pictures, parent))
     if step.element is not None and not step.step.is_check and step.portraits[0][1].part is None:
         checks = menu.addMenu("Turn into a check")
         for meaning in likely_checks(step.element):
-            checks.addAction(step_words(meaning.step), lambda m=meaning: lead.change(lambda r: r.change(uid, m.step)))
-    if step.step.verb in TYPING and len(step.step.value) > 1:
-        menu.addAction("Split this typing", lambda: _split(lead, step, parent))
-    if mergeable(lead.steps, uid):
-        menu.addAction("Merge with the typing before", lambda: lead.change(lambda r: r.merge(uid)))
+            checks.addAction(step_words(meaning.step), partial(_edit, recorder, partial(_change, uid, meaning.step)))
+    if isinstance(step.step.action, Type | Append) and len(step.step.action.text) > 1:
+        menu.addAction("Split this typing", lambda: _split(recorder, step, parent))
+    if mergeable(recorder.steps, uid):
+        menu.addAction("Merge with the typing before", lambda: recorder.edit(lambda r: r.merge(uid)))
     if step.element is not None and not step.step.is_check:
-        menu.addAction("Wait for it in a step of its own", lambda: lead.change(lambda r: r.wait_first(uid)))
-        menu.addAction("Give it more time", lambda: _patience(lead, step, parent))
+        menu.addAction("Wait for it in a step of its own", lambda: recorder.edit(lambda r: r.wait_first(uid)))
+        menu.addAction("Give it more time", lambda: _patience(recorder, step, parent))
     for value in _values(step):
-        menu.addAction(f"Make “{value}” a variable", lambda value=value: _vary(lead, value, parent))
+        menu.addAction(f"Make “{value}” a variable", partial(_make_variable, recorder, value, parent))
 
 
-def idle_steps(lead: Lead) -> list[int]:
+def _edit(recorder: Recorder, change: Callable[[Recording], object]) -> None:
+    recorder.edit(change)
+
+
+def _take_alternative(uid: int, number: int, recording: Recording) -> None:
+    recording.take_alternative(uid, number)
+
+
+def _change(uid: int, step: Step, recording: Recording) -> None:
+    recording.change(uid, step)
+
+
+def idle_steps(recorder: Recorder) -> list[int]:
     """The steps that changed nothing on the screen."""
-    return [s.uid for s in lead.steps if s.doubt == IDLE]
+    return [s.uid for s in recorder.steps if s.doubt is Doubt.IDLE]
 
 
-def _point(lead: Lead, step: RecordedStep, parent: QWidget) -> None:
+def _point(recorder: Recorder, step: RecordedStep, pictures: Pictures, parent: QWidget) -> None:
     portrait = step.portraits[0][1]
-    picture = lead.shots / portrait.picture if lead.shots is not None and portrait.picture else None
-    dialog = PointDialog(portrait, picture, step.step.is_check, parent)
+    picture = recorder.folder / portrait.picture if recorder.folder is not None and portrait.picture else None
+    dialog = PointDialog(portrait, picture, step.step.is_check, pictures, parent)
 
     def point() -> None:
         element = dialog.frame.pick
         if element is not None:
-            lead.change(lambda r: r.retarget(step.uid, element))
+            recorder.edit(lambda r: r.retarget(step.uid, element))
 
     dialog.accepted.connect(point)
     dialog.open()
 
 
-def _split(lead: Lead, step: RecordedStep, parent: QWidget) -> None:
-    first, given = QInputDialog.getText(
-        parent, "Split this typing", "The first part; the rest becomes a step of its own", text=step.step.value
-    )
-    if given and step.step.value.startswith(first) and 0 < len(first) < len(step.step.value):
-        lead.change(lambda r: r.split(step.uid, len(first)))
+def _split(recorder: Recorder, step: RecordedStep, parent: QWidget) -> None:
+    typing = step.step.action
+    assert isinstance(typing, Type | Append)
+    first, given = QInputDialog.getText(parent, "Split this typing", "The first part; the rest becomes a step of its own", text=typing.text)
+    if given and typing.text.startswith(first) and 0 < len(first) < len(typing.text):
+        recorder.edit(lambda r: r.split(step.uid, len(first)))
     elif given:
-        lead.told.emit("Nothing was split: the first part has to be what the typing begins with.")
+        recorder.lead.told.emit("Nothing was split: the first part has to be what the typing begins with.")
 
 
-def _patience(lead: Lead, step: RecordedStep, parent: QWidget) -> None:
+def _patience(recorder: Recorder, step: RecordedStep, parent: QWidget) -> None:
     seconds, given = QInputDialog.getDouble(parent, "Give it more time", "Seconds it may take", step.step.within or 15.0, 1.0, 600.0, 0)
     if given:
-        lead.change(lambda r: r.change(step.uid, replace(step.step, within=seconds)))
+        recorder.edit(lambda r: r.change(step.uid, replace(step.step, within=seconds)))
 
 
 def _values(step: RecordedStep) -> list[str]:
-    """What a step says that another row of data could say otherwise: its value, and the names of list items."""
-    said = [step.step.value] if step.step.verb in {"type", "append", "set", "choose"} or step.step.relation in {"reads", "contains"} else []
-    if step.step.target is not None and step.step.target.role == "item":
-        said.append(step.step.target.name)
-    return [value for value in dict.fromkeys(said) if value and "{" not in value]
+    """What a step says that another row of data could say otherwise: its values, and the names of list items."""
+    action = step.step.action
+    item = step.step.target if step.step.target is not None and step.step.target.role == "item" else None
+    own = {said for target in action.targets() for said, _ in target.texts()}
+    said = [words for words, kind in action.texts() if kind.data and kind is not Text.PATTERN and words not in own]
+    return [value for value in dict.fromkeys([*said, *([item.name] if item is not None else [])]) if value and "{" not in value]
 
 
-def _vary(lead: Lead, value: str, parent: QWidget) -> None:
+def _make_variable(recorder: Recorder, value: str, parent: QWidget) -> None:
     name, given = QInputDialog.getText(parent, f"Make “{value}” a variable", "Its name: letters, figures, _", text=_named(value))
     if given and NAME.fullmatch(name.strip()):
-        lead.change(lambda r: r.vary(value, name.strip()))
+        recorder.edit(lambda r: r.make_variable(value, name.strip()))
     elif given:
-        lead.told.emit(f"{name.strip() or 'Nothing'} cannot be a variable's name: letters, figures and _, no figure first.")
+        recorder.lead.told.emit(f"{name.strip() or 'Nothing'} cannot be a variable's name: letters, figures and _, no figure first.")
 
 
 def _named(value: str) -> str:

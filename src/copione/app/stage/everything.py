@@ -9,6 +9,7 @@ from ...language.words import role_word
 from ...model.screen import Element, Screen
 from ...recognition.reach import reach
 from ..palette import fits, rank
+from ..parts import named
 
 
 class EverythingDialog(QDialog):
@@ -25,7 +26,7 @@ class EverythingDialog(QDialog):
         self.field.setAccessibleName("Filter the elements")
         self.list = QListWidget()
         self.list.setAccessibleName("Elements")
-        hint = QLabel("Choose what to check; what cannot be seen just now says why.", objectName="muted")
+        hint = named(QLabel("Choose what to check; what cannot be seen just now says why."), "muted")
         layout = QVBoxLayout(self)
         for widget in (hint, self.field, self.list):
             layout.addWidget(widget)

@@ -6,15 +6,17 @@ import time
 from collections.abc import Callable
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QByteArray, QPointF, QRectF, Qt, QTimer, Signal
-from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen, QPixmap, QResizeEvent, QWheelEvent
+from PySide6.QtCore import QPointF, QRectF, Qt, QTimer, Signal
+from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen, QPixmap, QResizeEvent, QShowEvent, QWheelEvent
 from PySide6.QtWidgets import QWidget
 
+from ...model.action import Key
 from ...model.geometry import Box
 from .. import theme
+from ..keys import HeldKey
 from ..lead import Lead
 from . import marks
-from .pointer import Finger, pinch, wheel
+from .pointer import PointerStroke, pinch, wheel
 
 if TYPE_CHECKING:  # what reads gestures and screens is imported when the pointer needs it: the window is up sooner
     from ...model.gesture import Contact
@@ -32,6 +34,7 @@ class Mirror(QWidget):
     check_asked = Signal(object, QPointF)  # Element, where on this widget
     area_asked = Signal(object, QPointF)  # Box in dp, where on this widget
     check_mode_changed = Signal(bool)
+    take_back_asked = Signal()
 
     def __init__(self, lead: Lead, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -39,13 +42,15 @@ class Mirror(QWidget):
         self.now: Callable[[], float] = time.monotonic
         self.zoom = 1.0
         self.latched = False
-        self._held = False
-        self._picture = QPixmap()
-        self._finger = Finger()
+        self.held = HeldKey(Qt.Key.Key_C, self._takes_c, self)
+        self.held.changed.connect(self._checking_changed)
+        self._picture = QPixmap()  # as large as it is drawn
+        self._finger = PointerStroke()
         self._twice = False
         self._pinched: tuple[float, float] | None = None
         self._letters = ""
         self._hover: Element | None = None
+        self._hover_ease = 0  # 1 to 3 once it is known
         self._at = QPointF(-1, -1)
         self.asked: Element | None = None  # the element whose checks are being chosen
         self.asked_area: Box | None = None  # or the area, dp
@@ -66,16 +71,18 @@ class Mirror(QWidget):
 
     @property
     def checking(self) -> bool:
-        return self.latched or self._held
+        """Does a click ask for checks?"""
+        return self.latched or self.held.down
 
     def screen_dp(self) -> tuple[float, float] | None:
         """Width and height of the screen as the lead is held, dp; None without a lead."""
         profile = self.lead.device.profile if self.lead.device else None
         if profile is None:
             return None
-        if self._picture.isNull():
+        image = self.lead.live.image
+        if image.isNull():
             return profile.width, profile.height
-        return self._picture.width() / profile.density, self._picture.height() / profile.density
+        return image.width() / profile.density, image.height() / profile.density
 
     def glass(self) -> QRectF:
         """Where the screen is drawn."""
@@ -107,17 +114,18 @@ class Mirror(QWidget):
 
     def set_zoom(self, zoom: float) -> None:
         self.zoom = max(0.5, min(3.0, zoom))
+        self.lead.fit = (self.glass().size() * self.devicePixelRatioF()).toSize()
         self.update()
 
     # painting
 
     def _show(self) -> None:
-        self._picture = QPixmap()
-        if self.lead.png:
-            self._picture.loadFromData(QByteArray(self.lead.png))
+        self._picture = QPixmap.fromImage(self.lead.live.fitted)
+        self.lead.fit = (self.glass().size() * self.devicePixelRatioF()).toSize()
         self.update()
 
     def resizeEvent(self, _event: QResizeEvent) -> None:
+        self.lead.fit = (self.glass().size() * self.devicePixelRatioF()).toSize()
         self.update()
 
     def paintEvent(self, _event: QPaintEvent) -> None:
@@ -133,15 +141,11 @@ class Mirror(QWidget):
             painter.setPen(theme.MUTED)
             painter.drawText(glass, Qt.AlignmentFlag.AlignCenter, "Waiting for the screen.")
             return
-        ratio = self.devicePixelRatioF()
-        scaled = self._picture.scaled(
-            (glass.size() * ratio).toSize(), Qt.AspectRatioMode.IgnoreAspectRatio, Qt.TransformationMode.SmoothTransformation
-        )
         clip = QPainterPath()
         clip.addRoundedRect(glass, 11, 11)
         painter.save()
         painter.setClipPath(clip)
-        painter.drawPixmap(glass, scaled, QRectF(scaled.rect()))
+        painter.drawPixmap(glass, self._picture, QRectF(self._picture.rect()))
         painter.restore()
         area = self._framed() or self.asked_area
         if area is not None:
@@ -154,8 +158,6 @@ class Mirror(QWidget):
         self._paint_marks(painter)
 
     def _paint_hover(self, painter: QPainter, element: Element) -> None:
-        from ...recognition.ease import ease
-
         box = self.box(element).intersected(self.glass())
         marks.outline(painter, box, theme.CHECK if self.checking else theme.TOUCH, 1.6, dashed=True)
         words = f"{element.role} “{element.name}”" if element.name else element.role
@@ -171,7 +173,8 @@ class Mirror(QWidget):
         painter.drawRoundedRect(plate, 4, 4)
         painter.setPen(theme.INK)
         painter.drawText(plate.adjusted(8, 0, 0, 0), Qt.AlignmentFlag.AlignVCenter, words)
-        marks.bars(painter, plate.right() - 22, plate.bottom() - 5, ease(element))
+        if self._hover_ease:
+            marks.bars(painter, plate.right() - 22, plate.bottom() - 5, self._hover_ease)
 
     def _paint_marks(self, painter: QPainter) -> None:
         if self._finger.down:
@@ -289,30 +292,48 @@ class Mirror(QWidget):
             x, y = self.to_dp(self._at)
             element = checkable(moment.screen, x, y) if self.checking else touched(moment.screen, x, y)
         if element != self._hover:
-            self._hover = element
+            self._hover, self._hover_ease = element, 0
+            if element is not None:
+                self.lead.ask_ease(element, lambda bars, element=element: self._eased(element, bars))  # type: ignore[misc]
         self.update()
+
+    def _eased(self, element: Element, bars: int) -> None:
+        if element == self._hover:
+            self._hover_ease = bars
+            self.update()
 
     # keys
 
     def set_latched(self, on: bool) -> None:
         """Checks stay on without holding C."""
         self.latched = on
+        self._checking_changed()
+
+    def _takes_c(self) -> bool:
+        """Is C for the mirror, not a letter for the phone or for a field of the window?"""
+        return self.hasFocus() and not self._typing_now()
+
+    def _checking_changed(self) -> None:
         self._rehover()
         self.check_mode_changed.emit(self.checking)
 
+    def showEvent(self, event: QShowEvent) -> None:
+        super().showEvent(event)
+        handle = self.window().windowHandle()
+        if handle is not None:
+            self.held.watch(handle)
+
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        if event.isAutoRepeat() and event.key() == Qt.Key.Key_C and self._held:
+        if event.key() == self.held.key and self.held.down:
             return
-        if event.key() == Qt.Key.Key_C and not event.modifiers() and not self._typing_now():
-            self._held = True
-            self._rehover()
-            self.check_mode_changed.emit(True)
+        if event.key() == Qt.Key.Key_Backspace and event.modifiers() & Qt.KeyboardModifier.ControlModifier:
+            self.take_back_asked.emit()
         elif event.key() == Qt.Key.Key_Backspace and self._typing_now():
             self._type()
             self.lead.erase()
         elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self._typing_now():
             self._type()
-            self.lead.press("enter")
+            self.lead.press(Key.ENTER)
         elif (
             event.text()
             and event.text().isprintable()
@@ -323,14 +344,6 @@ class Mirror(QWidget):
             self._typing.start()
         else:
             super().keyPressEvent(event)
-
-    def keyReleaseEvent(self, event: QKeyEvent) -> None:
-        if event.key() == Qt.Key.Key_C and not event.isAutoRepeat() and self._held:
-            self._held = False
-            self._rehover()
-            self.check_mode_changed.emit(self.checking)
-        else:
-            super().keyReleaseEvent(event)
 
     def _typing_now(self) -> bool:
         """Does the phone show a keyboard? Then letters are for its field."""

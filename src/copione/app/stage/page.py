@@ -2,63 +2,158 @@
 
 from __future__ import annotations
 
+import time
+from collections.abc import Sequence
 from pathlib import Path
+from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QPointF, Qt, Signal
+from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QGuiApplication
 from PySide6.QtWidgets import QHBoxLayout, QInputDialog, QLabel, QLineEdit, QMenu, QPushButton, QSplitter, QVBoxLayout, QWidget
 
-from ...links.link import InstalledApp
+from ...model.action import Key, Orientation
 from ...model.geometry import Box
-from ...model.screen import Element
+from ...model.target import AREA
+from ...project.files import read_bytes
 from .. import theme
+from ..actions import Entry, Scope
 from ..bench.view import BenchView
+from ..page import Button, Page
+from ..parts import checkable, named
 from ..pictures import Pictures
 from ..workspace import Workspace
 from .checks import CheckChoice
 from .mirror import Mirror
 from .steps import StepsView
 
+if TYPE_CHECKING:
+    from ...links.link import InstalledApp, Link
+    from ...model.screen import Element
+    from ...recording.intent import Meaning
 
-class StagePage(QWidget):
-    """Wires the mirror, the steps and the checks to the lead."""
 
-    connect_asked = Signal()
+class StagePage(Page):
+    """Wires the mirror, the steps and the checks to the lead and its recorder."""
+
+    title = "Stage"
 
     def __init__(self, workspace: Workspace, pictures: Pictures, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.workspace = workspace
-        self.lead = workspace.lead
+        self.lead, self.recorder = workspace.lead, workspace.recorder
         self.bench = BenchView(workspace)
-        self.bench.connect_asked.connect(self.connect_asked)
+        self.bench.connect_asked.connect(self.connect_device)
         self.mirror = Mirror(self.lead)
-        self.steps = StepsView(self.lead, pictures)
+        self.steps = StepsView(self.recorder, pictures)
         self.choice = CheckChoice(self)
-        self.choice.taken.connect(self.lead.check)
+        self.choice.taken.connect(self.recorder.check)
         self.choice.closed.connect(self._asked)
+        self._began = False
         self.mirror.check_asked.connect(self._ask)
         self.mirror.area_asked.connect(self._ask_area)
-        self.steps.remove_asked.connect(lambda uid: self.lead.change(lambda r: r.delete(uid)))
+        self.mirror.take_back_asked.connect(self.take_back)
+        self.steps.remove_asked.connect(lambda uid: self.recorder.edit(lambda r: r.delete(uid)))
         self.steps.take_back_asked.connect(self.take_back)
-        splitter = QSplitter(Qt.Orientation.Horizontal)
-        splitter.addWidget(self._desk())
-        splitter.addWidget(self._panel())
-        splitter.setSizes([640, 460])
-        splitter.setChildrenCollapsible(False)
-        self.splitter = splitter
+        self._splitter = QSplitter(Qt.Orientation.Horizontal)
+        self._splitter.addWidget(self._desk())
+        self._splitter.addWidget(self._panel())
+        self._splitter.setSizes([640, 460])
+        self._splitter.setChildrenCollapsible(False)
         layout = QHBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(0)
         layout.addWidget(self.bench)
-        layout.addWidget(splitter, 1)
-        self.lead.recording_changed.connect(self._refresh)
-        self.lead.steps_changed.connect(self._refresh)
+        layout.addWidget(self._splitter, 1)
+        self.recorder.state_changed.connect(self._refresh)
+        self.recorder.state_changed.connect(self._recording)
+        self.recorder.steps_changed.connect(self._refresh)
         self.lead.device_changed.connect(self._refresh)
         workspace.devices_changed.connect(self._refresh)
         self._refresh()
 
+    # as a page
+
+    def primary(self) -> Button:
+        """Record, or stop what goes on."""
+        recorder = self.recorder
+        if recorder.active:
+            seconds = int(time.monotonic() - recorder.since)
+            return Button(f"Stop recording   {seconds // 60}:{seconds % 60:02d}", self.stop, warm=True)
+        if recorder.approach is not None:
+            return Button("Stop   step {} of {}".format(*recorder.approach), recorder.cancel_approach)
+        return Button("Record", self.workspace.record, self.lead.device is not None)
+
+    def secondary(self) -> Button | None:
+        """What goes on can be thrown away."""
+        return Button("Throw away", self.throw_away) if self.recorder.active else None
+
+    def about(self) -> str:
+        """The project."""
+        return self.workspace.project.name
+
+    def entries(self) -> Sequence[Entry]:
+        """Recording, and what is done while it goes on."""
+        w, recorder = self.workspace, self.recorder
+
+        def idle() -> bool:
+            return w.lead.device is not None and not recorder.active
+
+        def going() -> bool:
+            return recorder.active
+
+        page = Scope.PAGE
+        return [
+            Entry("Record", "Record", "Ctrl+R", w.record, idle),
+            Entry(
+                "Record",
+                "Record from here: replay up to this step, then go on by hand",
+                "Ctrl+H",
+                w.record_from_here,
+                lambda: idle() and w.loaded is not None and not w.runs.running,
+            ),
+            Entry("Record", "Stop recording and save", "Ctrl+Shift+R", self.stop, going),
+            Entry("Record", "Throw the recording away", "", self.throw_away, going),
+            Entry("Record", "Take the last step back", "Ctrl+Backspace", self.take_back, going, Scope.MENU),
+            Entry(
+                "Record",
+                "Write down plain gestures, or what they mean again",
+                "Ctrl+G",
+                lambda: recorder.record_plainly(not recorder.plainly),
+                going,
+                page,
+            ),
+            Entry("Record", "Check something from a list of everything on the screen", "Ctrl+Shift+C", self.check_anything, going, page),
+            Entry("Record", "Note something", "Ctrl+N", self.note, going, page),
+            Entry("Record", "Keep a picture of this moment", "Ctrl+P", self.snap, going, page),
+            Entry("Record", "Write up a defect", "Ctrl+D", self.steps.write_up, lambda: going() and bool(recorder.steps), page),
+            Entry("Record", "Open an app on the lead", "Ctrl+L", self.open_app, lambda: w.lead.device is not None, page),
+            Entry("Record", "Connect a device", "", self.connect_device),
+        ]
+
+    def undo(self) -> None:
+        """Of the recording."""
+        self.recorder.edit(lambda recording: recording.undo())
+
+    def redo(self) -> None:
+        """Of the recording."""
+        self.recorder.edit(lambda recording: recording.redo())
+
+    def zoom(self, larger: bool) -> None:
+        """The live screen."""
+        self.mirror.set_zoom(self.mirror.zoom * (1.15 if larger else 1 / 1.15))
+
+    def take_focus(self) -> None:
+        """Keys are for the phone."""
+        self.mirror.setFocus()
+
+    def splitter(self) -> QSplitter:
+        """Between the live screen and the steps."""
+        return self._splitter
+
+    # its parts
+
     def _desk(self) -> QWidget:
-        desk = QWidget(objectName="desk")
+        desk = named(QWidget(), "desk")
         desk.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         layout = QVBoxLayout(desk)
         layout.setContentsMargins(0, 0, 0, 16)
@@ -69,8 +164,8 @@ class StagePage(QWidget):
         row.addStretch(1)
         self.keys: dict[str, QPushButton] = {}
         for name, words, tip, act in (
-            ("back", "Back", "Go back on the phone", lambda: self.lead.press("back")),
-            ("home", "Home", "The phone's home screen", lambda: self.lead.press("home")),
+            ("back", "Back", "Go back on the phone", lambda: self.lead.press(Key.BACK)),
+            ("home", "Home", "The phone's home screen", lambda: self.lead.press(Key.HOME)),
             ("turn", "Turn", "Turn the phone on its side, or upright again", self.turn),
             ("apps", "Open app", "Choose an installed app", self.open_app),
         ):
@@ -80,7 +175,7 @@ class StagePage(QWidget):
             button.clicked.connect(lambda _checked=False, act=act: act())
             self.keys[name] = button
             row.addWidget(button)
-        self.check = QPushButton("Check", objectName="check", checkable=True)
+        self.check = named(checkable(QPushButton("Check")), "check")
         self.check.setToolTip("Hold C and click an element, or latch it here")
         self.check.toggled.connect(self.mirror.set_latched)
         self.check.setFocusPolicy(Qt.FocusPolicy.TabFocus)
@@ -90,30 +185,30 @@ class StagePage(QWidget):
         self.snapper.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         self.snapper.clicked.connect(self.snap)
         row.insertWidget(row.count() - 1, self.snapper)
-        self.hand = QPushButton("Finger on the phone", checkable=True)
+        self.hand = checkable(QPushButton("Finger on the phone"))
         self.hand.setToolTip("Record what your own finger does on the phone's glass, besides what is done here")
         self.hand.setFocusPolicy(Qt.FocusPolicy.TabFocus)
-        self.hand.clicked.connect(self.lead.put_hand)
+        self.hand.clicked.connect(self.recorder.listen_to_phone)
         row.addWidget(self.hand)
         row.addStretch(1)
         layout.addLayout(row)
         return desk
 
     def _panel(self) -> QWidget:
-        panel = QWidget(objectName="side")
+        panel = named(QWidget(), "side")
         panel.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         panel.setMinimumWidth(300)
-        title = QLabel("Steps so far", objectName="caption")
+        title = named(QLabel("Steps so far"), "caption")
         title.setFont(theme.font(theme.CAPTION, 600, spaced=True))
-        self.undo = QPushButton("Take last back", objectName="link")
-        self.undo.setToolTip("Backspace")
-        self.undo.clicked.connect(self.take_back)
+        self.undo_button = named(QPushButton("Take last back"), "link")
+        self.undo_button.setToolTip("Backspace")
+        self.undo_button.clicked.connect(self.take_back)
         head = QHBoxLayout()
         head.setContentsMargins(38, 0, 10, 0)
         head.addWidget(title)
         head.addStretch(1)
-        head.addWidget(self.undo)
-        self.name = QLineEdit("", objectName="plain", placeholderText="Name of the script")
+        head.addWidget(self.undo_button)
+        self.name = named(QLineEdit("", placeholderText="Name of the script"), "plain")
         self.name.setAccessibleName("Name of the script")
         name_row = QHBoxLayout()
         name_row.setContentsMargins(32, 0, 14, 0)
@@ -140,51 +235,81 @@ class StagePage(QWidget):
         return panel
 
     def _refresh(self) -> None:
-        recording = self.lead.recording
+        recording = self.recorder.active
         ready = self.lead.device is not None
         for button in self.keys.values():
             button.setEnabled(ready)
         self.check.setEnabled(recording)
         self.snapper.setEnabled(recording)
         self.hand.setEnabled(ready)
-        self.hand.setChecked(self.lead.on_phone)
+        self.hand.setChecked(self.recorder.on_phone)
         if not recording and self.check.isChecked():
             self.check.setChecked(False)
-        self.undo.setVisible(recording and bool(self.lead.steps))
+        self.undo_button.setVisible(recording and bool(self.recorder.steps))
         self.name.setVisible(recording)
         self.scene.setVisible(recording)
-        self.empty.setVisible(not self.lead.steps)
+        self.empty.setVisible(not self.recorder.steps)
         if not ready:
             words = self.workspace.server_trouble or "No phone is ready. Plug one in, or press Connect a device."
         else:
             words = "Open the app on the phone, press Record, and use it as its user would. What you do is written down here, step by step."
         self.empty.setText(words)
 
+    def _recording(self) -> None:
+        """A recording has begun: it has a name, and the keys are for the phone."""
+        into = self.recorder.into
+        if self.recorder.active and not self._began:
+            self.name.setText(f"into {into.path.stem}, behind line {into.line}" if into else self.recorder.suggested_name)
+            self.name.setEnabled(into is None)
+            self.mirror.setFocus()
+        self._began = self.recorder.active
+
+    def connect_device(self) -> None:
+        """How to connect one."""
+        from ..connect import ConnectDialog
+
+        ConnectDialog(self.workspace, self).open()
+
+    def stop(self) -> None:
+        """Save the recording under the name that stands over its steps."""
+        self.mirror.flush()
+        self.recorder.stop(self.name.text().strip() or "Script")
+
+    def throw_away(self) -> None:
+        """Keep nothing of the recording but its files."""
+        kept = self.recorder.folder
+        self.recorder.throw_away()
+        self.lead.told.emit(f"The recording was thrown away. Its pictures and journal stay in {kept} until you delete them.")
+
     def _ask(self, element: Element, at: QPointF) -> None:
-        if self.lead.recording:
+        if not self.recorder.active:
+            return
+        place = self.mirror.mapTo(self, at.toPoint())
+
+        def offer(meanings: list[Meaning], bars: int) -> None:
             self.mirror.asked = element
-            self.choice.open(element, self.mirror.mapTo(self, at.toPoint()))
+            self.choice.open(element, meanings, bars, place)
+
+        self.recorder.ask_checks(element, offer)
 
     def _ask_area(self, box: Box, at: QPointF) -> None:
         """Checks of an area of the picture; what is written in it is read meanwhile."""
-        from ...recognition.text import can_read
-        from ...recording.checks import area_checks
-
         moment, size = self.lead.moment, self.mirror.screen_dp()
-        if not self.lead.recording or moment is None or size is None:
+        if not self.recorder.active or moment is None or size is None:
             return
+        from ...recognition.text import can_read
+
         self.mirror.asked_area = box
         place = self.mirror.mapTo(self, at.toPoint())
-        number = 1 + len({key for step in self.lead.steps for key, _ in step.portraits if key.startswith("area ")})
-        title = f"Area of {box.width:.0f} × {box.height:.0f} dp"
+        number = 1 + len({target for step in self.recorder.steps for target, _ in step.portraits if target.role == AREA})
+        waiting = "Reading what is written here" if can_read() else "Text here can be read once copione[text] is installed"
 
-        def offer(words: str, remark: str) -> None:
+        def offer(meanings: list[Meaning], read: bool) -> None:
             if self.mirror.asked_area == box:
-                self.choice.offer(title, remark, area_checks(moment.screen, size, box, number, words), place)
+                remark = "Part of the picture" if read else waiting
+                self.choice.offer(f"Area of {box.width:.0f} × {box.height:.0f} dp", remark, meanings, place)
 
-        offer("", "Reading what is written here" if can_read() else "Text here can be read once copione[text] is installed")
-        if can_read():
-            self.lead.read_area(moment, box, size[0], lambda words: offer(words, "Part of the picture"))
+        self.recorder.ask_area_checks(moment, size, box, number, offer)
 
     def _asked(self) -> None:
         self.mirror.asked = self.mirror.asked_area = None
@@ -196,7 +321,7 @@ class StagePage(QWidget):
         if name:
             self.scene.clear()
             self.mirror.flush()
-            self.lead.change(lambda recording: recording.new_scene(name))
+            self.recorder.edit(lambda recording: recording.new_scene(name))
             self.mirror.setFocus()
 
     def check_anything(self) -> None:
@@ -212,31 +337,34 @@ class StagePage(QWidget):
 
     def snap(self) -> None:
         self.mirror.flush()
-        self.lead.snap()
+        self.recorder.snap()
 
     def note(self) -> None:
         """Words for people, kept with the picture of this moment."""
         words, given = QInputDialog.getText(self, "Note something", "What do you see?")
         if given and words.strip():
             self.mirror.flush()
-            self.lead.note(words.strip())
+            self.recorder.note(words.strip())
 
     def turn(self) -> None:
         size = self.mirror.screen_dp()
         if size is not None:
-            self.lead.turn("portrait" if size[0] > size[1] else "landscape")
+            self.lead.turn(Orientation.PORTRAIT if size[0] > size[1] else Orientation.LANDSCAPE)
 
     def take_back(self) -> None:
         self.mirror.flush()
-        self.lead.change(lambda recording: recording.take_back())
+        self.recorder.edit(lambda recording: recording.take_back())
 
     def _install(self, everywhere: bool) -> None:
         from PySide6.QtWidgets import QFileDialog
 
         name, _ = QFileDialog.getOpenFileName(self, "Install a package file", "", "Packages (*.apk *.zip);;All files (*)")
         if name:
-            data = Path(name).read_bytes()
-            act = lambda link: link.install(data)  # noqa: E731
+            path = Path(name)
+
+            def act(link: Link) -> None:
+                link.install(read_bytes(path))  # read on each device's own thread
+
             if everywhere:
                 self.workspace.everywhere(act)
             else:
@@ -256,23 +384,22 @@ class StagePage(QWidget):
         menu.addAction(f"In front: {shown or 'no app'}", lambda: self._copy(shown)).setToolTip("Copy package and activity")
         menu.addSeparator()
         for app in apps:
-            package, version = app.package, app.version
-            inner = menu.addMenu(f"{package}   {version}")
-            inner.addAction("Open", lambda package=package: self.lead.open_app(package))
-            inner.addAction("Stop", lambda package=package: self.lead.stop_app(package))
-            inner.addAction("Open afresh, its data cleared", lambda package=package: self.lead.open_app(package, afresh=True))
-            inner.addSeparator()
-            inner.addAction("Stop on the whole bench", lambda package=package: self.workspace.everywhere(lambda link: link.stop(package)))
-            inner.addAction(
-                "Open afresh on the whole bench",
-                lambda package=package: self.workspace.everywhere(lambda link: link.launch(package, afresh=True)),
-            )
+            self._app_menu(menu.addMenu(f"{app.package}   {app.version}"), app.package)
         menu.addSeparator()
         menu.addAction("Install a package file", lambda: self._install(False))
         menu.addAction("Install a package file on the whole bench", lambda: self._install(True))
         if not apps:
             menu.addAction("No app is installed besides the phone's own").setEnabled(False)
         return menu
+
+    def _app_menu(self, menu: QMenu, package: str) -> None:
+        lead, everywhere = self.lead, self.workspace.everywhere
+        menu.addAction("Open", lambda: lead.open_app(package))
+        menu.addAction("Stop", lambda: lead.stop_app(package))
+        menu.addAction("Open afresh, its data cleared", lambda: lead.open_app(package, afresh=True))
+        menu.addSeparator()
+        menu.addAction("Stop on the whole bench", lambda: everywhere(lambda link: link.stop(package)))
+        menu.addAction("Open afresh on the whole bench", lambda: everywhere(lambda link: link.launch(package, afresh=True)))
 
     def _copy(self, words: str) -> None:
         QGuiApplication.clipboard().setText(words)

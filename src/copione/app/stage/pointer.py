@@ -13,7 +13,7 @@ PINCH_ARM, PINCH_DP = 90.0, 120.0  # dp from the middle to a finger; dp of dragg
 
 
 @dataclass
-class Finger:
+class PointerStroke:
     """Collects a press, its moves and its release; x, y in dp, t in seconds."""
 
     path: list[tuple[float, float, float]] = field(default_factory=list)

@@ -7,18 +7,18 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QAbstractListModel, QModelIndex, QPersistentModelIndex, QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtCore import QAbstractListModel, QModelIndex, QPersistentModelIndex, QPoint, QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QPainter, QPen, QTextDocument
 from PySide6.QtWidgets import QDialog, QInputDialog, QListView, QMenu, QStyle, QStyledItemDelegate, QStyleOptionViewItem, QWidget
 
 from .. import theme
-from ..lead import Lead
 from ..pictures import Pictures, close_part
+from ..recorder import Recorder
 from ..wording import sentence, verb_of
 from . import marks
 
 if TYPE_CHECKING:
-    from ...recording.recording import RecordedStep, State
+    from ...recording.recording import RecordedStep, Steps
 
 CROP = QSize(92, 48)
 CROP_DP = 150.0  # width of the screen shown in a crop
@@ -34,10 +34,10 @@ class StepsModel(QAbstractListModel):
         self.rows: list[str | RecordedStep] = []
         self.numbers: dict[int, int] = {}
 
-    def show(self, state: State, scene: str) -> None:
+    def show(self, steps: Steps, scene: str) -> None:
         rows: list[str | RecordedStep] = []
         last = None
-        for step in state:
+        for step in steps:
             if step.scene != last:
                 rows.append(step.scene)
                 last = step.scene
@@ -46,7 +46,7 @@ class StepsModel(QAbstractListModel):
             rows.append(scene)
         self.beginResetModel()
         self.rows = rows
-        self.numbers = {step.uid: number for number, step in enumerate(state, 1)}
+        self.numbers = {step.uid: number for number, step in enumerate(steps, 1)}
         self.endResetModel()
 
     def rowCount(self, _parent: Index = QModelIndex()) -> int:  # noqa: B008
@@ -59,17 +59,18 @@ class StepsModel(QAbstractListModel):
         if role == Qt.ItemDataRole.ToolTipRole and not isinstance(row, str) and row.element is not None:
             from ...recognition.ease import advice
 
-            return advice(row.element) or None
+            return advice(row.element) or None  # how easy it is was found out when it was recorded
         return None
 
 
 def _worded(step: RecordedStep) -> str:
     """The sentence, a drawing's path cut short; of a step in doubt paler, with the reason under it."""
     words = sentence(re.sub(r'path "(.{14}).+"', r'path "\1 …"', step.words))
-    if not step.doubt:
+    if step.doubt is None:
         return words
     muted = theme.MUTED.name()
-    doubt = f"{step.doubt}: {len(step.others)} other readings in its menu" if step.others else step.doubt
+    said = step.doubt.value
+    doubt = f"{said}: {len(step.others)} other readings in its menu" if step.others else said
     return f'<span style="color:{muted}">{words}</span><br><span style="color:{muted}; font-size:11px">{doubt}</span>'
 
 
@@ -168,24 +169,24 @@ class StepsView(QListView):
     remove_asked = Signal(int)
     take_back_asked = Signal()
 
-    def __init__(self, lead: Lead, pictures: Pictures, parent: QWidget | None = None) -> None:
+    def __init__(self, recorder: Recorder, pictures: Pictures, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.lead = lead
+        self.recorder, self.pictures = recorder, pictures
         self.steps = StepsModel(self)
         self.setModel(self.steps)
-        self.setItemDelegate(StepDelegate(pictures, lambda: lead.shots, self))
+        self.setItemDelegate(StepDelegate(pictures, lambda: recorder.folder, self))
         self.setVerticalScrollMode(QListView.ScrollMode.ScrollPerPixel)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setAccessibleName("Steps so far")
         self.setSelectionMode(QListView.SelectionMode.ExtendedSelection)
         self.setContextMenuPolicy(Qt.ContextMenuPolicy.CustomContextMenu)
         self.customContextMenuRequested.connect(self._menu)
-        lead.steps_changed.connect(self._refresh)
+        recorder.steps_changed.connect(self._refresh)
         pictures.arrived.connect(self.viewport().update)
         self.doubleClicked.connect(self._rename)
 
     def _refresh(self) -> None:
-        self.steps.show(self.lead.steps, self.lead.scene if self.lead.recording else "")
+        self.steps.show(self.recorder.steps, self.recorder.scene if self.recorder.active else "")
         self.scrollToBottom()
 
     def current_step(self) -> RecordedStep | None:
@@ -205,7 +206,7 @@ class StepsView(QListView):
         else:
             super().keyPressEvent(event)
 
-    def _menu(self, place: object) -> None:
+    def _menu(self, place: QPoint) -> None:
         step = self.current_step()
         if step is not None:
             self.menu_for(step).popup(self.viewport().mapToGlobal(place))
@@ -217,15 +218,19 @@ class StepsView(QListView):
         uids = self.chosen_uids()
         menu = QMenu(self)
         menu.addAction("Delete this step", lambda: self.remove_asked.emit(step.uid))
-        correct(menu, self.lead, step, self)
+        correct(menu, self.recorder, step, self.pictures, self)
         menu.addSeparator()
         many = f"these {len(uids)} steps" if len(uids) > 1 else "this step"
         menu.addAction(f"Save {many} as a script", lambda: self._save_stretch(uids))
         menu.addAction(f"Write up {many} as a defect", lambda: self.write_up(uids))
-        idle = idle_steps(self.lead)
+        idle = idle_steps(self.recorder)
         if idle:
-            menu.addAction(f"Delete {len(idle)} that changed nothing", lambda: [self.remove_asked.emit(uid) for uid in idle])
+            menu.addAction(f"Delete {len(idle)} that changed nothing", lambda: self._remove(idle))
         return menu
+
+    def _remove(self, uids: list[int]) -> None:
+        for uid in uids:
+            self.remove_asked.emit(uid)
 
     def chosen_uids(self) -> list[int]:
         """The steps that are selected, in order."""
@@ -236,19 +241,19 @@ class StepsView(QListView):
     def _save_stretch(self, uids: list[int]) -> None:
         name, given = QInputDialog.getText(self, "Save these steps as a script", "Name of the script")
         if given and name.strip():
-            self.lead.save_stretch(name.strip(), uids)
+            self.recorder.save_stretch(name.strip(), uids)
 
     def write_up(self, uids: list[int] | None = None) -> None:
         """Ask what is wrong, then write the steps up: those given, or all."""
         from .writeup import WriteUpDialog
 
-        dialog = WriteUpDialog(len(uids or self.lead.steps), self)
+        dialog = WriteUpDialog(len(uids or self.recorder.steps), self)
         if dialog.exec() == QDialog.DialogCode.Accepted:
-            self.lead.write_up(dialog.defect(), uids or None)
+            self.recorder.write_up(dialog.defect(), uids or None)
 
     def _rename(self, index: QModelIndex) -> None:
         row = self.steps.rows[index.row()] if index.isValid() else None
         if isinstance(row, str):
             name, given = QInputDialog.getText(self, "Rename the scene", "Name of the scene", text=row)
             if given and name.strip():
-                self.lead.change(lambda recording: recording.rename_scene(row, name.strip()))
+                self.recorder.edit(lambda recording: recording.rename_scene(row, name.strip()))
