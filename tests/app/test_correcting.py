@@ -1,13 +1,12 @@
 import unittest.mock
 
 from PySide6.QtCore import QPoint, Qt
-from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QInputDialog, QMenu
 
 from copione.app.stage.corrections import PointDialog
 from copione.recognition.text import can_read
 
-from .windows import WindowCase
+from .windows import CTRL, WindowCase, click, move, press, release
 
 
 class Correcting(WindowCase):
@@ -15,8 +14,8 @@ class Correcting(WindowCase):
 
     def choose(self, row: int, *words: str, says: object = None) -> None:
         """An entry of the menu of a step (counted from the last), by its words; `says` answers what it asks."""
-        step = self.lead.steps[row]
-        menu = self.window.stage.steps.menu_for(step)
+        step = self.recorder.steps[row]
+        menu = self.stage.steps.menu_for(step)
         for word in words[:-1]:
             menu = next(m for m in menu.findChildren(QMenu) if m.title() == word)
         action = next(a for a in menu.actions() if a.text().startswith(words[-1]))
@@ -48,12 +47,11 @@ class Correcting(WindowCase):
         self.tap("button", "Hives")
         self.choose(-1, "Point at another element")
         dialog = self.window.findChild(PointDialog)
-        about = next(e for e in self.lead.steps[-1].element.screen if e.name == "About")
-        place = dialog.frame._box(about).center().toPoint()
-        QTest.mouseMove(dialog.frame, place)
-        QTest.mouseClick(dialog.frame, Qt.MouseButton.LeftButton, pos=place)
+        about = next(e for e in self.recorder.steps[-1].element.screen if e.name == "About")
+        place = dialog.frame.box_of(about).center().toPoint()
+        click(dialog.frame, place)
         self.assertEqual(dialog.words.text(), 'button "About"')
-        QTest.mouseClick(dialog.point, Qt.MouseButton.LeftButton)
+        click(dialog.point)
         self.idle()
         self.assertEqual(self.words()[-1], 'tap button "About"')
 
@@ -61,31 +59,32 @@ class Correcting(WindowCase):
         self.record()
         box = self.see("img", "Honeycomb").box
         begin, end = self.at(box.left + 40, box.top + 30), self.at(box.left + 160, box.top + 90)
-        QTest.keyPress(self.mirror, Qt.Key.Key_C)
-        QTest.mousePress(self.mirror, Qt.MouseButton.LeftButton, pos=begin)
-        QTest.mouseMove(self.mirror, end - QPoint(20, 20))
-        QTest.mouseRelease(self.mirror, Qt.MouseButton.LeftButton, pos=end)
-        QTest.keyRelease(self.mirror, Qt.Key.Key_C)
-        choice = self.window.stage.choice
-        self.assertTrue(choice.isVisible())
+        self.hold_c()
+        press(self.mirror, begin)
+        move(self.mirror, end - QPoint(20, 20))
+        release(self.mirror, end)
+        self.let_go_of_c()
+        self.until(self.stage.choice.isVisible)
+        choice = self.stage.choice
         self.assertIsNotNone(self.mirror.asked_area)
         if can_read():  # what is written there, which is nothing, is read meanwhile
             self.until(lambda: choice.remark.text() == "Part of the picture")
-        QTest.keyClick(choice, Qt.Key.Key_1)
+        self.key(Qt.Key.Key_1)
         self.idle()
         self.assertEqual(self.words()[-1], 'check area "Honeycomb 1" looks as recorded')
-        part = self.lead.steps[-1].portraits[0][1].part
+        part = self.recorder.steps[-1].portraits[0][1].part
         self.assertAlmostEqual(part.left, 40 / box.width, delta=0.01)
         self.assertIsNone(self.mirror.asked_area)
 
 
 class Asked(WindowCase):
     def test_a_secret_is_asked_for_once_and_kept_in_memory_only(self) -> None:
-        workspace = self.window.workspace
+        workspace = self.workspace
         path = workspace.project.script_path("Sign in")
         steps = ("launch afresh", 'tap button "Settings"', 'tap button "Sign in"', 'type {password} into field "Password"')
         path.write_text('script "Sign in"\napp hive-diary\nscene "One"\n    ' + "\n    ".join(steps) + "\n", "utf-8")
         workspace.open_script(path)
+        self.until(lambda: workspace.loaded.path == path)
         asked: list[str] = []
         answers = iter([("", False), ("h0neypot", True)])
 
@@ -94,10 +93,10 @@ class Asked(WindowCase):
             return next(answers)
 
         with unittest.mock.patch.object(QInputDialog, "getText", ask):
-            self.window.replay()
+            self.workspace.replay()
             self.assertFalse(workspace.runs.running)
             for _ in range(2):
-                self.window.replay()
+                self.workspace.replay()
                 self.assertTrue(workspace.runs.running)
                 self.until(lambda: not workspace.runs.running)
                 workspace.edit(workspace.loaded.document.text + "    # once more\n")
@@ -108,28 +107,28 @@ class Asked(WindowCase):
 
 class FromHere(WindowCase):
     def test_the_middle_of_a_script_is_replayed_to_and_recorded_on(self) -> None:
-        workspace = self.window.workspace
+        workspace = self.workspace
         self.window.show_page(1)
         line = next(n for n, each in enumerate(workspace.loaded.document.lines, 1) if "New inspection" in each.text)
         workspace.go_to(line)
-        QTest.mouseClick(self.window.script.portrait.record, Qt.MouseButton.LeftButton)
-        self.until(lambda: self.lead.way is not None)
+        click(self.script.portrait.record)
+        self.until(lambda: self.recorder.approach is not None)
         self.assertIn("step", self.window.main.text())
-        self.until(lambda: self.lead.recording and self.lead.idle)
-        self.assertEqual(self.window.stage.name.text(), f"into spring-inspection, behind line {line}")
-        self.assertFalse(self.window.stage.name.isEnabled())
+        self.until(lambda: self.recorder.active and self.lead.idle)
+        self.assertEqual(self.stage.name.text(), f"into spring-inspection, behind line {line}")
+        self.assertFalse(self.stage.name.isEnabled())
         self.tap("button", "One super more")
-        QTest.mouseClick(self.window.main, Qt.MouseButton.LeftButton)
-        self.until(lambda: not self.lead.recording and workspace.line == line + 1)
-        self.assertEqual(self.window.pages.currentIndex(), 1)
+        click(self.window.main)
+        self.until(lambda: not self.recorder.active and workspace.line == line + 1)
+        self.assertEqual(self.page, "Script")
         self.assertIn('set stepper "Honey supers" to 2', workspace.loaded.document.lines[line].text)
 
     def test_it_can_be_given_up_on_the_way(self) -> None:
-        self.window.show_page(1)
-        self.window.workspace.go_to(self.window.workspace.loaded.script.scenes[-1].steps[-1].line)
-        self.window.record_from_here()
-        self.until(lambda: self.lead.way is not None)
-        QTest.mouseClick(self.window.main, Qt.MouseButton.LeftButton)
-        self.until(lambda: self.lead.way is None)
-        self.assertFalse(self.lead.recording)
-        self.assertIn("Stopped by you", self.window.banner.text())
+        self.key(Qt.Key.Key_2, CTRL)
+        self.workspace.go_to(self.workspace.loaded.script.scenes[-1].steps[-1].line)
+        self.key(Qt.Key.Key_H, CTRL)
+        self.until(lambda: self.recorder.approach is not None)
+        click(self.window.main)
+        self.until(lambda: self.recorder.approach is None)
+        self.assertFalse(self.recorder.active)
+        self.until(lambda: "Stopped by you" in self.window.banner.text())

@@ -1,21 +1,32 @@
+import builtins
+import contextlib
 import gc
+import io
+import json
+import socket
+import threading
 import unittest
+from pathlib import Path
+from unittest import mock
 
 from PySide6.QtCore import QPoint, Qt
-from PySide6.QtGui import QColor, QFont
+from PySide6.QtGui import QColor, QFont, QImage, QPixmap
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QAbstractButton, QLabel, QLineEdit, QMenu, QWidget
+from PySide6.QtWidgets import QAbstractButton, QLabel, QLineEdit, QMenu, QPushButton, QWidget
 
 from copione.app import theme
 from copione.app.connect import ConnectDialog
 from copione.app.palette import Palette, fits
-from copione.app.stage.pointer import Finger, wheel
+from copione.app.stage.pointer import PointerStroke, wheel
 from copione.app.wording import sentence, short
 from copione.links.usb import Plugged
+from copione.model.errors import FileTrouble
 from copione.model.outcome import Outcome
+from copione.model.take import TakeName
+from copione.project.archive import TakeWriter
 
 from ..benches import APP
-from .windows import WindowCase, application
+from .windows import CTRL, WindowCase, application, click
 
 
 class Replaying(WindowCase):
@@ -23,140 +34,228 @@ class Replaying(WindowCase):
 
     def replay(self) -> None:
         self.window.show_page(1)
-        QTest.mouseClick(self.window.main, Qt.MouseButton.LeftButton)
-        self.until(lambda: self.window.workspace.runs.running)
+        click(self.window.main)
+        self.until(lambda: self.workspace.runs.running)
 
     def done(self) -> None:
-        self.until(lambda: not self.window.workspace.runs.running)
+        self.until(lambda: not self.workspace.runs.running)
 
     def test_lanes_fill_in_live_and_the_finding_is_worded(self) -> None:
-        runs = self.window.workspace.runs
+        runs = self.workspace.runs
         counts: list[int] = []
         runs.changed.connect(lambda: counts.append(runs.progress[0]))
         self.replay()
-        self.assertEqual(self.window.pages.currentIndex(), 2)
+        self.assertEqual(self.page, "Lanes")
         self.assertIn("Stop the run", self.window.main.text())
         self.done()
         self.assertEqual(sorted(counts), counts)
-        self.assertGreater(len(set(counts)), 20)
-        (finding,) = runs.findings
+        self.assertGreater(len(set(counts)), 8)
+        (finding,) = runs.news.findings
         self.assertEqual(finding.title, 'Stuck on Wren mini: tap button "Save inspection"')
         self.assertEqual(self.window.tabs.button(3).text(), "Findings  1")
-        self.assertFalse(self.window.lanes.loupe.isHidden())
-        self.window.show_page(3)
-        titles = [w.text() for w in self.window.findings.findChildren(QLabel) if w.objectName() == "title"]
+        self.assertFalse(self.lanes.loupe.isHidden())
+        self.key(Qt.Key.Key_4, CTRL)
+        titles = [w.text() for w in self.findings.findChildren(QLabel) if w.objectName() == "title"]
         self.assertEqual(titles, [finding.title])
 
-        view = self.window.lanes.view
-        self.window._open_finding(12)
-        self.assertEqual((view.lane, view.column), (1, 11))
-        QTest.keyClick(view, Qt.Key.Key_Right)
-        QTest.keyClick(view, Qt.Key.Key_Down)
-        self.assertEqual((view.lane, view.column), (2, 12))
-        self.assertEqual(self.window.lanes.loupe.column, 12)
-        view.choose(2, 0)
-        row, column = view.at(view.cell(2, 0).center().toPoint())
-        self.assertEqual((row, column), (2, 0))
-        QTest.mouseMove(view.viewport(), view.cell(0, 3).center().toPoint())
-        view.set_only_different(True)
-        self.assertEqual(view.columns(), [11, 12, 13, 14])
+        click(next(b for b in self.findings.findChildren(QPushButton) if b.text() == "Look at it in the lanes"))
+        view, columns = self.lanes.view, runs.lanes.columns
+        self.assertEqual((view.take, view.address), (finding.takes[0], finding.address))
+        self.key(Qt.Key.Key_Right)
+        self.key(Qt.Key.Key_Down)
+        self.assertEqual((view.take.device, view.address), ("Plateau 10", columns[finding.number].address))
+        self.assertEqual(self.lanes.loupe.address, view.address)
+        cell = view.cell_of(runs.lanes.lanes[2].name, columns[0].address)
+        click(view.viewport(), cell.center().toPoint()) if cell.left() > 0 else None
+        click(self.lanes.only)
+        self.assertEqual([column.number for column in view.columns], [12, 13, 14, 15])
         for zoom in (0, 2, 1):
             view.set_zoom(zoom)
             self.window.grab()
-        self.window.report()
+        self.key(Qt.Key.Key_E, CTRL)
+        self.until(lambda: "The report is in" in self.window.banner.text())
         self.assertTrue((runs.folder / "report.html").exists())
 
-        self.window.show_page(1)
-        script = self.window.workspace.loaded.script
-        self.window.workspace.go_to(next(s.line for _, s in script.steps() if s.key() == 'button "Save inspection"'))
-        said = [w.text() for w in self.window.script.portrait.findChildren(QLabel)]
+        self.key(Qt.Key.Key_2, CTRL)
+        script = self.workspace.loaded.script
+        self.workspace.go_to(next(s.line for _, s in script.steps() if s.key() == 'button "Save inspection"'))
+        said = [w.text() for w in self.script.portrait.findChildren(QLabel)]
         self.assertIn("covered by the keyboard", said)
         self.assertIn("by id and text", said)
 
+    def test_two_rows_on_a_full_disk_end_and_say_so(self) -> None:
+        """Every take fails in its own thread; the run ends all the same, and the window says why."""
+        rows = self.workspace.project.data_path("hives.csv")
+        rows.write_text("hive,frames,note\nHive 3,2,a\nHive 20,9,b\n", "utf-8")
+        self.workspace.open_script(self.workspace.loaded.path)
+        self.until(lambda: self.workspace.loaded is not None and len(self.workspace.loaded.rows) == 2)
+        with mock.patch.object(TakeWriter, "step", side_effect=FileTrouble("The disk is full: no room for this.")):
+            self.replay()
+            self.done()
+        self.assertIn("The disk is full", self.window.banner.text())
+        self.assertFalse(self.window.main.text().startswith("Stop"))
+
+    def test_a_phone_that_goes_before_its_turn_ends_its_lane_only(self) -> None:
+        wren = next(d for d in self.workspace.devices if d.name == "Wren mini")
+        wren.worker.stop()
+        self.replay()
+        self.done()
+        results = list(self.workspace.runs.lanes.lane(TakeName("Wren mini")).results())
+        self.assertEqual(results[0].reason, "The device went away before its turn.")
+        self.assertEqual({r.outcome for r in results[1:]}, {Outcome.UNREACHED})
+        others = [r for name in ("Alder 5", "Plateau 10") for r in self.workspace.runs.lanes.lane(TakeName(name)).results()]
+        self.assertTrue(all(r.outcome.good for r in others))
+
     def test_a_device_left_out_is_not_replayed_on_and_a_run_can_be_stopped(self) -> None:
-        tile = self.window.stage.bench.tiles["LABWRENMINI"]
-        QTest.mouseClick(tile, Qt.MouseButton.LeftButton, pos=tile.mark_box().center().toPoint())
+        tile = self.stage.bench.tiles["LABWRENMINI"]
+        click(tile, tile.mark_box().center().toPoint())
         self.window.show_page(1)
         self.assertEqual(self.window.main.text(), "Replay on 2")
         self.replay()
-        QTest.mouseClick(self.window.main, Qt.MouseButton.LeftButton)
+        click(self.window.main)
         self.done()
-        lanes = self.window.workspace.runs.lanes
+        lanes = self.workspace.runs.lanes
         self.assertEqual({lane.device.name for lane in lanes.lanes}, {"Alder 5", "Plateau 10"})
-        self.assertGreater(lanes.counts()[Outcome.UNREACHED], 0)
+        self.assertGreater(lanes.counts[Outcome.UNREACHED], 0)
 
 
 class ScriptPage(WindowCase):
     def test_strip_text_and_frame_show_the_same_step(self) -> None:
         self.window.show_page(1)
-        page = self.window.script
-        steps = [s for _, s in self.window.workspace.loaded.script.steps()]
+        page = self.script
+        steps = [s for _, s in self.workspace.loaded.script.steps()]
         for index, step in ((1, steps[1]), (10, steps[10])):
-            QTest.mouseClick(page.strip.frames, Qt.MouseButton.LeftButton, pos=page.strip.frames.cell(index).center().toPoint())
+            click(page.strip.frames, page.strip.frames.cell(index).center().toPoint())
             self.assertEqual(page.editor.textCursor().blockNumber() + 1, step.line)
             self.assertEqual(page.frame.portrait.element.name, step.target.name)
         page.editor.go_to(steps[4].line)
         self.assertEqual(page.strip.frames.current(), 4)
         page.strip.frames.setFocus()
-        QTest.keyClick(page.strip.frames, Qt.Key.Key_Left)
-        self.assertEqual(self.window.workspace.line, steps[3].line)
+        self.key(Qt.Key.Key_Left)
+        self.assertEqual(self.workspace.line, steps[3].line)
 
     def test_problems_show_as_they_are_typed_and_undo_takes_them_back(self) -> None:
         self.window.show_page(1)
-        editor = self.window.script.editor
+        editor = self.script.editor
         before = editor.toPlainText()
         editor.go_to(8)
-        QTest.keyClick(editor, Qt.Key.Key_End)
-        QTest.keyClicks(editor, " now")
-        self.until(lambda: self.window.script.problem.isVisible())
-        self.assertEqual(self.window.script.problem.text().split(". ")[0], "Line 8: now does not fit here")
-        self.assertTrue(self.window.workspace.loaded.path.read_text("utf-8").splitlines()[7].endswith(" now"))
+        self.key(Qt.Key.Key_End)
+        self.keys(" now")
+        self.until(lambda: self.script.problem.isVisible())
+        self.assertEqual(self.script.problem.text().split(". ")[0], "Line 8: now does not fit here")
+        self.until(lambda: self.workspace.loaded.path.read_text("utf-8").splitlines()[7].endswith(" now"))
         while editor.toPlainText() != before:
-            self.window._undo()
-        self.until(lambda: not self.window.script.problem.isVisible())
+            self.key(Qt.Key.Key_Z, CTRL)
+        self.until(lambda: not self.script.problem.isVisible())
 
     def test_completion_knows_verbs_and_targets(self) -> None:
         self.window.show_page(1)
-        editor = self.window.script.editor
+        editor = self.script.editor
         editor.go_to(8)
-        QTest.keyClick(editor, Qt.Key.Key_End)
-        QTest.keyClick(editor, Qt.Key.Key_Return)
-        QTest.keyClicks(editor, "laun")
+        self.key(Qt.Key.Key_End)
+        self.key(Qt.Key.Key_Return)
+        self.keys("laun")
+        popup = editor._completer.popup()
         self.assertEqual(editor._completer.currentCompletion(), "launch")
-        editor._complete("launch")
+        QTest.keyClick(popup.window().windowHandle(), Qt.Key.Key_Return)
         self.assertEqual(editor.textCursor().block().text(), "    launch")
 
     def test_a_step_is_pointed_at_another_element_of_its_frame(self) -> None:
         self.window.show_page(1)
-        page = self.window.script
-        step = next(s for _, s in self.window.workspace.loaded.script.steps() if s.key() == 'button "Save inspection"')
-        self.window.workspace.go_to(step.line)
+        page = self.script
+        step = next(s for _, s in self.workspace.loaded.script.steps() if s.key() == 'button "Save inspection"')
+        self.workspace.go_to(step.line)
         screen = page.frame.portrait.screen
         hot = next(e for e in screen if e.name == "Hot" and e.role == "radio")
-        QTest.mouseClick(page.frame, Qt.MouseButton.LeftButton, pos=page.frame._box(hot).center().toPoint())
-        QTest.mouseClick(page.portrait.point, Qt.MouseButton.LeftButton)
+        click(page.frame, page.frame.box_of(hot).center().toPoint())
+        click(page.portrait.point)
         self.assertEqual(page.editor.toPlainText().splitlines()[step.line - 1], '    tap radio "Hot"')
         self.assertEqual(page.frame.portrait.element.name, "Hot")
-        self.assertIn('radio "Hot"', self.window.workspace.loaded.portraits)
+        self.assertIn('radio "Hot"', self.workspace.loaded.portraits)
 
 
 class Manners(WindowCase):
     def test_pages_palette_and_what_comes_back(self) -> None:
         window = self.window
         for i in range(4):
-            window.show_page(i)
+            self.key(Qt.Key(Qt.Key.Key_1 + i), CTRL)
             self.assertTrue(window.tabs.button(i).isChecked())
             window.resize(1024, 700)
             window.grab()
-        palette = Palette(window.entries, window)
-        QTest.keyClicks(palette.field, "lanes")
+        self.key(Qt.Key.Key_K, CTRL)
+        palette = window.findChild(Palette)
+        QTest.keyClick(palette.windowHandle(), "l")
+        for letter in "anes":
+            QTest.keyClick(palette.windowHandle(), letter)
         self.assertEqual(palette.list.item(0).text(), "Lanes    Ctrl+3")
-        QTest.keyClick(palette.field, Qt.Key.Key_Return)
-        self.assertEqual(window.pages.currentIndex(), 2)
+        QTest.keyClick(palette.windowHandle(), Qt.Key.Key_Return)
+        self.assertEqual(self.page, "Lanes")
         window.resize(1111, 777)
         self.close_window(window)
         self.window = self.open()
         self.assertEqual((self.window.width(), self.window.height()), (1111, 777))
+
+    def test_undo_is_of_what_is_in_sight(self) -> None:
+        """Ctrl+Z on the lanes or the findings does not change the script out of sight."""
+        self.key(Qt.Key.Key_2, CTRL)
+        self.script.editor.go_to(8)
+        self.key(Qt.Key.Key_End)
+        self.keys(" # mark")
+        self.until(lambda: "# mark" in self.workspace.loaded.document.text)
+        for number in (Qt.Key.Key_3, Qt.Key.Key_4, Qt.Key.Key_1):
+            self.key(number, CTRL)
+            self.key(Qt.Key.Key_Z, CTRL)
+            self.assertIn("# mark", self.script.editor.toPlainText())
+        self.key(Qt.Key.Key_2, CTRL)
+        while "# mark" in self.script.editor.toPlainText():
+            self.key(Qt.Key.Key_Z, CTRL)
+        self.until(lambda: "# mark" not in self.workspace.loaded.document.text)
+
+    def test_nothing_is_opened_decoded_or_asked_on_the_windows_thread(self) -> None:
+        """Files, pictures and sockets are what makes a window stand still; every page is looked at, a script edited, a run replayed."""
+        here, met = threading.get_ident(), []
+
+        def watch(owner: object, name: str) -> mock._patch:
+            real = getattr(owner, name)
+
+            def watched(*args: object, **kwargs: object) -> object:
+                if threading.get_ident() == here:
+                    met.append(f"{name} {args[:1]}")
+                return real(*args, **kwargs)
+
+            return mock.patch.object(owner, name, watched)
+
+        with contextlib.ExitStack() as stack:
+            for owner, name in ((io, "open"), (builtins, "open"), (Path, "read_bytes"), (Path, "read_text"), (Path, "write_bytes")):
+                stack.enter_context(watch(owner, name))
+            for owner, name in ((Path, "glob"), (socket.socket, "connect"), (socket, "create_connection"), (json, "loads")):
+                stack.enter_context(watch(owner, name))
+            for owner, name in ((QImage, "fromData"), (QImage, "load"), (QPixmap, "load"), (QPixmap, "loadFromData")):
+                stack.enter_context(watch(owner, name))
+            for number in range(4):
+                self.key(Qt.Key(Qt.Key.Key_1 + number), CTRL)
+                self.window.grab()
+            click(self.stage.bench.tiles["LABPLATEAU10"])
+            self.until(lambda: self.lead.moment is not None)
+            dialog = ConnectDialog(self.workspace, self.window)
+            self.until(lambda: dialog.now.text())
+            self.key(Qt.Key.Key_2, CTRL)
+            self.script.editor.go_to(9)
+            self.key(Qt.Key.Key_End)
+            self.keys("  # seen")
+            self.until(lambda: "# seen" in self.workspace.loaded.document.text)
+            self.key(Qt.Key.Key_F5)
+            self.until(lambda: self.workspace.runs.running and self.workspace.runs.lanes.done)
+            self.until(lambda: not self.workspace.runs.running)
+            for number in range(1, 4):
+                self.key(Qt.Key(Qt.Key.Key_1 + number), CTRL)
+                self.window.grab()
+            self.key(Qt.Key.Key_E, CTRL)
+            self.until(lambda: "The report is in" in self.window.banner.text())
+            self.workspace.open_project(self.scratch / "another")
+            self.until(lambda: self.workspace.project.folder.name == "another")
+            dialog.close()
+        self.assertEqual(met, [])
 
     def test_everything_that_takes_the_focus_has_a_name(self) -> None:
         for widget in self.window.findChildren(QWidget):
@@ -165,17 +264,18 @@ class Manners(WindowCase):
                 self.assertTrue(named or not widget.isVisible(), widget.objectName())
 
     def test_a_tile_by_keyboard_becomes_the_lead(self) -> None:
-        tile = self.window.stage.bench.tiles["LABPLATEAU10"]
-        QTest.keyClick(tile, Qt.Key.Key_Return)
+        tile = self.stage.bench.tiles["LABPLATEAU10"]
+        tile.setFocus()
+        self.key(Qt.Key.Key_Return)
         self.assertEqual(self.lead.device.name, "Plateau 10")
         self.until(lambda: self.lead.moment is not None)
-        self.window.stage.mirror.set_zoom(1.4)
+        self.stage.mirror.set_zoom(1.4)
         self.window.grab()
 
     def test_apps_are_listed_with_their_versions_and_stopped_on_all_devices(self) -> None:
         self.tap("generic", "Hive Diary")
         found: list[object] = []
-        self.lead.list_apps(lambda apps, front: found.append(self.window.stage.apps_menu(apps, front)))
+        self.lead.list_apps(lambda apps, front: found.append(self.stage.apps_menu(apps, front)))
         self.until(lambda: found)
         menu = found[0]
         self.assertEqual(menu.actions()[0].text(), f"In front: {APP} .Home")
@@ -191,9 +291,11 @@ class Manners(WindowCase):
 
     def test_what_is_not_ready_says_what_to_do_in_place(self) -> None:
         self.lab.set_state("LABWRENMINI", "unauthorized")
-        self.until(lambda: not all(d.ready for d in self.window.workspace.devices))
-        dialog = ConnectDialog(self.window.workspace, self.window)
-        dialog.refresh([Plugged("Thistle", "18d1", "4ee7", "T1", True, False)])
+        self.until(lambda: not all(d.ready for d in self.workspace.devices))
+        dialog = ConnectDialog(self.workspace, self.window)
+        dialog.look_at_ports = lambda: [Plugged("Thistle", "18d1", "4ee7", "T1", True, False)]
+        dialog.refresh()
+        self.until(lambda: "Thistle" in dialog.ports.text())
         said = " ".join(label.text() for label in dialog.findChildren(QLabel))
         for words in (
             "LABWRENMINI: not approved on the phone",
@@ -203,14 +305,17 @@ class Manners(WindowCase):
         ):
             self.assertIn(words, said)
         self.assertTrue(any("18d1" in line.text() for line in dialog.findChildren(QLineEdit)))
-        dialog.address.setText("my phone")
-        dialog._remember()
-        self.assertIn("is no address", dialog.said.text())
+        dialog.show()
+        click(dialog.address)
+        for letter in "my phone":
+            QTest.keyClick(dialog.windowHandle(), letter)
+        QTest.keyClick(dialog.windowHandle(), Qt.Key.Key_Return)
+        self.until(lambda: "is no address" in dialog.said.text())
         self.window.grab()
         self.face.close()
-        self.until(lambda: self.window.workspace.server_trouble)
-        self.assertIn("No adb server answers", self.window.stage.bench._note.text())
-        self.assertIn("No adb server answers", dialog.now.text())
+        self.until(lambda: self.workspace.server_trouble)
+        self.assertIn("No adb server answers", self.stage.bench._note.text())
+        self.until(lambda: "No adb server answers" in dialog.now.text())
         dialog.deleteLater()
 
 
@@ -225,7 +330,7 @@ class Pieces(unittest.TestCase):
         self.assertIsNone(widget.setMinimumWidth(2))
 
     def test_the_pointer_makes_the_contact_a_finger_would(self) -> None:
-        finger = Finger()
+        finger = PointerStroke()
         self.assertIsNone(finger.release(0, 1, 1))
         finger.press(10.0, 5, 5)
         finger.move(10.1, 5, 50)

@@ -1,4 +1,4 @@
-"""A window on stand-in phones, and a hand that uses it."""
+"""A window on stand-in phones, and a hand that uses it: every key and click goes to the window, which finds the widget it is meant for."""
 
 from __future__ import annotations
 
@@ -6,9 +6,10 @@ import shutil
 import time
 from collections.abc import Callable
 
-from PySide6.QtCore import QPoint, QSettings, Qt, QtMsgType, qInstallMessageHandler
+from PySide6.QtCore import QPoint, QPointF, QSettings, Qt, QtMsgType, qInstallMessageHandler
+from PySide6.QtGui import QWheelEvent, QWindow
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QApplication
+from PySide6.QtWidgets import QApplication, QWidget
 
 from copione.app import theme
 from copione.app.main import build
@@ -19,6 +20,7 @@ from copione.project.project import Project
 from ..benches import EXAMPLE, LabCase
 
 LIMIT_S = 60
+CTRL, SHIFT, NONE = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier, Qt.KeyboardModifier.NoModifier
 
 
 def application() -> QApplication:
@@ -27,6 +29,31 @@ def application() -> QApplication:
         app = QApplication([])
         theme.apply(app)
     return app
+
+
+def handle_of(widget: QWidget) -> QWindow:
+    """The window that a widget is in, as the window system knows it."""
+    return widget.window().windowHandle()
+
+
+def press(widget: QWidget, at: QPoint, keys: Qt.KeyboardModifier = NONE) -> None:
+    QTest.mousePress(handle_of(widget), Qt.MouseButton.LeftButton, keys, widget.mapTo(widget.window(), at))
+
+
+def move(widget: QWidget, to: QPoint) -> None:
+    QTest.mouseMove(handle_of(widget), widget.mapTo(widget.window(), to))
+
+
+def release(widget: QWidget, at: QPoint, keys: Qt.KeyboardModifier = NONE) -> None:
+    QTest.mouseRelease(handle_of(widget), Qt.MouseButton.LeftButton, keys, widget.mapTo(widget.window(), at))
+
+
+def click(widget: QWidget, at: QPoint | None = None) -> None:
+    """A click where a widget is, at its middle or at a point of it."""
+    at = at if at is not None else widget.rect().center()
+    move(widget, at)
+    press(widget, at)
+    release(widget, at)
 
 
 class WindowCase(LabCase):
@@ -49,7 +76,8 @@ class WindowCase(LabCase):
         window = build(Bench(self.server), Project.create(self.scratch / "project", "Hive Diary"), self.settings)
         window.show()
         window.workspace.begin()
-        self.until(lambda: len([d for d in window.workspace.devices if d.ready]) == 3 and window.workspace.lead.moment is not None)
+        ready = lambda: len([d for d in window.workspace.devices if d.ready]) == 3 and window.workspace.lead.moment is not None  # noqa: E731
+        self.until(lambda: ready() and (self.project == "new" or window.workspace.loaded is not None))
         return window
 
     def _warned(self, kind: QtMsgType, _context: object, words: str) -> None:
@@ -58,6 +86,7 @@ class WindowCase(LabCase):
 
     def close_window(self, window) -> None:
         window.close()
+        window.workspace.wait_closed()
         window.deleteLater()
         self.app.processEvents()
 
@@ -74,15 +103,54 @@ class WindowCase(LabCase):
             self.app.processEvents()
             QTest.qWait(5)
 
-    # a hand on the mirror
+    # its parts
+
+    @property
+    def workspace(self):
+        return self.window.workspace
 
     @property
     def lead(self):
-        return self.window.workspace.lead
+        return self.workspace.lead
+
+    @property
+    def recorder(self):
+        return self.workspace.recorder
+
+    @property
+    def stage(self):
+        return self.window.page(0)
+
+    @property
+    def script(self):
+        return self.window.page(1)
+
+    @property
+    def lanes(self):
+        return self.window.page(2)
+
+    @property
+    def findings(self):
+        return self.window.page(3)
 
     @property
     def mirror(self):
-        return self.window.stage.mirror
+        return self.stage.mirror
+
+    @property
+    def page(self) -> str:
+        """The page in sight."""
+        return self.window.current.title
+
+    # a hand
+
+    def key(self, key: Qt.Key, keys: Qt.KeyboardModifier = NONE) -> None:
+        QTest.keyClick(self.window.windowHandle(), key, keys)
+
+    def keys(self, words: str) -> None:
+        """Letters, for whatever has the focus."""
+        for letter in words:
+            QTest.keyClick(self.window.windowHandle(), letter)
 
     def idle(self) -> None:
         self.until(lambda: self.lead.idle)
@@ -100,35 +168,50 @@ class WindowCase(LabCase):
         return self.mirror.from_dp(x, y).toPoint()
 
     def tap(self, role: str, name: str) -> None:
-        QTest.mouseClick(self.mirror, Qt.MouseButton.LeftButton, pos=self.at(*self.see(role, name).box.centre))
+        click(self.mirror, self.at(*self.see(role, name).box.centre))
         self.idle()
 
     def drag(self, begin: tuple[float, float], end: tuple[float, float]) -> None:
-        QTest.mousePress(self.mirror, Qt.MouseButton.LeftButton, pos=self.at(*begin))
+        press(self.mirror, self.at(*begin))
         for i in range(1, 9):
-            QTest.mouseMove(self.mirror, self.at(*(b + (e - b) * i / 8 for b, e in zip(begin, end, strict=True))))
-        QTest.mouseRelease(self.mirror, Qt.MouseButton.LeftButton, pos=self.at(*end))
+            move(self.mirror, self.at(*(b + (e - b) * i / 8 for b, e in zip(begin, end, strict=True))))
+        release(self.mirror, self.at(*end))
+        self.idle()
+
+    def turn_wheel(self, at: QPointF, notches: int) -> None:
+        place = QPointF(self.mirror.mapTo(self.window, at.toPoint()))
+        turned = QPoint(0, 120 * notches)
+        buttons, phase = Qt.MouseButton.NoButton, Qt.ScrollPhase.NoScrollPhase
+        self.app.sendEvent(
+            self.window.windowHandle(), QWheelEvent(place, self.window.mapToGlobal(place), QPoint(), turned, buttons, NONE, phase, False)
+        )
         self.idle()
 
     def type(self, words: str) -> None:
-        QTest.keyClicks(self.mirror, words)
+        self.keys(words)
         self.mirror.flush()
         self.idle()
+
+    def hold_c(self) -> None:
+        QTest.keyPress(self.window.windowHandle(), Qt.Key.Key_C)
+
+    def let_go_of_c(self) -> None:
+        QTest.keyRelease(self.window.windowHandle(), Qt.Key.Key_C)
 
     def check(self, role: str, name: str, key: Qt.Key) -> None:
         """Hold C, click, and take a check by its number."""
         place = self.at(*self.see(role, name).box.centre)
-        QTest.keyPress(self.mirror, Qt.Key.Key_C)
-        QTest.mouseClick(self.mirror, Qt.MouseButton.LeftButton, pos=place)
-        QTest.keyRelease(self.mirror, Qt.Key.Key_C)
-        self.assertTrue(self.window.stage.choice.isVisible())
-        QTest.keyClick(self.window.stage.choice, key)
+        self.hold_c()
+        click(self.mirror, place)
+        self.until(self.stage.choice.isVisible)
+        self.let_go_of_c()
+        self.key(key)
         self.idle()
 
     def record(self) -> None:
         self.tap("generic", "Hive Diary")
-        QTest.mouseClick(self.window.main, Qt.MouseButton.LeftButton)
-        self.until(lambda: self.lead.recording and self.lead.idle)
+        click(self.window.main)
+        self.until(lambda: self.recorder.active and self.lead.idle)
 
     def words(self) -> list[str]:
-        return [s.words for s in self.lead.steps]
+        return [s.words for s in self.recorder.steps]
