@@ -71,8 +71,8 @@ class ScriptEditor(QPlainTextEdit):
         cursor.select(QTextCursor.SelectionType.Document)
         cursor.insertText(text)
         cursor.endEditBlock()
-        self._quiet = False
         self.go_to(line + 1)
+        self._quiet = False
 
     def show_problems(self, problems: tuple[Problem, ...]) -> None:
         self.problems = problems
