@@ -105,8 +105,7 @@ class Follower:
                     LOG.exception("a result could not be taken in")
                 event = self._next(until)
             moved = self._lanes.columns is not columns
-            addresses = {c.address for c in self._lanes.columns} if moved else {cell.address for cell in changed}
-            self._findings = self._findings.updated(self._lanes, addresses)
+            self._findings = self._findings.updated(self._lanes, {cell.address for cell in changed})
             troubles, self._troubles = tuple(self._troubles), []
             self._publish(News(self._lanes, self._findings.ordered(), None if moved else frozenset(changed), troubles, ended))
 

@@ -114,7 +114,7 @@ class Runs(QObject):
             rows = range(1, len(loaded.rows) + 1)
             empty = [Lane(TakeName(name.device, row, name.which), profile) for name, profile in firsts for row in rows]
             lanes = lay(empty, profiles[0].name, planned(loaded.script))
-            return Run(project, loaded, devices, Follower(lanes, self._brought, clock), clock), lanes
+            return Run(project, loaded, devices, self.follower(lanes), clock), lanes
 
         def begin(made: tuple[Run, Lanes]) -> None:
             self._starting = False
@@ -131,6 +131,10 @@ class Runs(QObject):
 
         self.courier.with_files(prepared, begin, failed)
         self.state_changed.emit()
+
+    def follower(self, lanes: Lanes) -> Follower:
+        """A listener of a run that begins with these lanes, and is shown here from then on."""
+        return Follower(lanes, self._brought, SystemClock())
 
     def cancel(self) -> None:
         """Stop the run at the next look of each take."""

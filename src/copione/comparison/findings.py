@@ -53,9 +53,10 @@ class Findings:
         return cls().updated(lanes, (column.address for column in lanes.columns))
 
     def updated(self, lanes: Lanes, addresses: Iterable[Address]) -> Findings:
-        """The same where nothing but the results of those steps has changed."""
+        """The same where nothing but the results of those steps has changed; columns may have been counted anew."""
         changed = dict(self.by_step)
-        for address in set(addresses):
+        moved = (a for a, found in self.by_step.items() if (column := lanes.column(a)) is None or column.number != found[0].number)
+        for address in {*addresses, *moved}:
             column = lanes.column(address)
             found = _at(lanes, column) if column is not None else ()
             if found:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import NamedTuple
 
 
@@ -13,11 +12,10 @@ class Place(NamedTuple):
     turn: int = 0
 
 
-@dataclass(frozen=True, order=True)
-class Address:
-    """Addresses are ordered as the script is gone through; the step's own line is the last."""
+class Address(tuple[Place, ...]):
+    """Places from the outermost line to the step's own. Addresses are ordered as the script is gone through."""
 
-    places: tuple[Place, ...]
+    __slots__ = ()
 
     @classmethod
     def of(cls, line: int) -> Address:
@@ -27,16 +25,16 @@ class Address:
     @classmethod
     def parse(cls, words: str) -> Address:
         """From what `str` gives. Raises ValueError."""
-        return cls(tuple(Place(*(int(part) for part in place.split(":", 1))) for place in words.split("/")))
+        return cls(Place(*(int(part) for part in place.split(":", 1))) for place in words.split("/"))
 
     def then(self, line: int, turn: int = 0) -> Address:
         """A place reached from here."""
-        return Address((*self.places, Place(line, turn)))
+        return Address((*self, Place(line, turn)))
 
     @property
     def line(self) -> int:
         """The step's own line."""
-        return self.places[-1].line
+        return self[-1].line
 
     def __str__(self) -> str:
-        return "/".join(f"{place.line}:{place.turn}" if place.turn else str(place.line) for place in self.places)
+        return "/".join(f"{place.line}:{place.turn}" if place.turn else str(place.line) for place in self)

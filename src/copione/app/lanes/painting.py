@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt
+from collections import OrderedDict
+from collections.abc import Callable, Hashable
+
+from PySide6.QtCore import QPointF, QRectF, QSizeF, Qt
 from PySide6.QtGui import QBrush, QColor, QPainter, QPen, QPixmap
 
 from ...model.outcome import Outcome
@@ -56,21 +59,40 @@ def paint_mark(painter: QPainter, cell: QRectF, outcome: Outcome | None) -> None
         painter.fillRect(QRectF(cell.left() + 4, cell.center().y() - 1.5, cell.width() - 8, 3), ink)
 
 
-class Marks:
-    """Each mark drawn once and stamped from then on: a screen full of them is a thousand and more."""
+class Stamps:
+    """What was drawn is kept as a picture and stamped from then on, for as long as it says the same: a screen full of cells is many.
 
-    def __init__(self) -> None:
-        self._drawn: dict[tuple[Outcome | None, float], QPixmap] = {}
+    `room` is how many are kept. Stamps are opaque, on the colour that they are put on: they must not overlap.
+    """
 
-    def of(self, outcome: Outcome | None, size: tuple[float, float], ratio: float) -> QPixmap:
-        """The mark of an outcome; `ratio` device pixels a pixel."""
-        mark = self._drawn.get((outcome, ratio))
-        if mark is None:
-            mark = self._drawn[outcome, ratio] = QPixmap(QSize(int(size[0] * ratio), int(size[1] * ratio)))
-            mark.setDevicePixelRatio(ratio)
-            mark.fill(Qt.GlobalColor.transparent)
-            painter = QPainter(mark)
-            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-            paint_mark(painter, QRectF(0.5, 0.5, size[0] - 1, size[1] - 1), outcome)
-            painter.end()
-        return mark
+    def __init__(self, room: int) -> None:
+        self._room = room
+        self._kept: OrderedDict[Hashable, tuple[object, QPixmap, bool]] = OrderedDict()
+
+    def finish(self) -> None:
+        """More of what could not be drawn yet is there now: draw it the next time."""
+        for key in [key for key, (_, _, whole) in self._kept.items() if not whole]:
+            del self._kept[key]
+
+    def of(
+        self, key: Hashable, says: object, size: QSizeF, ratio: float, paint: Callable[[QPainter], bool], ground: QColor = theme.SHEET
+    ) -> QPixmap:
+        """The stamp of that key, drawn anew where it says something else now; `ratio` device pixels a pixel.
+
+        `paint` tells whether all of it could be drawn: if not, it is drawn again after `finish`.
+        """
+        kept = self._kept.get(key)
+        if kept is not None and kept[0] == says:
+            self._kept.move_to_end(key)
+            return kept[1]
+        stamp = QPixmap((size * ratio).toSize())
+        stamp.setDevicePixelRatio(ratio)
+        stamp.fill(ground)
+        painter = QPainter(stamp)
+        painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.SmoothPixmapTransform)
+        whole = paint(painter)
+        painter.end()
+        self._kept[key] = says, stamp, whole
+        if len(self._kept) > self._room:
+            self._kept.popitem(last=False)
+        return stamp

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QPointF, QRectF, Qt, Signal
+from functools import partial
+
+from PySide6.QtCore import QPointF, QRectF, QSizeF, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QRegion, QResizeEvent, QWheelEvent
 from PySide6.QtWidgets import QAbstractScrollArea, QWidget
 
@@ -18,9 +20,14 @@ from ..runs import Runs
 from ..stage.steps import CROP_DP
 from ..wording import short
 from .grid import AROUND, BAR, CROPS, NAMES, ZOOMS, Grid
-from .painting import Marks, frame_pen, paint_blank, paint_flag
+from .painting import Stamps, frame_pen, paint_blank, paint_flag, paint_mark
 
 MANY = 300  # cells that changed, from which all is painted anew
+BLOCK = 64  # marks of a row that are stamped as one
+ROOM = 900  # stamps: some screens full of frames
+MARKED: tuple[Outcome | None, ...] = (None, *Outcome)
+HEAD_TOP = 30.0  # of a column's words in the heads
+LEFT, OVER, RIGHT = 2.0, 9.0, 5.0  # pixels round a cell within which its frame and flag are drawn
 
 
 class LanesView(QAbstractScrollArea):
@@ -35,7 +42,8 @@ class LanesView(QAbstractScrollArea):
         self.take: TakeName | None = None
         self.address: Address | None = None
         self.only_different = False
-        self._marks = Marks()
+        self._stamps = Stamps(ROOM)
+        self._outcomes: list[bytearray] = []  # by row and column: places in `MARKED`
         self._columns: tuple[Column, ...] = ()
         self._scenes: list[tuple[int, str]] = []
         self._places: dict[Address, int] = {}
@@ -44,7 +52,7 @@ class LanesView(QAbstractScrollArea):
         self.setAccessibleName("Lanes: devices by steps")
         self.viewport().setMouseTracking(True)
         runs.changed.connect(self._changed)
-        pictures.arrived.connect(self.viewport().update)
+        pictures.arrived.connect(self._arrived)
         self._changed()
 
     # geometry
@@ -83,6 +91,7 @@ class LanesView(QAbstractScrollArea):
         self._columns = tuple(c for c in lanes.columns if lanes.wrong.get(c.address)) if self.only_different else lanes.columns
         self._places = {column.address: place for place, column in enumerate(self._columns)}
         self._scenes = [(n, c.scene) for n, c in enumerate(self._columns) if n == 0 or self._columns[n - 1].scene != c.scene]
+        self._outcomes = [bytearray(_marked(lane.result(c.address)) for c in lanes.columns) for lane in lanes.lanes]
         self._ranges()
 
     def _ranges(self) -> None:
@@ -106,10 +115,18 @@ class LanesView(QAbstractScrollArea):
         changed = self.runs.news.changed
         if changed is None or self.only_different:
             self._arrange()
+        else:
+            for cell in changed:
+                row, number = self.lanes.places[cell.take], self.lanes.numbers[cell.address]
+                self._outcomes[row][number] = _marked(self.lanes.lanes[row].result(cell.address))
         if changed is None or self.only_different or len(changed) > MANY:
             self.viewport().update()
         else:
             self.viewport().update(self._region(changed))
+
+    def _arrived(self) -> None:
+        self._stamps.finish()
+        self.viewport().update()
 
     def _region(self, cells: frozenset[Cell]) -> QRegion:
         grid, view = self.grid(), QRectF(self.viewport().rect())
@@ -117,7 +134,7 @@ class LanesView(QAbstractScrollArea):
         for cell in cells:
             row, place = self.lanes.places.get(cell.take), self._places.get(cell.address)
             if row is not None and place is not None:
-                area = grid.cell(row, place).adjusted(-12, -10, 12, BAR)
+                area = grid.cell(row, place).adjusted(-LEFT, -OVER, RIGHT, BAR)
                 if area.intersects(view):
                     region += area.toAlignedRect()
         return region
@@ -139,7 +156,7 @@ class LanesView(QAbstractScrollArea):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self.viewport())
-        painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.SmoothPixmapTransform)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         grid, lanes, view = self.grid(), self.lanes, self.viewport().rect()
         painter.fillRect(event.rect(), theme.SHEET)
         places = grid.places_in(view.width(), len(self._columns))
@@ -152,30 +169,69 @@ class LanesView(QAbstractScrollArea):
                 painter.fillRect(QRectF(0, ceiling, view.width(), grid.lead_bottom - ceiling), theme.SHEET)
             painter.setClipRect(QRectF(NAMES - 6, ceiling, view.width(), view.height()))
             for row in rows:
-                self._row(painter, grid, lanes.lanes[row], row, places, QRectF(event.rect()))
+                if self.zoom:
+                    self._frames(painter, grid, lanes.lanes[row], row, places)
+                else:
+                    self._row_of_marks(painter, grid, row, places)
+            self._current(painter, grid, rows)
             painter.setClipRect(QRectF(0, ceiling, view.width(), view.height()))
             for row in rows:
                 self._name(painter, grid, lanes.lanes[row], row)
         painter.setClipping(False)
         self._heads(painter, grid, places)
 
-    def _row(self, painter: QPainter, grid: Grid, lane: Lane, row: int, places: range, dirty: QRectF) -> None:
-        ratio = self.devicePixelRatioF()
+    def _row_of_marks(self, painter: QPainter, grid: Grid, row: int, places: range) -> None:
+        """A row of marks, stamped in blocks: a screen full of them is more than a thousand."""
+        shown = self._shown_outcomes(row)
+        name, dx, ratio = self.lanes.lanes[row].name, grid.pitch[0], self.devicePixelRatioF()
+        for block in range(places.start // BLOCK, (places.stop - 1) // BLOCK + 1):
+            says = bytes(shown[block * BLOCK : (block + 1) * BLOCK])
+            size = QSizeF(len(says) * dx, grid.pitch[1])
+            stamp = self._stamps.of(("marks", name, block), says, size, ratio, partial(self._paint_marks, grid, says))
+            painter.drawPixmap(grid.cell(row, block * BLOCK).topLeft(), stamp)
+
+    def _shown_outcomes(self, row: int) -> bytearray:
+        outcomes = self._outcomes[row]
+        if len(self._columns) == len(outcomes):
+            return outcomes
+        return bytearray(outcomes[self.lanes.numbers[column.address]] for column in self._columns)
+
+    def _paint_marks(self, grid: Grid, says: bytes, painter: QPainter) -> bool:
+        ratio, size = self.devicePixelRatioF(), QSizeF(*grid.size)
+        area = QRectF(0.5, 0.5, size.width() - 1, size.height() - 1)
+        marks = [self._stamps.of(outcome, None, size, ratio, partial(_paint_mark, area, outcome)) for outcome in MARKED]
+        for place, code in enumerate(says):
+            painter.drawPixmap(QPointF(place * grid.pitch[0], 0), marks[code])
+        return True
+
+    def _frames(self, painter: QPainter, grid: Grid, lane: Lane, row: int, places: range) -> None:
+        ratio, longest = self.devicePixelRatioF(), self.lanes.longest
+        wide, tall = grid.size
+        size, area = QSizeF(LEFT + wide + RIGHT, OVER + tall + BAR), QRectF(LEFT, OVER, wide, tall)
+        first = grid.cell(row, places.start)
+        x, y, dx = first.left() - LEFT, first.top() - OVER, grid.pitch[0]
         for place in places:
-            cell = grid.cell(row, place)
-            if not dirty.intersects(cell.adjusted(-12, -10, 12, BAR)):
-                continue
             address = self._columns[place].address
             result = lane.result(address)
-            if not self.zoom:
-                mark = self._marks.of(result.outcome if result is not None else None, grid.size, ratio)
-                painter.drawPixmap(cell.topLeft(), mark)
-            else:
-                self._cell(painter, cell, lane, result)
-            if address == self.address:
-                painter.setPen(QPen(theme.INK, 2.4 if lane.name == self.take else 1.4))
-                painter.setBrush(Qt.BrushStyle.NoBrush)
-                painter.drawRoundedRect(cell.adjusted(-AROUND, -AROUND, AROUND, BAR if self.zoom else AROUND), 7, 7)
+
+            def paint(onto: QPainter, result: Result | None = result) -> bool:
+                return self._cell(onto, area, lane, result)
+
+            key = None if result is None else (lane.name, address, self.zoom)
+            says = None if result is None else (id(result), lane.folder, longest)
+            painter.drawPixmap(QPointF(x, y), self._stamps.of(("frame", key, self.zoom), says, size, ratio, paint))
+            x += dx
+
+    def _current(self, painter: QPainter, grid: Grid, rows: range) -> None:
+        """The column that is looked at, and in it the device."""
+        place = self._places.get(self.address) if self.address is not None else None
+        if place is None:
+            return
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        for row in rows:
+            painter.setPen(QPen(theme.INK, 2.4 if self.lanes.lanes[row].name == self.take else 1.4))
+            around = grid.cell(row, place).adjusted(-AROUND, -AROUND, AROUND, BAR if self.zoom else AROUND)
+            painter.drawRoundedRect(around, 7, 7)
 
     def _heads(self, painter: QPainter, grid: Grid, places: range) -> None:
         view = self.viewport().rect()
@@ -192,37 +248,22 @@ class LanesView(QAbstractScrollArea):
                 painter.setPen(theme.INK)
                 painter.drawText(QPointF(x + 8, 21), scene)
         if self.zoom:
+            size = QSizeF(grid.size[0] + 8, grid.head - HEAD_TOP)
             for place in places:
                 column = self._columns[place]
-                self._head(painter, grid.cell(0, place).left(), column, column.address == self.address)
+                says = (column.words, column.address == self.address)
+                paint = partial(_paint_head, column, says[1], size.width())
+                stamp = self._stamps.of(("head", column.address, self.zoom), says, size, self.devicePixelRatioF(), paint, theme.PAPER)
+                painter.drawPixmap(QPointF(grid.cell(0, place).left() - 4, HEAD_TOP), stamp)
         painter.setClipping(False)
 
-    def _head(self, painter: QPainter, x: float, column: Column, current: bool) -> None:
-        wide = ZOOMS[self.zoom][0]
-        verb, rest = short(column.words)
-        painter.setPen(theme.CHECK if isinstance(column.action, Check) else theme.TOUCH_TEXT)
-        painter.setFont(theme.font(theme.CAPTION, 600))
-        painter.drawText(QRectF(x - 4, 30, wide + 8, 14), Qt.AlignmentFlag.AlignHCenter, verb)
-        painter.setPen(theme.INK if current else theme.MUTED)
-        painter.setFont(theme.font(theme.CAPTION, 700 if current else 400))
-        words = _two_lines(painter, rest, wide + 8)
-        painter.drawText(QRectF(x - 4, 43, wide + 8, 30), int(Qt.AlignmentFlag.AlignHCenter | Qt.TextFlag.TextWordWrap), words)
-
     def _name(self, painter: QPainter, grid: Grid, lane: Lane, row: int) -> None:
-        lead, high = row == 0, grid.pitch[1]
-        area = QRectF(0, grid.cell(row, 0).top() - 6, NAMES - 8, high)
-        painter.fillRect(area, theme.SHEET)
-        painter.setPen(theme.INK)
-        painter.setFont(theme.font(theme.BODY, 600))
-        name = painter.fontMetrics().elidedText(lane.device.name, Qt.TextElideMode.ElideRight, int(area.width() - 14))
-        middle = area.center().y()
-        if not self.zoom:
-            painter.drawText(area.adjusted(12, 0, 0, 0), Qt.AlignmentFlag.AlignVCenter, name)
-        else:
-            painter.drawText(QRectF(12, middle - 18, area.width(), 18), Qt.AlignmentFlag.AlignVCenter, name)
-            painter.setPen(theme.MUTED)
-            painter.setFont(theme.font(theme.CAPTION))
-            painter.drawText(QRectF(12, middle, area.width(), 16), Qt.AlignmentFlag.AlignVCenter, self._about(lane, lead))
+        lead = row == 0
+        area = QRectF(0, grid.cell(row, 0).top() - 6, NAMES - 8, grid.pitch[1])
+        says = (lane.device.name, self._about(lane, lead) if self.zoom else "")
+        paint = partial(_paint_name, area.size(), *says)
+        stamp = self._stamps.of(("name", lane.name, self.zoom), says, area.size(), self.devicePixelRatioF(), paint)
+        painter.drawPixmap(area.topLeft(), stamp)
         painter.setPen(QPen(theme.INK if lead and len(self.lanes.lanes) > 1 else theme.RULE, 1.4 if lead else 1))
         painter.drawLine(QPointF(0, area.bottom()), QPointF(self.viewport().width(), area.bottom()))
 
@@ -237,14 +278,15 @@ class LanesView(QAbstractScrollArea):
             words.append(f"row {lane.row}")
         return " · ".join(words)
 
-    def _cell(self, painter: QPainter, cell: QRectF, lane: Lane, result: Result | None) -> None:
+    def _cell(self, painter: QPainter, cell: QRectF, lane: Lane, result: Result | None) -> bool:
+        """Draw a cell; False while its picture is still to come."""
         if result is None or result.outcome is Outcome.UNREACHED:
             paint_blank(painter, cell, result is not None)
-            return
+            return True
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(theme.PAPER)
         painter.drawRoundedRect(cell, 4, 4)
-        self._picture(painter, cell, lane, result)
+        whole = self._picture(painter, cell, lane, result)
         painter.setPen(frame_pen(result.outcome))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawRoundedRect(cell, 4, 4)
@@ -257,11 +299,12 @@ class LanesView(QAbstractScrollArea):
         painter.drawRoundedRect(QRectF(track.left(), track.top(), max(4.0, track.width() * share), 4), 2, 2)
         if not result.outcome.good:
             paint_flag(painter, QPointF(cell.right() + 4, cell.top() - 3), result.outcome)
+        return whole
 
-    def _picture(self, painter: QPainter, cell: QRectF, lane: Lane, result: Result) -> None:
+    def _picture(self, painter: QPainter, cell: QRectF, lane: Lane, result: Result) -> bool:
         name = result.before or result.after
         if lane.folder is None or not name:
-            return
+            return True
         ratio = self.devicePixelRatioF()
         part = None
         if self.zoom == CROPS:
@@ -269,10 +312,14 @@ class LanesView(QAbstractScrollArea):
             box = result.box or (0.0, 0.0, device.width, device.width * cell.height() / cell.width())
             part = close_part(tuple(box), device.width, device.height, cell.size().toSize(), CROP_DP)
         pixmap = self.pictures.get(picture_path(lane.folder, name), (cell.size() * ratio).toSize(), part)
-        if pixmap is None or pixmap.isNull():
-            return
-        wide, tall = pixmap.width() / ratio, pixmap.height() / ratio
-        painter.drawPixmap(QRectF(cell.center().x() - wide / 2, cell.center().y() - tall / 2, wide, tall), pixmap, QRectF(pixmap.rect()))
+        if pixmap is None:
+            return False
+        if not pixmap.isNull():
+            wide, tall = pixmap.width() / ratio, pixmap.height() / ratio
+            painter.drawPixmap(
+                QRectF(cell.center().x() - wide / 2, cell.center().y() - tall / 2, wide, tall), pixmap, QRectF(pixmap.rect())
+            )
+        return True
 
     # choosing
 
@@ -331,6 +378,45 @@ class LanesView(QAbstractScrollArea):
             self.set_zoom(self.zoom + (1 if event.angleDelta().y() > 0 else -1))
         else:
             super().wheelEvent(event)
+
+
+def _paint_mark(area: QRectF, outcome: Outcome | None, painter: QPainter) -> bool:
+    paint_mark(painter, area, outcome)
+    return True
+
+
+def _marked(result: Result | None) -> int:
+    return MARKED.index(result.outcome) if result is not None else 0
+
+
+def _paint_head(column: Column, current: bool, wide: float, painter: QPainter) -> bool:
+    """Verb and object of a step."""
+    verb, rest = short(column.words)
+    painter.setPen(theme.CHECK if isinstance(column.action, Check) else theme.TOUCH_TEXT)
+    painter.setFont(theme.font(theme.CAPTION, 600))
+    painter.drawText(QRectF(0, 0, wide, 14), Qt.AlignmentFlag.AlignHCenter, verb)
+    painter.setPen(theme.INK if current else theme.MUTED)
+    painter.setFont(theme.font(theme.CAPTION, 700 if current else 400))
+    words = _two_lines(painter, rest, wide)
+    painter.drawText(QRectF(0, 13, wide, 30), int(Qt.AlignmentFlag.AlignHCenter | Qt.TextFlag.TextWordWrap), words)
+    return True
+
+
+def _paint_name(area: QSizeF, name: str, about: str, painter: QPainter) -> bool:
+    """A device's name, and under it what it is."""
+    painter.fillRect(QRectF(0, 0, area.width(), area.height()), theme.SHEET)
+    painter.setPen(theme.INK)
+    painter.setFont(theme.font(theme.BODY, 600))
+    name = painter.fontMetrics().elidedText(name, Qt.TextElideMode.ElideRight, int(area.width() - 14))
+    middle = area.height() / 2
+    if not about:
+        painter.drawText(QRectF(12, 0, area.width(), area.height()), Qt.AlignmentFlag.AlignVCenter, name)
+        return True
+    painter.drawText(QRectF(12, middle - 18, area.width(), 18), Qt.AlignmentFlag.AlignVCenter, name)
+    painter.setPen(theme.MUTED)
+    painter.setFont(theme.font(theme.CAPTION))
+    painter.drawText(QRectF(12, middle, area.width(), 16), Qt.AlignmentFlag.AlignVCenter, about)
+    return True
 
 
 def _two_lines(painter: QPainter, words: str, width: float) -> str:
