@@ -7,6 +7,7 @@ import threading
 import time
 from collections import Counter
 from collections.abc import Mapping, Sequence
+from concurrent.futures import Future, ThreadPoolExecutor
 from dataclasses import asdict, dataclass
 from pathlib import Path
 from typing import Any
@@ -65,34 +66,44 @@ class RunRecord:
 
 
 class TakeWriter:
-    """Writes one take as it happens. Raises FileTrouble when the disk does not take it."""
+    """Writes one take as it happens. Raises FileTrouble when the disk does not take it.
+
+    Pictures and trees are written on a thread of its own, while the device is waited for; a result is written once they are there.
+    """
 
     def __init__(self, folder: Path) -> None:
         self.folder = folder
         self._count = 0
+        self._pending: list[Future[None]] = []
         try:
             (folder / "shots").mkdir(parents=True)
             (folder / "trees").mkdir()
             self._steps = (folder / "steps.jsonl").open("a", encoding="utf-8")
         except OSError as error:
             raise trouble(error, folder) from error
+        self._writing = ThreadPoolExecutor(1, "archive")
 
     def moment(self, moment: Moment) -> str:
         """Keep a moment; its number as text, the stem of its files."""
-        moment = blanked(moment)
         self._count += 1
         stem = f"{self._count:04d}"
-        try:
-            (self.folder / "shots" / f"{stem}.png").write_bytes(moment.png)
-            if moment.tree:
-                (self.folder / "trees" / f"{stem}.xml").write_bytes(moment.tree)
-        except OSError as error:
-            raise trouble(error, self.folder) from error
+        self._pending.append(self._writing.submit(self._write, blanked(moment), stem))
         return stem
 
+    def _write(self, moment: Moment, stem: str) -> None:
+        (self.folder / "shots" / f"{stem}.png").write_bytes(moment.png)
+        if moment.tree:
+            (self.folder / "trees" / f"{stem}.xml").write_bytes(moment.tree)
+
+    def _written(self) -> None:
+        pending, self._pending = self._pending, []
+        for future in pending:
+            future.result()
+
     def step(self, result: Result) -> None:
-        """Keep a result: it is on the disk when this returns."""
+        """Keep a result: it and its pictures are on the disk when this returns."""
         try:
+            self._written()
             self._steps.write(json.dumps(result_record(result), ensure_ascii=False) + "\n")
             self._steps.flush()
         except OSError as error:
@@ -104,6 +115,7 @@ class TakeWriter:
 
     def close(self) -> None:
         """No more comes."""
+        self._writing.shutdown()
         self._steps.close()
 
 

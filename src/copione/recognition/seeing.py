@@ -19,13 +19,22 @@ COVERS = 0.5  # of the smaller box that the element under a picture must share w
 
 def patch_of(portrait: Portrait, frame: Picture | None) -> Picture | None:
     """What a target looked like where it was recorded: what is drawn within its box. None where there is no use in it."""
-    if frame is None or (portrait.part is None and portrait.element.role in CHANGING):
+    if frame is None or not has_looks(portrait):
         return None
-    box = portrait.box.clipped(Box(0.0, 0.0, portrait.screen.width, portrait.screen.height))
-    if box.empty or not worth_a_look(box, portrait.screen.width, portrait.screen.height):
-        return None
-    cut = frame.cut(box)
+    cut = frame.cut(_shown(portrait))
     return cut.inked() if portrait.part is None else cut
+
+
+def has_looks(portrait: Portrait) -> bool:
+    """Is there any use in how a target looked? Told without its picture."""
+    if portrait.part is None and portrait.element.role in CHANGING:
+        return False
+    box = _shown(portrait)
+    return not box.empty and worth_a_look(box, portrait.screen.width, portrait.screen.height)
+
+
+def _shown(portrait: Portrait) -> Box:
+    return portrait.box.clipped(Box(0.0, 0.0, portrait.screen.width, portrait.screen.height))
 
 
 def picture_piece(portrait: Portrait, frame: Picture | None) -> Piece | None:

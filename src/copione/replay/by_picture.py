@@ -7,10 +7,10 @@ from collections.abc import Sequence
 from ..model.geometry import Box
 from ..model.outcome import Cause, Evidence, Reason
 from ..model.portrait import Portrait, Sighting
-from ..model.target import AREA
+from ..model.target import AREA, Target
 from ..recognition.pictures import Picture, picture_of
 from ..recognition.reach import reach
-from ..recognition.seeing import by_picture, by_text, opaque, patch_of, spot
+from ..recognition.seeing import by_picture, by_text, has_looks, opaque, patch_of, spot
 from ..recognition.text import can_read, said_in
 from .evidence import Recorded, Wanted
 from .found import Found, Lost
@@ -27,22 +27,27 @@ def whole_page(portrait: Portrait) -> bool:
 
 def look_by_picture(watch: ScreenWatch, recorded: Recorded, wanted: Wanted, *, read: bool) -> Found | None:
     """One look at the newest picture, for how a target looked; `read`: for its words too, which takes a second or two."""
-    picture = screen_picture(watch)
+    target, screen = wanted.target, watch.moment.screen
+    looks = [p for p in wanted.portraits if has_looks(p) and _looks_like(target, p)]
+    written = read and can_read() and (screen is None or bool(opaque(screen)))
+    picture = screen_picture(watch) if looks or written else None
     if picture is None:
         return None
-    target, screen = wanted.target, watch.moment.screen
-    for portrait in wanted.portraits:
-        known = portrait.element.name
-        if target.role != AREA and known and target.name != known:
-            continue  # filled in from data: it looks like another one
+    for portrait in looks:
         found = by_picture(picture, screen, portrait, recorded.frame(portrait))
         if isinstance(found, Sighting) and (there := reach(found.element)).point is not None:
             return Found(found, there.point)
-    if read and can_read() and (screen is None or opaque(screen)):
+    if written:
         seen = by_text(picture, screen, _words(wanted, recorded))
         if isinstance(seen, Sighting):
             return Found(seen, seen.element.box.centre)
     return None
+
+
+def _looks_like(target: Target, portrait: Portrait) -> bool:
+    """One that is filled in from data looks like another one."""
+    known = portrait.element.name
+    return target.role == AREA or not known or target.name == known
 
 
 def _words(wanted: Wanted, recorded: Recorded) -> str:
