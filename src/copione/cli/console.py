@@ -80,6 +80,7 @@ class Console:
 
 
 def print_table(lanes: Lanes, found: Sequence[Finding], folder: Path) -> None:
+    """The outcomes as a table, what differs as sentences, and where the run is kept."""
     from rich.console import Console as Terminal
     from rich.markup import escape
 

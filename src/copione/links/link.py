@@ -16,6 +16,8 @@ KEYS = ("GoBack", "GoHome", "Enter", "Backspace", "End")
 
 @dataclass(frozen=True)
 class InstalledApp:
+    """An app on a device: its package and its version."""
+
     package: str
     version: str
 
@@ -27,13 +29,17 @@ class Link(Protocol):
     """
 
     @property
-    def address(self) -> str: ...
+    def address(self) -> str:
+        """Where the device is reached: a serial number or a URL."""
+        ...
 
     def close(self) -> None:
         """Give back what the link holds on the device."""
         ...
 
-    def profile(self) -> DeviceProfile: ...
+    def profile(self) -> DeviceProfile:
+        """What the device is; asked for once."""
+        ...
 
     def picture(self) -> bytes:
         """The screen now, as the PNG the device sends."""
@@ -94,7 +100,9 @@ class Link(Protocol):
         """Bring an app to the front; afresh: stopped and its data cleared first. Raises AppMissing."""
         ...
 
-    def stop(self, package: str) -> None: ...
+    def stop(self, package: str) -> None:
+        """End an app. Raises AppMissing where the platform tells."""
+        ...
 
     def log(self, since: float) -> str:
         """The device's log from `since`, seconds since the epoch."""

@@ -26,12 +26,15 @@ class SystemClock:
     """The computer's own clock."""
 
     def wall(self) -> float:
+        """Seconds since the epoch."""
         return time.time()
 
     def now(self) -> float:
+        """Seconds that only ever grow."""
         return time.monotonic()
 
     def sleep(self, seconds: float) -> None:
+        """Wait so many seconds."""
         time.sleep(seconds)
 
 
@@ -42,10 +45,13 @@ class SteppedClock:
         self._now = now
 
     def wall(self) -> float:
+        """Seconds since the epoch."""
         return self._now
 
     def now(self) -> float:
+        """Seconds that only ever grow."""
         return self._now
 
     def sleep(self, seconds: float) -> None:
+        """Wait so many seconds."""
         self._now += seconds

@@ -32,6 +32,7 @@ class DeviceProfile:
 
     @property
     def density(self) -> float:
+        """Pixels a dp."""
         return self.dpi / 160.0
 
     @property

@@ -15,28 +15,35 @@ class Box(NamedTuple):
 
     @property
     def width(self) -> float:
+        """Right less left."""
         return self.right - self.left
 
     @property
     def height(self) -> float:
+        """Bottom less top."""
         return self.bottom - self.top
 
     @property
     def area(self) -> float:
+        """Width times height; 0 for an empty box."""
         return max(0.0, self.width) * max(0.0, self.height)
 
     @property
     def centre(self) -> tuple[float, float]:
+        """The middle: x, y."""
         return (self.left + self.right) / 2, (self.top + self.bottom) / 2
 
     @property
     def empty(self) -> bool:
+        """Is there nothing in it?"""
         return self.right <= self.left or self.bottom <= self.top
 
     def contains(self, x: float, y: float) -> bool:
+        """Is a point in it? Left and top edges belong to it, the others do not."""
         return self.left <= x < self.right and self.top <= y < self.bottom
 
     def clipped(self, other: Box) -> Box:
+        """What both share; empty where they do not meet."""
         return Box(max(self.left, other.left), max(self.top, other.top), min(self.right, other.right), min(self.bottom, other.bottom))
 
     def part(self, shares: Box) -> Box:

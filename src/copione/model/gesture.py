@@ -11,22 +11,34 @@ class Finger(Protocol):
     """One finger from touch to lift, however it is kept: times in seconds, places in dp."""
 
     @property
-    def finger(self) -> int: ...
+    def finger(self) -> int:
+        """Which finger: a number of its own while it is down."""
+        ...
 
     @property
-    def path(self) -> tuple[tuple[float, float, float], ...]: ...
+    def path(self) -> tuple[tuple[float, float, float], ...]:
+        """(t, x, y) in seconds and dp, oldest first."""
+        ...
 
     @property
-    def begin(self) -> tuple[float, float]: ...
+    def begin(self) -> tuple[float, float]:
+        """Where it began: x, y in dp."""
+        ...
 
     @property
-    def end(self) -> tuple[float, float]: ...
+    def end(self) -> tuple[float, float]:
+        """Where it ended: x, y in dp."""
+        ...
 
     @property
-    def since(self) -> float: ...
+    def since(self) -> float:
+        """When it touched, seconds."""
+        ...
 
     @property
-    def lift(self) -> float: ...
+    def lift(self) -> float:
+        """When it lifted, seconds."""
+        ...
 
 
 @dataclass(frozen=True)
@@ -39,18 +51,22 @@ class Contact:
 
     @property
     def begin(self) -> tuple[float, float]:
+        """Where it began: x, y in dp."""
         return self.path[0][1], self.path[0][2]
 
     @property
     def end(self) -> tuple[float, float]:
+        """Where it ended: x, y in dp."""
         return self.path[-1][1], self.path[-1][2]
 
     @property
     def since(self) -> float:
+        """When it touched, seconds."""
         return self.path[0][0]
 
     @property
     def seconds(self) -> float:
+        """From touch to lift."""
         return self.lift - self.since
 
 
@@ -73,14 +89,17 @@ class Gesture:
 
     @property
     def begin(self) -> tuple[float, float]:
+        """Where it began: x, y in dp."""
         return self.ends[0] if self.ends else self.contacts[0].begin
 
     @property
     def end(self) -> tuple[float, float]:
+        """Where it ended: x, y in dp."""
         return self.ends[1] if self.ends else self.contacts[-1].end
 
     @property
     def since(self) -> float:
+        """When it touched, seconds."""
         return min(contact.since for contact in self.contacts)
 
     @property
@@ -90,10 +109,12 @@ class Gesture:
 
     @property
     def seconds(self) -> float:
+        """From touch to lift."""
         return self.until - self.since
 
     @property
     def fingers(self) -> int:
+        """How many fingers did it."""
         return 1 if self.kind == "double-tap" else len(self.contacts)
 
     @property
@@ -113,6 +134,7 @@ class Gesture:
 
     @property
     def shift(self) -> tuple[float, float]:
+        """From begin to end: dx, dy in dp."""
         (x0, y0), (x1, y1) = self.begin, self.end
         return x1 - x0, y1 - y0
 
@@ -132,4 +154,5 @@ class Gesture:
 
     @property
     def length(self) -> float:
+        """How far it went straight on, dp."""
         return math.hypot(*self.shift)

@@ -33,26 +33,54 @@ class Journalled(Protocol):
     """What a journal keeps of a recorded step."""
 
     @property
-    def uid(self) -> int: ...
-    @property
-    def scene(self) -> str: ...
-    @property
-    def step(self) -> Step: ...
-    @property
-    def portraits(self) -> tuple[tuple[Target, Portrait], ...]: ...
-    @property
-    def shot(self) -> str: ...
-    @property
-    def mark(self) -> tuple[tuple[float, float], ...]: ...
-    @property
-    def scrolled(self) -> bool: ...
-    @property
-    def bars(self) -> int: ...
+    def uid(self) -> int:
+        """Its number in the recording."""
+        ...
 
     @property
-    def doubt(self) -> Doubt | None: ...
+    def scene(self) -> str:
+        """The scene it belongs to."""
+        ...
+
     @property
-    def others(self) -> Sequence[Journalled]: ...
+    def step(self) -> Step:
+        """What the script will say."""
+        ...
+
+    @property
+    def portraits(self) -> tuple[tuple[Target, Portrait], ...]:
+        """The targets it names, each with what is kept about it."""
+        ...
+
+    @property
+    def shot(self) -> str:
+        """The stem of the moment it was read against."""
+        ...
+
+    @property
+    def mark(self) -> tuple[tuple[float, float], ...]:
+        """The gesture's points, dp."""
+        ...
+
+    @property
+    def scrolled(self) -> bool:
+        """Did it only move what a container shows?"""
+        ...
+
+    @property
+    def bars(self) -> int:
+        """How easy its target is to find again, 1 to 3; 0 without one."""
+        ...
+
+    @property
+    def doubt(self) -> Doubt | None:
+        """Why it may need a second look."""
+        ...
+
+    @property
+    def others(self) -> Sequence[Journalled]:
+        """What it may have been instead."""
+        ...
 
 
 def _target_record(target: Target) -> list[Any]:

@@ -51,6 +51,7 @@ class Picture:
         return Picture(self.pixels[top:bottom, left:right], k)
 
     def scaled(self, width_px: int, height_px: int) -> Picture:
+        """The same picture in another size, pixels."""
         import cv2
 
         how = cv2.INTER_AREA if width_px <= self.pixels.shape[1] else cv2.INTER_LINEAR
@@ -92,6 +93,7 @@ class Match:
 
     @property
     def sure(self) -> bool:
+        """Is it the place, beyond doubt?"""
         return self.score >= SAME and self.score - self.second >= LEAD and self.off <= BLOCK_OFF
 
 

@@ -112,13 +112,13 @@ def _by_portrait(screen: Screen, target: Target, portrait: Portrait, allowed: np
     scores = np.where(allowed, scores, -1.0)
     best = int(scores.argmax())
     pick = screen.element(best)
-    told = same_id(known, pick) and index(known.screen).id_counts[plain_id(known.id)] == 1
-    sided = same_id(known, pick) or _overlap(neighbours(known), neighbours(pick)) >= BESIDE
-    same_name = names[best] >= (NAME_LIKE if sided else NAME_SURE)
+    by_id = same_id(known, pick) and index(known.screen).id_counts[plain_id(known.id)] == 1
+    beside_agrees = same_id(known, pick) or _overlap(neighbours(known), neighbours(pick)) >= BESIDE
+    same_name = names[best] >= (NAME_LIKE if beside_agrees else NAME_SURE)
     must_name = varied or known.role == "listitem"
     rival, margin = _runner_up(screen, scores, best)
     sure = float(max(0.0, scores[best])), float(margin)
-    if scores[best] < BAR or not (told or same_name or not (known.id or known.name)):
+    if scores[best] < BAR or not (by_id or same_name or not (known.id or known.name)):
         return Unseen(NOT_HERE, *sure, rival)
     if must_name and names[best] < 1.0:
         return Unseen(NOT_HERE, *sure, rival)

@@ -14,6 +14,7 @@ STEP_S = 1 / 60
 
 
 def tap(x: float, y: float) -> Contact:
+    """A short touch at a point, dp."""
     return Contact(0, ((0.0, x, y),), TAP_S)
 
 

@@ -84,22 +84,27 @@ class Track:
 
     @cached_property
     def since(self) -> float:
+        """When it touched, seconds."""
         return float(self.t[0])
 
     @property
     def path(self) -> tuple[tuple[float, float, float], ...]:
+        """(t, x, y) in seconds and dp, oldest first."""
         return tuple(zip(self.t.tolist(), self.x.tolist(), self.y.tolist(), strict=True))
 
     @cached_property
     def begin(self) -> tuple[float, float]:
+        """Where it began: x, y in dp."""
         return float(self.x[0]), float(self.y[0])
 
     @cached_property
     def end(self) -> tuple[float, float]:
+        """Where it ended: x, y in dp."""
         return float(self.x[-1]), float(self.y[-1])
 
 
 def track_of(contact: Finger) -> Track:
+    """One finger that is told in Python numbers, as a track."""
     if isinstance(contact, Track):
         return contact
     t, x, y = np.array(contact.path, np.float64).T

@@ -4,16 +4,12 @@ from __future__ import annotations
 
 import calendar
 from datetime import date, timedelta
-from typing import TYPE_CHECKING
 
 from ..toolkit.node import Node, row, text
 from . import look
+from .diary import Diary
 from .words import language
 
-if TYPE_CHECKING:
-    from .app import HiveDiary
-
-TODAY = date(2026, 11, 23)  # in the lab it always is
 MONTHS = {
     "en": ["January", "February", "March", "April", "May", "June", "July", "August", "September", "October", "November", "December"],
     "de": ["Januar", "Februar", "März", "April", "Mai", "Juni", "Juli", "August", "September", "Oktober", "November", "Dezember"],
@@ -39,7 +35,7 @@ def _shift(day: date, months: int) -> date:
     return date(day.year + month // 12, month % 12 + 1, 1)
 
 
-def calendar_dialog(app: HiveDiary) -> Node:
+def calendar_dialog(app: Diary) -> Node:
     """A month's days, ways to the months around it, and a choice that counts once it is confirmed."""
     locale, chosen, shown = app.around.locale, app.picked, app.month
     blanks = [Node("space", grow=1, height=40) for _ in range(shown.weekday())]
@@ -64,7 +60,7 @@ def _way(sign: str, id: str, label: str, tap: object) -> Node:
     return Node("button", id=id, text=sign, desc=label, on_tap=tap, size=22, align="centre", width=48)  # type: ignore[arg-type]
 
 
-def _day(app: HiveDiary, day: date, chosen: date) -> Node:
+def _day(app: Diary, day: date, chosen: date) -> Node:
     on = day == chosen
     return Node(
         "button",
@@ -83,7 +79,7 @@ def _day(app: HiveDiary, day: date, chosen: date) -> Node:
     )
 
 
-def date_wheels(app: HiveDiary) -> Node:
+def date_wheels(app: Diary) -> Node:
     """Day, month and year as wheels; what they show counts at once."""
     locale, day = app.around.locale, app.draft.day
 

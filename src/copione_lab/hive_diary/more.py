@@ -2,19 +2,15 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
-
 from ..toolkit.node import Node, column, row, text
 from . import look
-
-if TYPE_CHECKING:
-    from .app import HiveDiary
+from .diary import Diary
 
 #: Tasks by hive: the same words for different hives, told apart by their heading only.
 TASKS = (("Hive 3", ("Feed sugar", "Check queen")), ("Hive 8", ("Feed sugar", "Check queen")), ("Hive 12", ("Feed sugar",)))
 
 
-def settings(app: HiveDiary) -> list[Node]:
+def settings(app: Diary) -> list[Node]:
     """A switch, a stepper, the way to the sign-in."""
 
     def night() -> None:
@@ -44,7 +40,7 @@ def settings(app: HiveDiary) -> list[Node]:
     ]
 
 
-def sign_in(app: HiveDiary) -> list[Node]:
+def sign_in(app: Diary) -> list[Node]:
     """Two fields, one of them secret: what it holds is never in the tree or the picture."""
 
     def field(id: str, what: str, secret: bool = False) -> Node:
@@ -62,7 +58,7 @@ def sign_in(app: HiveDiary) -> list[Node]:
     return [look.bar(app.say("Sign in"), "toolbar_title", app.around.platform, app.back), form]
 
 
-def tasks(app: HiveDiary) -> list[Node]:
+def tasks(app: Diary) -> list[Node]:
     """Rows with the same words under the headings of different hives."""
     rows: list[Node] = []
     for hive, words in TASKS:
@@ -86,7 +82,7 @@ def tasks(app: HiveDiary) -> list[Node]:
     ]
 
 
-def menu(app: HiveDiary, *entries: tuple[str, str, object]) -> Node:
+def menu(app: Diary, *entries: tuple[str, str, object]) -> Node:
     """A menu over the page: words, id and what they do."""
     buttons = [look.button(app.say(words), id, act, quiet=True) for words, id, act in entries]  # type: ignore[arg-type]
     return look.dialog(*buttons)

@@ -2,22 +2,16 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
-
 from ..toolkit.node import Node, column, row, text
 from . import look
+from .diary import Diary
 
-if TYPE_CHECKING:
-    from .app import HiveDiary
-
-LOADING_S = 2.5
 ROUND_HEIGHT = 56.0  # dp a stop of the rounds
 ROUND_GAP = 8.0
-STOPS = ("Orchard", "Mill", "Lime avenue", "Heath", "Old quarry")
 YEARS = (("2025", 312), ("2024", 287), ("2023", 301))
 
 
-def scale(app: HiveDiary) -> list[Node]:
+def scale(app: Diary) -> list[Node]:
     """A hive scale, read many times a second: this page never rests."""
     now = app.system.now()
     grams = 34_000 + round(400 * abs(now * 3 % 2 - 1))
@@ -34,7 +28,7 @@ def scale(app: HiveDiary) -> list[Node]:
     ]
 
 
-def records(app: HiveDiary) -> list[Node]:
+def records(app: Diary) -> list[Node]:
     """Honey by year: loaded from afar, or a notice that one is offline."""
     head = look.bar(app.say("Records"), "toolbar_title", app.around.platform, app.back)
     if not app.system.online():
@@ -50,7 +44,7 @@ def records(app: HiveDiary) -> list[Node]:
     return [head, Node("list", id="records", key="records", children=years, gap=8, pad=(16, 16), grow=1)]
 
 
-def rounds(app: HiveDiary) -> list[Node]:
+def rounds(app: Diary) -> list[Node]:
     """Stops that are put in order by dragging their handles."""
     stops = [
         row(

@@ -3,18 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import TYPE_CHECKING
 
 from ..toolkit.node import Node, column, row, text
 from . import drawn, look, more, outdoors, visits
+from .diary import Diary
 from .records import MOST_FRAMES, TEMPERS, Hive
 from .words import days_ago
 
-if TYPE_CHECKING:
-    from .app import HiveDiary
 
-
-def narrow(app: HiveDiary) -> list[Node]:
+def narrow(app: Diary) -> list[Node]:
     """The one page that fits on a narrow screen."""
     platform = app.around.platform
     if app.place == "home":
@@ -32,7 +29,7 @@ def narrow(app: HiveDiary) -> list[Node]:
     return detail(app)
 
 
-def hives_head(app: HiveDiary, id: str, back: Callable[[], object] | None = None) -> list[Node]:
+def hives_head(app: Diary, id: str, back: Callable[[], object] | None = None) -> list[Node]:
     """The head of the hives, with the way to the search, and its field while it is open."""
     platform = app.around.platform
     head = [look.bar(app.say("Hives"), id, platform, back, look.search_way(app.say("Search"), platform, app.seek))]
@@ -42,7 +39,7 @@ def hives_head(app: HiveDiary, id: str, back: Callable[[], object] | None = None
     return head
 
 
-def ways(app: HiveDiary) -> list[Node]:
+def ways(app: Diary) -> list[Node]:
     """To the pages besides the hives; from build 2.5 on About is in the overflow."""
 
     def open_more() -> None:
@@ -62,7 +59,7 @@ def ways(app: HiveDiary) -> list[Node]:
     return [look.button(app.say(words), id, tap, quiet=True) for words, id, tap in others]
 
 
-def welcome(app: HiveDiary) -> list[Node]:
+def welcome(app: Diary) -> list[Node]:
     return [
         text(app.say("Good morning"), size=24, weight="Medium"),
         text(app.say("Twenty-four hives, four of them due for a look inside."), ink="#4B5547"),
@@ -70,18 +67,18 @@ def welcome(app: HiveDiary) -> list[Node]:
     ]
 
 
-def about_words(app: HiveDiary) -> list[Node]:
+def about_words(app: Diary) -> list[Node]:
     return [
         text(f"Hive Diary {app.version}", weight="Medium"),
         text(app.say("Keeps what you saw in the hive, and when."), ink="#4B5547"),
     ]
 
 
-def seen_words(app: HiveDiary, days: int) -> str:
+def seen_words(app: Diary, days: int) -> str:
     return app.say("Today") if days == 0 else days_ago(days, app.around.locale)
 
 
-def hive_list(app: HiveDiary) -> Node:
+def hive_list(app: Diary) -> Node:
     rows = []
     for i, hive in enumerate(app.hives):
         if app.search and app.search.casefold() not in hive.name.casefold():
@@ -111,7 +108,7 @@ def hive_list(app: HiveDiary) -> Node:
     return more.menu(app, ("Remove", "remove_hive", lambda: app.remove(held)), ("Cancel", "cancel", close))
 
 
-def _hold(app: HiveDiary, hive: Hive) -> None:
+def _hold(app: Diary, hive: Hive) -> None:
     app.dialog = f"held {hive.name}"
 
 
@@ -126,7 +123,7 @@ ALONE = {
 }
 
 
-def detail(app: HiveDiary) -> list[Node]:
+def detail(app: Diary) -> list[Node]:
     """The page of the hive that is open, its form, or what was saved."""
     if app.place == "hives" or app.hive is None:
         return [column(text(app.say("Choose a hive"), ink="#6B7267"), pad=(28, 24))]
@@ -139,7 +136,7 @@ def detail(app: HiveDiary) -> list[Node]:
     return [head, *{"form": form, "saved": saved}.get(app.place, hive_page)(app, app.hive)]
 
 
-def _dialog(app: HiveDiary) -> Node:
+def _dialog(app: Diary) -> Node:
     def close() -> None:
         app.dialog = ""
 
@@ -148,14 +145,14 @@ def _dialog(app: HiveDiary) -> Node:
     )
 
 
-def tabs(app: HiveDiary) -> Node:
+def tabs(app: Diary) -> Node:
     def tab(id: str, words: str, name: str) -> Node:
         return Node("tab", id=id, text=app.say(words), selected=app.tab == name, on_tap=lambda: app.open_tab(name), align="centre", grow=1)
 
     return row(tab("tab_now", "Now", "now"), tab("tab_past", "Past visits", "past"), kind="tabs", fill="#FFFFFF", height=48)
 
 
-def past(app: HiveDiary, hive: Hive) -> Node:
+def past(app: Diary, hive: Hive) -> Node:
     """Earlier visits, newest first."""
     visits_before = [
         look.fact(seen_words(app, hive.seen + 14 * n), f"{app.say('Brood frames')} {max(1, hive.frames - n)}", "visit") for n in range(1, 9)
@@ -163,7 +160,7 @@ def past(app: HiveDiary, hive: Hive) -> Node:
     return Node("list", id="past_visits", key="past", grow=1, pad=(16, 16), gap=8, children=visits_before)
 
 
-def hive_page(app: HiveDiary, hive: Hive) -> list[Node]:
+def hive_page(app: Diary, hive: Hive) -> list[Node]:
     if app.tab == "past":
         return [tabs(app), past(app, hive)]
     new = app.say("New inspection")
@@ -190,7 +187,7 @@ def hive_page(app: HiveDiary, hive: Hive) -> list[Node]:
     return [tabs(app), Node("scroll", key="hive", grow=1, pad=(16, 16), gap=10, children=children)]
 
 
-def saved(app: HiveDiary, hive: Hive) -> list[Node]:
+def saved(app: Diary, hive: Hive) -> list[Node]:
     seen = seen_words(app, hive.seen)
     if app.has("untranslated"):
         seen = "Today"
@@ -210,7 +207,7 @@ def saved(app: HiveDiary, hive: Hive) -> list[Node]:
     return [Node("scroll", key="saved", grow=1, pad=(16, 16), gap=10, children=children)]
 
 
-def form(app: HiveDiary, _hive: Hive) -> list[Node]:
+def form(app: Diary, _hive: Hive) -> list[Node]:
     draft = app.draft
     chips = [
         Node(
@@ -249,7 +246,7 @@ def form(app: HiveDiary, _hive: Hive) -> list[Node]:
     return [Node("scroll", key="form", grow=1, pad=(16, 14), gap=10, children=children), foot]
 
 
-def _save(app: HiveDiary) -> Node:
+def _save(app: Diary) -> Node:
     button = look.button(app.say("Save inspection"), "save_inspection", app.save, height=14 if app.has("small-target") else None)
     if app.has("overlap"):
         banner = look.button(app.say("Rate this app"), "rate", lambda: None, quiet=True)

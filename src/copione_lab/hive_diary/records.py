@@ -7,6 +7,9 @@ from datetime import date
 
 TEMPERS = ("Calm", "Nervous", "Hot")
 MOST_FRAMES = 10
+TODAY = date(2026, 11, 23)  # in the lab it always is
+STOPS = ("Orchard", "Mill", "Lime avenue", "Heath", "Old quarry")
+LOADING_S = 2.5  # how long the records take
 
 
 @dataclass
@@ -30,7 +33,7 @@ class Draft:
     temper: str = ""
     note: str = ""
     weather: str = "Sunny"
-    day: date = date(2026, 11, 23)
+    day: date = TODAY
     supers: int = 1
     photos: int = 0
 

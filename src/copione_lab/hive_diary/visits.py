@@ -2,18 +2,14 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
-
 from ..toolkit.node import Node, column, row, text
 from . import dates, look
-
-if TYPE_CHECKING:
-    from .app import HiveDiary
+from .diary import Diary
 
 WEATHERS = ("Sunny", "Cloudy", "Windy", "Rainy")
 
 
-def weather(app: HiveDiary) -> Node:
+def weather(app: Diary) -> Node:
     """A choice of one: a wheel on the page, or a drop-down."""
     words, chosen = tuple(map(app.say, WEATHERS)), WEATHERS.index(app.draft.weather)
     if app.around.choice == "wheel":
@@ -25,7 +21,7 @@ def weather(app: HiveDiary) -> Node:
     return column(look.caption(app.say("Weather")), control, gap=4)
 
 
-def weather_list(app: HiveDiary) -> Node:
+def weather_list(app: Diary) -> Node:
     """The drop-down's list, as a menu or as a dialog with a heading."""
     titled = app.around.choice == "dialog"
     head = [text(app.say("Weather"), weight="Medium", size=18)] if titled else []
@@ -43,13 +39,13 @@ def weather_list(app: HiveDiary) -> Node:
     return look.dialog(*head, Node("menu", key="weather_list", children=options), gap=6)
 
 
-def day(app: HiveDiary) -> Node:
+def day(app: Diary) -> Node:
     words = dates.long_date(app.draft.day, app.around.locale)
     field = Node("date", id="visit_day", text=words, on_tap=app.open_date, pad=(12, 10))
     return column(look.caption(app.say("Visited on")), field, gap=4)
 
 
-def supers(app: HiveDiary) -> Node:
+def supers(app: Diary) -> Node:
     """A stepper."""
     count = app.draft.supers
     return row(
@@ -61,7 +57,7 @@ def supers(app: HiveDiary) -> Node:
     )
 
 
-def photo(app: HiveDiary) -> Node:
+def photo(app: Diary) -> Node:
     count = app.draft.photos
     words = app.say("No photo") if not count else f"{count} {app.say('photo' if count == 1 else 'photos')}"
     return row(
@@ -70,7 +66,7 @@ def photo(app: HiveDiary) -> Node:
     )
 
 
-def over(app: HiveDiary) -> Node | None:
+def over(app: Diary) -> Node | None:
     """What lies over the form, if anything."""
     if app.dialog == "weather":
         return weather_list(app)

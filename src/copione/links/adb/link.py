@@ -13,7 +13,7 @@ from ...model.errors import AppMissing, DeviceNotReady, LinkError, TreeUnreadabl
 from ...model.gesture import Contact
 from ...model.screen import Moment, Screen
 from ...screens.android import read_android
-from ..link import InstalledApp
+from ..link import InstalledApp, Link
 from . import facts
 from .server import AdbServer, Output
 from .uinput import uinput_commands
@@ -26,7 +26,7 @@ PAUSE_S = 0.1  # a finger that rests so long before it lifts flings nothing; sho
 PNG = b"\x89PNG\r\n\x1a\n"
 
 
-class AdbLink:
+class AdbLink(Link):
     """See `copione.links.link.Link`."""
 
     def __init__(self, server: AdbServer, serial: str, clock: Clock | None = None) -> None:

@@ -34,6 +34,7 @@ class Output:
 
     @property
     def words(self) -> str:
+        """Its standard output as text."""
         return self.stdout.decode("utf-8", "replace")
 
 
@@ -44,9 +45,11 @@ class AdbServer:
         self.host, self.port, self.patience = host, port, patience
 
     def version(self) -> int:
+        """The server's version. Raises NoServer."""
         return int(self._ask("host:version"), 16)
 
     def devices(self) -> list[Listed]:
+        """What the server lists now. Raises NoServer."""
         return _listed(self._ask("host:devices-l"))
 
     def features(self, serial: str) -> frozenset[str]:

@@ -38,6 +38,7 @@ class Answers:
     _data: bytearray = field(default_factory=bytearray)
 
     def feed(self, data: bytes) -> None:
+        """Take bytes in; what they complete is there afterwards. Raises LinkError for what is no answer."""
         self._data += data
 
     def take_status(self) -> bool | Refused | None:

@@ -12,7 +12,7 @@ from ...model.errors import AppMissing, DeviceGone, LinkError, TreeUnreadable
 from ...model.gesture import Contact
 from ...model.screen import Moment, Screen
 from ...screens.native import read_native
-from ..link import InstalledApp
+from ..link import InstalledApp, Link
 from .wire import KEYS, Refused, capability, key_actions, touch_actions, value_of, vendor
 
 PATIENCE_S = 30.0
@@ -21,7 +21,7 @@ TREE_TRIES = 2
 NO_PANEL = "A device behind WebDriver does not tell what fingers do on its glass. Use it on the screen here."
 
 
-class WebDriverLink:
+class WebDriverLink(Link):
     """See `copione.links.link.Link`. A session is opened at the first command and kept; a lost one is opened again."""
 
     def __init__(self, endpoint: str, clock: Clock | None = None) -> None:
