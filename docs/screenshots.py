@@ -25,11 +25,13 @@ from PySide6.QtWidgets import QApplication, QDialog
 from copione.app import theme
 from copione.app.connect import ConnectDialog
 from copione.app.main import build
+from copione.app.pictures import Pictures
 from copione.app.stage.writeup import WriteUpDialog
 from copione.app.window import MainWindow
 from copione.links.adb.server import AdbServer
 from copione.links.bench import Bench
 from copione.links.usb import Plugged
+from copione.model.action import Key
 from copione.model.geometry import Box
 from copione.model.screen import Element
 from copione.project.project import Project
@@ -52,8 +54,9 @@ class Hand:
 
     def __init__(self, window: MainWindow) -> None:
         self.window = window
-        self.mirror = window.stage.mirror
+        self.mirror = window.page(0).mirror
         self.lead = window.workspace.lead
+        self.recorder = window.workspace.recorder
 
     def idle(self) -> None:
         until(lambda: self.lead.idle and self.lead.moment is not None)
@@ -95,22 +98,23 @@ class Hand:
         """Hold C and click."""
         place = self.point(*self.element(role, name).box.centre)
         self.mirror.setFocus()
-        QTest.keyPress(self.mirror, Qt.Key.Key_C)
+        QTest.keyPress(self.window.windowHandle(), Qt.Key.Key_C)
         QTest.mouseClick(self.mirror, Qt.MouseButton.LeftButton, pos=place)
-        QTest.keyRelease(self.mirror, Qt.Key.Key_C)
+        until(self.window.page(0).choice.isVisible)
+        QTest.keyRelease(self.window.windowHandle(), Qt.Key.Key_C)
 
     def scene(self, name: str) -> None:
-        self.window.stage.scene.setText(name)
-        QTest.keyClick(self.window.stage.scene, Qt.Key.Key_Return)
+        self.window.page(0).scene.setText(name)
+        QTest.keyClick(self.window.page(0).scene, Qt.Key.Key_Return)
         self.idle()
 
     def record_opening(self, hive: str) -> None:
         """From the home screen to the hive's page, scrolling the list."""
         self.tap("generic", "Hive Diary")
-        self.window.record()
-        until(lambda: self.lead.recording)
-        self.window.stage.name.setText("Spring inspection")
-        self.lead.change(lambda r: r.rename_scene("Scene 1", "Open the hive"))
+        self.window.workspace.record()
+        until(lambda: self.recorder.active)
+        self.window.page(0).name.setText("Spring inspection")
+        self.recorder.edit(lambda r: r.rename_scene("Scene 1", "Open the hive"))
         self.tap("button", "Hives")
         while not any(e.name == hive and e.box.height > 50 for e in self.lead.moment.screen):
             self.drag((206, 740), (206, 420))
@@ -143,12 +147,14 @@ def main() -> int:
         window.show_page(0)
         _connecting(window, folder)
         window.close()
+        window.workspace.wait_closed()
     return 0
 
 
 def _settled(window: MainWindow) -> None:
+    (pictures,) = window.findChildren(Pictures)
     QTest.qWait(300)
-    until(lambda: not window.pictures.busy())
+    until(lambda: not pictures.busy())
     QTest.qWait(100)
 
 
@@ -163,27 +169,27 @@ def _stage(window: MainWindow, folder: Path) -> None:
     hand.record_opening("Hive 17")
     hand.record_form(6)
     hand.ask("slider", "Brood frames")
-    QTest.keyClick(window.stage.choice, Qt.Key.Key_1)
+    QTest.keyClick(window.page(0).choice, Qt.Key.Key_1)
     hand.idle()
     hand.tap("switch", "Queen seen")
     QTest.qWait(2700)  # thumbnails of the other phones come every few seconds
     box = hand.element("switch", "Queen seen").box
     hand.mirror._at = QPointF(hand.point(*box.centre))
     hand.ask("switch", "Queen seen")
-    window.workspace.lead.since -= 72
+    window.workspace.recorder.since -= 72
     window._refresh()
     _shoot(window, folder / "stage.png")
-    QTest.keyClick(window.stage.choice, Qt.Key.Key_Escape)
+    QTest.keyClick(window.page(0).choice, Qt.Key.Key_Escape)
     _exploring(window, hand, folder)
-    window.workspace.lead.throw_away()
-    until(lambda: not window.workspace.lead.recording)
+    window.workspace.recorder.throw_away()
+    until(lambda: not window.workspace.recorder.active)
 
 
 def _exploring(window: MainWindow, hand: Hand, folder: Path) -> None:
     """Without a plan: a stray tap, a note, a drawing, and what was seen written up."""
     hand.scene("Looking around")
     hand.mirror._at = QPointF(-1, -1)
-    window.workspace.lead.press("back")
+    window.workspace.lead.press(Key.BACK)
     hand.idle()
     hand.tap("img", "Comb picture")
     hand.tap("button", "Comb sketch")
@@ -199,9 +205,9 @@ def _exploring(window: MainWindow, hand: Hand, folder: Path) -> None:
     hand.idle()
     hand.mirror.now = time.monotonic
     _area(window, hand, box, folder)
-    window.workspace.lead.note("The line is thinner than on the other phones")
+    window.workspace.recorder.note("The line is thinner than on the other phones")
     hand.idle()
-    dialog = WriteUpDialog(len(window.workspace.lead.steps), window)
+    dialog = WriteUpDialog(len(window.workspace.recorder.steps), window)
     dialog.title.setText("A comb sketch is hard to see")
     dialog.expected.setPlainText("A line as wide as on the other phones")
     dialog.seen.setPlainText("One half as wide")
@@ -212,14 +218,15 @@ def _area(window: MainWindow, hand: Hand, box: Box, folder: Path) -> None:
     """A part of a drawing, framed to be checked by its look."""
     begin, end = (hand.point(box.left + x * box.width, box.top + y * box.height) for x, y in ((0.22, 0.12), (0.78, 0.88)))
     hand.mirror.setFocus()
-    QTest.keyPress(hand.mirror, Qt.Key.Key_C)
+    QTest.keyPress(window.windowHandle(), Qt.Key.Key_C)
     QTest.mousePress(hand.mirror, Qt.MouseButton.LeftButton, pos=begin)
     QTest.mouseMove(hand.mirror, end)
     QTest.mouseRelease(hand.mirror, Qt.MouseButton.LeftButton, pos=end)
-    QTest.keyRelease(hand.mirror, Qt.Key.Key_C)
-    until(lambda: not window.stage.choice.remark.text().startswith("Reading"))
+    until(window.page(0).choice.isVisible)
+    QTest.keyRelease(window.windowHandle(), Qt.Key.Key_C)
+    until(lambda: not window.page(0).choice.remark.text().startswith("Reading"))
     _shoot(window, folder / "checking.png")
-    QTest.keyClick(window.stage.choice, Qt.Key.Key_1)
+    QTest.keyClick(window.page(0).choice, Qt.Key.Key_1)
     hand.idle()
 
 
@@ -227,7 +234,10 @@ def _connecting(window: MainWindow, folder: Path) -> None:
     dialog = ConnectDialog(window.workspace, window)
     dialog._timer.stop()
     ports = [Plugged("Thistle", "f055", "0a15", "T1", True, False), Plugged("Teasel", "f055", "0a22", "T2", False, True)]
-    dialog.refresh(ports)
+    dialog.look_at_ports = lambda: ports
+    until(lambda: not dialog._looking)
+    dialog.refresh()
+    until(lambda: "Thistle" in dialog.ports.text())
     dialog.resize(640, 640)
     _over(window, dialog, folder / "connect.png")
 
@@ -248,18 +258,21 @@ def _over(window: MainWindow, dialog: QDialog, path: Path, right: int | None = N
 
 
 def _replay(window: MainWindow, folder: Path) -> None:
+    workspace = window.workspace
+    until(lambda: workspace.loaded is not None)
     window.show_page(1)
-    window.replay()
-    until(lambda: window.workspace.runs.running)
-    until(lambda: not window.workspace.runs.running)
-    number = next(i for i, column in enumerate(window.workspace.runs.lanes.columns) if "Save" in column.words)
-    window.lanes.view.choose(1, number)
+    workspace.replay()
+    until(lambda: workspace.runs.running)
+    until(lambda: not workspace.runs.running)
+    lanes = workspace.runs.lanes
+    column = next(c for c in lanes.columns if "Save" in c.words)
+    window.page(2).view.choose(lanes.lanes[1].name, column.address)
     _shoot(window, folder / "lanes.png")
     window.show_page(3)
     _shoot(window, folder / "findings.png")
     window.show_page(1)
-    script = window.workspace.loaded.script
-    window.workspace.go_to(next(s.line for _, s in script.steps() if s.key() == 'button "Save inspection"'))
+    script = workspace.loaded.script
+    workspace.go_to(next(s.line for _, s in script.steps() if s.key() == 'button "Save inspection"'))
     _shoot(window, folder / "script.png")
 
 

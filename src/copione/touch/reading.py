@@ -34,12 +34,12 @@ class _Choice:
     def __init__(self) -> None:
         self.confidence, self.second = 1.0, ""
 
-    def over(self, value: float, line: float, otherwise: str, below: str) -> bool:
-        """Is a measure over its line? `otherwise`: what it would be were it not; `below`: what it would be were it."""
-        surety = _surety(max(value, line), min(value, line))
+    def exceeds(self, value: float, threshold: float, kind_if_not: str, kind_if_so: str) -> bool:
+        """Is a measure above its threshold? The two kinds are what the gesture is if it is not, and if it is."""
+        surety = _surety(max(value, threshold), min(value, threshold))
         if surety < self.confidence:
-            self.confidence, self.second = surety, otherwise if value > line else below
-        return value > line
+            self.confidence, self.second = surety, kind_if_not if value > threshold else kind_if_so
+        return value > threshold
 
 
 def _surety(larger: float, smaller: float) -> float:
@@ -149,7 +149,7 @@ def _joined(gestures: list[Gesture]) -> Iterator[Gesture]:
         if waiting is not None and _double(waiting, gesture):
             gap = gesture.since - waiting.until
             choice = _Choice()
-            choice.over(DOUBLE_S, max(gap, 1e-3), "tap", "tap")
+            choice.exceeds(DOUBLE_S, max(gap, 1e-3), "tap", "tap")
             confidence = min(choice.confidence, waiting.confidence, gesture.confidence)
             yield Gesture("double-tap", waiting.contacts + gesture.contacts, confidence, "tap")
             waiting = None
@@ -180,19 +180,19 @@ def _gesture(group: list[Track]) -> Gesture:
 
 
 def _one_finger(s: Stroke, choice: _Choice) -> str:
-    if not choice.over(s.reach, SLOP, "hold" if s.seconds > HOLD_S else "tap", "swipe"):
-        return "hold" if choice.over(s.seconds, HOLD_S, "tap", "hold") else "tap"
+    if not choice.exceeds(s.reach, SLOP, "hold" if s.seconds > HOLD_S else "tap", "swipe"):
+        return "hold" if choice.exceeds(s.seconds, HOLD_S, "tap", "hold") else "tap"
     moved = "drag" if _slow(s) > 1.0 else "swipe"
     drawn = s.bow / max(s.chord, s.reach * 0.2) / BOW
-    if choice.over(drawn if s.reach > DRAWN else drawn * 0.5, 1.0, moved, "draw"):
+    if choice.exceeds(drawn if s.reach > DRAWN else drawn * 0.5, 1.0, moved, "draw"):
         return "draw"
-    if choice.over(s.dwell, max(HOLD_S * 0.85, 1.3 * s.creep), moved, "hold-drag"):
+    if choice.exceeds(s.dwell, max(HOLD_S * 0.85, 1.3 * s.creep), moved, "hold-drag"):
         return "hold-drag"
-    if choice.over(_slow(s), 1.0, "swipe", "drag"):
+    if choice.exceeds(_slow(s), 1.0, "swipe", "drag"):
         return "drag"
     gathering = s.released / max(s.speed, 1.0)
     line = FLING_GATHERING if gathering > 1.3 else FLING_SPEED * (1.0 if gathering > 0.6 else 2.0)
-    return "fling" if choice.over(s.released, line, "swipe", "fling") else "swipe"
+    return "fling" if choice.exceeds(s.released, line, "swipe", "fling") else "swipe"
 
 
 def _slow(s: Stroke) -> float:
@@ -205,9 +205,9 @@ def _several(group: list[Track], choice: _Choice) -> Gesture:
     ways = sorted((("pinch", m.radial), ("twist", m.around), ("pan", m.along)), key=lambda way: -way[1])
     seconds = max(t.lift for t in group) - min(t.since for t in group)
     contacts = tuple(group)
-    if not choice.over(m.reach, SLOP, "tap", ways[0][0]):
-        kind = "hold" if choice.over(seconds, HOLD_S, "tap", "hold") else "tap"
+    if not choice.exceeds(m.reach, SLOP, "tap", ways[0][0]):
+        kind = "hold" if choice.exceeds(seconds, HOLD_S, "tap", "hold") else "tap"
         return Gesture(kind, contacts, choice.confidence, choice.second, 1.0, 0.0, (m.begin, m.end))
     choice.second = ways[1][0]
-    choice.over(ways[0][1], ways[1][1], ways[1][0], ways[0][0])
+    choice.exceeds(ways[0][1], ways[1][1], ways[1][0], ways[0][0])
     return Gesture(ways[0][0], contacts, choice.confidence, choice.second, m.scale, m.angle, (m.begin, m.end))
