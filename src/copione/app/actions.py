@@ -9,6 +9,8 @@ from enum import Enum
 from PySide6.QtGui import QAction, QKeySequence
 from PySide6.QtWidgets import QMainWindow, QMenu
 
+MENUS = ("Project", "Edit", "Record", "Replay", "View")  # in this order, whoever fills them
+
 
 class Scope(Enum):
     """Where an action's shortcut works. Menu and palette offer it wherever its page is in sight."""
@@ -35,18 +37,16 @@ class Actions:
 
     def __init__(self, window: QMainWindow) -> None:
         self._window = window
-        self._menus: dict[str, QMenu] = {}
         self._made: list[tuple[object, Entry, QAction]] = []
         self._page: object = None
+        self._menus: dict[str, QMenu] = {}
+        for name in MENUS:
+            self._menu(name)
 
     def add(self, entries: Sequence[Entry], page: object = None) -> None:
         """Those of the window, or of a page."""
         for entry in entries:
-            menu = self._menus.get(entry.menu)
-            if menu is None:
-                menu = self._menus[entry.menu] = self._window.menuBar().addMenu(entry.menu)
-                menu.aboutToShow.connect(self._refresh)
-                menu.aboutToHide.connect(self._enable)
+            menu = self._menus.get(entry.menu) or self._menu(entry.menu)
             action = QAction(entry.words, self._window)
             if entry.keys and entry.scope is not Scope.MENU:
                 action.setShortcut(QKeySequence(entry.keys))
@@ -54,6 +54,12 @@ class Actions:
             menu.addAction(action)
             self._made.append((page, entry, action))
         self._enable()
+
+    def _menu(self, name: str) -> QMenu:
+        menu = self._menus[name] = self._window.menuBar().addMenu(name)
+        menu.aboutToShow.connect(self._refresh)
+        menu.aboutToHide.connect(self._enable)
+        return menu
 
     def show_page(self, page: object) -> None:
         """That page is in sight now."""

@@ -100,6 +100,7 @@ QPushButton#main:disabled {{ background: #D9D4C8; color: {MUTED.name()}; border-
 QPushButton#main[recording="true"] {{ background: #C24A23; border-color: #C24A23; }}
 QPushButton#main:focus {{ border: 2px solid {CHECK.name()}; padding: 6px 14px; }}
 QPushButton#check {{ color: {CHECK.name()}; border-color: {CHECK.name()}; }}
+QPushButton#check:disabled {{ color: {MUTED.name()}; border-color: {RULE.name()}; background: {PAPER.name()}; }}
 QPushButton#check:checked {{ background: {CHECK.name()}; color: {SHEET.name()}; }}
 QPushButton#link {{ border: none; background: transparent; color: {MUTED.name()}; padding: 2px 4px; }}
 QPushButton#link:hover {{ color: {INK.name()}; }}

@@ -142,7 +142,13 @@ class Lanes:
             longest=max(self.longest, result.seconds),
             changed=tuple(changed),
         )
-        return made if address in self.numbers else _with_columns(made, [*self.columns, _column(result)])
+        number = self.numbers.get(address)
+        if number is None:
+            return _with_columns(made, [*self.columns, _column(result)])
+        if place == 0 and self.columns[number].words != result.step:  # the lead says it with its data
+            told = replace(self.columns[number], words=result.step, action=result.action)
+            return replace(made, columns=(*self.columns[:number], told, *self.columns[number + 1 :]))
+        return made
 
 
 def lay(lanes: Iterable[Lane], lead: str, planned: Iterable[Result] = ()) -> Lanes:

@@ -27,7 +27,7 @@ BLOCK = 64  # marks of a row that are stamped as one
 ROOM = 900  # stamps: some screens full of frames
 MARKED: tuple[Outcome | None, ...] = (None, *Outcome)
 HEAD_TOP = 30.0  # of a column's words in the heads
-LEFT, OVER, RIGHT = 2.0, 9.0, 5.0  # pixels round a cell within which its frame and flag are drawn
+LEFT, OVER, RIGHT = 2.0, 6.0, 5.0  # pixels round a cell within which its frame and flag are drawn
 
 
 class LanesView(QAbstractScrollArea):
@@ -177,6 +177,8 @@ class LanesView(QAbstractScrollArea):
             painter.setClipRect(QRectF(0, ceiling, view.width(), view.height()))
             for row in rows:
                 self._name(painter, grid, lanes.lanes[row], row)
+            for row in rows:
+                self._rule(painter, grid, row)
         painter.setClipping(False)
         self._heads(painter, grid, places)
 
@@ -246,9 +248,11 @@ class LanesView(QAbstractScrollArea):
                 x = grid.cell(0, place).left()
                 painter.fillRect(QRectF(x, 8, 2, 16), theme.INK)
                 painter.setPen(theme.INK)
-                painter.drawText(QPointF(x + 8, 21), scene)
+                left = max(x + 8, NAMES)  # a scene that began out of sight keeps its name
+                room = int(grid.cell(0, after).left() - left - 6)
+                painter.drawText(QPointF(left, 21), painter.fontMetrics().elidedText(scene, Qt.TextElideMode.ElideRight, max(0, room)))
         if self.zoom:
-            size = QSizeF(grid.size[0] + 8, grid.head - HEAD_TOP)
+            size = QSizeF(grid.size[0] + 8, grid.head - HEAD_TOP - 2)
             for place in places:
                 column = self._columns[place]
                 says = (column.words, column.address == self.address)
@@ -264,8 +268,11 @@ class LanesView(QAbstractScrollArea):
         paint = partial(_paint_name, area.size(), *says)
         stamp = self._stamps.of(("name", lane.name, self.zoom), says, area.size(), self.devicePixelRatioF(), paint)
         painter.drawPixmap(area.topLeft(), stamp)
+
+    def _rule(self, painter: QPainter, grid: Grid, row: int) -> None:
+        lead, below = row == 0, grid.cell(row, 0).top() - 6 + grid.pitch[1]
         painter.setPen(QPen(theme.INK if lead and len(self.lanes.lanes) > 1 else theme.RULE, 1.4 if lead else 1))
-        painter.drawLine(QPointF(0, area.bottom()), QPointF(self.viewport().width(), area.bottom()))
+        painter.drawLine(QPointF(0, below), QPointF(self.viewport().width(), below))
 
     def _about(self, lane: Lane, lead: bool) -> str:
         device = lane.device
@@ -298,7 +305,7 @@ class LanesView(QAbstractScrollArea):
         share = result.seconds / (self.lanes.longest or 1.0)
         painter.drawRoundedRect(QRectF(track.left(), track.top(), max(4.0, track.width() * share), 4), 2, 2)
         if not result.outcome.good:
-            paint_flag(painter, QPointF(cell.right() + 4, cell.top() - 3), result.outcome)
+            paint_flag(painter, QPointF(cell.right() + 4, cell.top()), result.outcome)
         return whole
 
     def _picture(self, painter: QPainter, cell: QRectF, lane: Lane, result: Result) -> bool:
