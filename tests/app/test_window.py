@@ -25,8 +25,8 @@ from copione.model.outcome import Outcome
 from copione.model.take import TakeName
 from copione.project.archive import TakeWriter
 
-from ..benches import APP
-from .windows import CTRL, WindowCase, application, click
+from ..benches import APP, EXAMPLE
+from .windows import CTRL, WindowCase, application, click, move
 
 
 class Replaying(WindowCase):
@@ -67,6 +67,10 @@ class Replaying(WindowCase):
         self.assertEqual(self.lanes.loupe.address, view.address)
         cell = view.cell_of(runs.lanes.lanes[2].name, columns[0].address)
         click(view.viewport(), cell.center().toPoint()) if cell.left() > 0 else None
+        loupe = self.lanes.loupe.screens
+        move(loupe, QPoint(16 + 60, 50 + 100))
+        self.window.grab()
+        self.assertEqual(theme.LINE.alpha(), 255)  # colours are everybody's, and nobody's to change
         click(self.lanes.only)
         self.assertEqual([column.number for column in view.columns], [12, 13, 14, 15])
         for zoom in (0, 2, 1):
@@ -232,6 +236,10 @@ class Manners(WindowCase):
                 stack.enter_context(watch(owner, name))
             for owner, name in ((QImage, "fromData"), (QImage, "load"), (QPixmap, "load"), (QPixmap, "loadFromData")):
                 stack.enter_context(watch(owner, name))
+            (EXAMPLE / "project.toml").read_text("utf-8")
+            QImage.fromData(b"")
+            self.assertEqual(len(met), 3)  # it does see what it is to see: the file is opened on the way
+            met.clear()
             for number in range(4):
                 self.key(Qt.Key(Qt.Key.Key_1 + number), CTRL)
                 self.window.grab()

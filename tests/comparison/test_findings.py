@@ -1,10 +1,12 @@
+import random
 import unittest
 from dataclasses import replace
 
+from copione.comparison.findings import Findings as FoundSoFar
 from copione.comparison.findings import findings, what_sets_apart
 from copione.comparison.lanes import Lane, lay
 from copione.language.parser import parse_line
-from copione.model.address import Address
+from copione.model.address import Address, Place
 from copione.model.device import DeviceProfile
 from copione.model.outcome import Cause, Outcome, Reason, Result
 from copione.model.reading import Said
@@ -51,6 +53,49 @@ class LanesLaid(unittest.TestCase):
         self.assertIs(outcomes["Plateau 10", 2], Outcome.HELD)
         self.assertIs(outcomes["Wren mini", 1], Outcome.HELD)
         self.assertEqual(lanes.lanes[1].result(Address.of(1)).reason, "reads “7” here, “6” on Alder 5")
+
+    def test_the_same_everywhere_is_judged_however_its_line_ends(self) -> None:
+        line = f"{self.SAME} within 1 s"
+        lanes = lay([lane(ALDER, result(1, step=line, read="6")), lane(WREN, result(1, step=line, read="7"))], "Alder 5")
+        self.assertEqual([x.result(Address.of(1)).outcome for x in lanes.lanes], [Outcome.HELD, Outcome.DIFFERS])
+
+    def test_takes_that_went_different_ways_stand_side_by_side(self) -> None:
+        """Columns are the union of what was done, in the order of the script: a loop's turns, a branch that one take alone went."""
+        loop = Address.of(3)
+        places = [Address.of(2), Address((Place(3, 1),)).then(4), Address((Place(3, 2),)).then(4), Address.of(6)]
+        every = [replace(result(n), address=address) for n, address in enumerate(places, 1)]
+        lanes = lay(
+            [lane(ALDER, every[0], every[1], every[3]), lane(WREN, *every[:3], replace(every[3], outcome=Outcome.STUCK))], "Alder 5"
+        )
+        self.assertEqual([column.address for column in lanes.columns], places)
+        self.assertIsNone(lanes.lanes[0].result(places[2]))
+        (finding,) = findings(lanes)
+        self.assertEqual((finding.address, finding.number), (places[3], 4))
+        self.assertLess(loop, places[1])
+
+    def test_results_folded_in_one_at_a_time_are_the_same_as_all_at_once(self) -> None:
+        chance = random.Random(9)
+        steps = [f'tap button "{n}"' for n in range(12)] + [self.SAME, f"{self.SAME} within 2 s"]
+        devices = [ALDER, WREN, PLATEAU, BRAMBLE, MOTH]
+        outcomes = (Outcome.HELD, Outcome.HELD, Outcome.HELD, Outcome.ADAPTED, Outcome.STUCK)
+        told = []
+        for device in devices:
+            for row in (1, 2):
+                for number, step in enumerate(steps, 1):
+                    outcome = Outcome.HELD if step.startswith("check") else chance.choice(outcomes)
+                    each = result(number, outcome, "covered" if outcome is Outcome.STUCK else "", step, chance.choice("67"))
+                    told.append((TakeName(device.name, row), replace(each, seconds=chance.choice((0.5, 0.6, 9.0)))))
+        chance.shuffle(told)
+        folded = lay([Lane(TakeName(d.name, row), d) for d in devices for row in (1, 2)], "Alder 5")
+        found = FoundSoFar.of(folded)
+        for name, each in told:
+            folded = folded.with_result(name, each)
+            found = found.updated(folded, {cell.address for cell in folded.changed})
+        whole = lay(folded.lanes, "Alder 5")
+        self.assertEqual(found.ordered(), findings(whole))
+        self.assertEqual({o: n for o, n in folded.counts.items() if n}, dict(whole.counts))
+        self.assertEqual([list(x.judged) for x in folded.lanes], [list(x.judged) for x in whole.lanes])
+        self.assertEqual((folded.longest, folded.columns), (whole.longest, whole.columns))
 
 
 class Findings(unittest.TestCase):

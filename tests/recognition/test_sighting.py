@@ -1,4 +1,6 @@
+import gc
 import unittest
+import weakref
 from dataclasses import replace
 
 from copione.language.words import roles_of
@@ -10,8 +12,10 @@ from copione.model.screen import Flag, Screen
 from copione.model.target import Target
 from copione.recognition.ease import ease
 from copione.recognition.evidence import pieces, rarity
+from copione.recognition.phrases import Interpreter
 from copione.recognition.reach import reach
 from copione.recognition.sighting import sight
+from copione.recording.checks import likely_checks
 from copione_lab.bench import Bench as LabBench
 from copione_lab.faces.adb_server import AdbServer as LabServer
 from copione_lab.model import load_models
@@ -59,6 +63,22 @@ class AcrossModels(LabCase):
         assert isinstance(found, Sighting)
         self.assertEqual(found.element.name, "Hive 12")
         self.assertIsInstance(look(recorded, portrait, "Hive 99"), Unseen)
+
+
+class Memory(LabCase):
+    def test_nothing_that_is_found_out_keeps_a_screen(self) -> None:
+        """Whatever was asked about a screen goes with it: answers live as long as the screen they are about."""
+        home, there = self.screen("Alder 5", "form"), self.screen("Wren mini", "form")
+        for element in list(home):
+            sight(there, Target("", ""), (), (Portrait(home, element.row),))
+            ease(element)
+            likely_checks(element)
+            Interpreter({"Notes": "Notizen"}).portrait(Portrait(home, element.row))
+        self.assertGreater(len(home.kept) + len(there.kept), 5)
+        kept = [weakref.ref(home), weakref.ref(there)]
+        del home, there, element
+        gc.collect()
+        self.assertEqual([ref() for ref in kept], [None, None])
 
 
 class ByEvidence(LabCase):

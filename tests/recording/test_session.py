@@ -8,6 +8,7 @@ import time
 from pathlib import Path
 
 from copione.language.document import parse
+from copione.language.parser import parse_line
 from copione.model.action import Key, Note
 from copione.model.errors import FileTrouble
 from copione.model.geometry import Box
@@ -18,6 +19,7 @@ from copione.project.journal import JOURNAL, Journal, unfinished
 from copione.project.portraits import load_portraits
 from copione.project.project import Project, portraits_path
 from copione.recording.checks import checkable, likely_checks
+from copione.recording.intent import Meaning
 from copione.recording.recording import Recording
 from copione.recording.session import Session, throw_away
 from copione.touch.making import hold, swipe, tap
@@ -183,8 +185,21 @@ class Changing(LabCase):
         self.assertIn("{temper}", recording.steps[0].words)
         self.assertIn(recording.steps[0].step.key(), recording.portraits())
         recording.change(recording.steps[0].uid, Step(Note("n")))
+        recording.make_variable("n", "words")  # words for people are nobody's data
         self.assertEqual(recording.take_back().words, 'note "n"')
         self.assertIsNone(recording.take_back())
+
+    def test_no_word_of_the_language_becomes_a_variable(self) -> None:
+        recording = Recording("bees")
+        lines = ("press back", "turn landscape", 'switch on "back"', 'keep label "x" as {back}', 'check tab "on" is selected')
+        for line in lines:
+            recording.add(Meaning(parse_line(line, 0)[0]))
+        for word in ("back", "landscape", "on", "selected"):
+            recording.make_variable(word, "made")
+        words = [s.words for s in recording.steps]
+        self.assertEqual(words[:2] + words[3:4], [lines[0], lines[1], lines[3]])
+        self.assertEqual(words[2], 'switch on "{made}"')
+        self.assertEqual([parse_line(w, 0)[1] for w in words], [None] * len(words))
 
 
 class Journals(RecordingCase):
