@@ -63,7 +63,7 @@ class Replaying(WindowCase):
         self.assertEqual((view.take, view.address), (finding.takes[0], finding.address))
         self.key(Qt.Key.Key_Right)
         self.key(Qt.Key.Key_Down)
-        self.assertEqual((view.take.device, view.address), ("Plateau 10", columns[finding.number].address))
+        self.assertEqual((view.address, view.take.device), (columns[finding.number].address, "Plateau 10"))
         self.assertEqual(self.lanes.loupe.address, view.address)
         cell = view.cell_of(runs.lanes.lanes[2].name, columns[0].address)
         click(view.viewport(), cell.center().toPoint()) if cell.left() > 0 else None

@@ -38,12 +38,12 @@ class Actions:
     def __init__(self, window: QMainWindow) -> None:
         self._window = window
         self._made: list[tuple[object, Entry, QAction]] = []
-        self._page: object = None
+        self._in_sight: object = None
         self._menus: dict[str, QMenu] = {}
         for name in MENUS:
             self._menu(name)
 
-    def add(self, entries: Sequence[Entry], page: object = None) -> None:
+    def add(self, entries: Sequence[Entry], owner: object = None) -> None:
         """Those of the window, or of a page."""
         for entry in entries:
             menu = self._menus.get(entry.menu) or self._menu(entry.menu)
@@ -52,7 +52,7 @@ class Actions:
                 action.setShortcut(QKeySequence(entry.keys))
             action.triggered.connect(lambda _checked=False, e=entry: e.act() if e.when() else None)
             menu.addAction(action)
-            self._made.append((page, entry, action))
+            self._made.append((owner, entry, action))
         self._enable()
 
     def _menu(self, name: str) -> QMenu:
@@ -61,23 +61,23 @@ class Actions:
         menu.aboutToHide.connect(self._enable)
         return menu
 
-    def show_page(self, page: object) -> None:
+    def show_page(self, owner: object) -> None:
         """That page is in sight now."""
-        self._page = page
+        self._in_sight = owner
         self._enable()
 
     def possible(self) -> list[Entry]:
         """What can be done now, here."""
-        return [entry for page, entry, _ in self._made if self._here(page, entry) and entry.when()]
+        return [entry for owner, entry, _ in self._made if self._here(owner, entry) and entry.when()]
 
-    def _here(self, page: object, entry: Entry) -> bool:
-        return page is None or page is self._page or entry.scope is Scope.EVERYWHERE
+    def _here(self, owner: object, entry: Entry) -> bool:
+        return owner is None or owner is self._in_sight or entry.scope is Scope.EVERYWHERE
 
     def _enable(self) -> None:
         """A shortcut is alive wherever it may work; whether it can be done is asked when it is used."""
-        for page, entry, action in self._made:
-            action.setEnabled(self._here(page, entry))
+        for owner, entry, action in self._made:
+            action.setEnabled(self._here(owner, entry))
 
     def _refresh(self) -> None:
-        for page, entry, action in self._made:
-            action.setEnabled(self._here(page, entry) and entry.when())
+        for owner, entry, action in self._made:
+            action.setEnabled(self._here(owner, entry) and entry.when())
