@@ -72,15 +72,24 @@ def replay_button(workspace: Workspace) -> Button:
     return Button(f"Replay on {count}" if count else "Replay", workspace.replay, count > 0 and workspace.loaded is not None)
 
 
-def report_button(workspace: Workspace) -> Button:
-    """Beside it, where a run is looked at."""
-    return Button("Write report", workspace.write_report, workspace.runs.folder is not None)
+class RunPage(Page):
+    """A page on which a run is looked at."""
 
+    def __init__(self, workspace: Workspace, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.workspace, self.runs = workspace, workspace.runs
 
-def about_run(workspace: Workspace) -> str:
-    """Script, build and time of the run that is shown."""
-    runs = workspace.runs
-    return " · ".join(filter(None, (runs.title, _build(workspace), f"run of {runs.when}" if runs.when else "")))
+    def primary(self) -> Button:
+        """Replay, or stop the run."""
+        return replay_button(self.workspace)
+
+    def secondary(self) -> Button:
+        """The report of the run."""
+        return Button("Write report", self.workspace.write_report, self.runs.folder is not None)
+
+    def about(self) -> str:
+        """Script, build and time of the run."""
+        return " · ".join(filter(None, (self.runs.title, _build(self.workspace), f"run of {self.runs.when}" if self.runs.when else "")))
 
 
 def about_script(workspace: Workspace) -> str:

@@ -12,7 +12,7 @@ from ...model.geometry import Box
 from ...model.outcome import Outcome, Result
 from ...project.archive import picture_path
 from .. import theme
-from ..page import Button, Page, about_run, replay_button, report_button
+from ..page import RunPage
 from ..parts import named
 from ..pictures import Pictures, close_part
 from ..stage import marks
@@ -25,15 +25,15 @@ NEAR_END = 400  # pixels
 _COUNTS = ("Nothing differs", "One thing differs", "Two things differ", "Three things differ", "Four things differ", "Five things differ")
 
 
-class FindingsPage(Page):
+class FindingsPage(RunPage):
     """`open_asked` with the finding that is to be looked at in the lanes."""
 
     title = "Findings"
     open_asked = Signal(object)
 
     def __init__(self, workspace: Workspace, pictures: Pictures, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self.workspace, self.runs, self.pictures = workspace, workspace.runs, pictures
+        super().__init__(workspace, parent)
+        self.pictures = pictures
         self._headline = named(QLabel(), "headline")
         self._counts = named(QLabel(), "muted")
         head = QHBoxLayout()
@@ -63,18 +63,6 @@ class FindingsPage(Page):
         self._refresh()
 
     # as a page
-
-    def primary(self) -> Button:
-        """Replay, or stop the run."""
-        return replay_button(self.workspace)
-
-    def secondary(self) -> Button:
-        """The report of the run."""
-        return report_button(self.workspace)
-
-    def about(self) -> str:
-        """The run."""
-        return about_run(self.workspace)
 
     def take_focus(self) -> None:
         """The list is scrolled by keys."""

@@ -13,22 +13,20 @@ from ...model.outcome import Outcome
 from ...model.take import TakeName
 from ..actions import Entry, Scope
 from ..loupe.view import Loupe
-from ..page import Button, Page, about_run, replay_button, report_button
+from ..page import RunPage
 from ..parts import checkable, named
 from ..pictures import Pictures
 from ..workspace import Workspace
 from .view import LanesView
 
 
-class LanesPage(Page):
+class LanesPage(RunPage):
     """Follows the run that is shown."""
 
     title = "Lanes"
 
     def __init__(self, workspace: Workspace, pictures: Pictures, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self.workspace = workspace
-        self.runs = workspace.runs
+        super().__init__(workspace, parent)
         self.view = LanesView(self.runs, pictures)
         self.loupe = Loupe(self.runs, pictures)
         self.loupe.hide()
@@ -65,18 +63,6 @@ class LanesPage(Page):
         self._refresh()
 
     # as a page
-
-    def primary(self) -> Button:
-        """Replay, or stop the run."""
-        return replay_button(self.workspace)
-
-    def secondary(self) -> Button:
-        """The report of the run."""
-        return report_button(self.workspace)
-
-    def about(self) -> str:
-        """The run."""
-        return about_run(self.workspace)
 
     def entries(self) -> Sequence[Entry]:
         """Filters."""
