@@ -70,7 +70,7 @@ class Bench:
             if not self.endpoints:
                 raise
             trouble = error.sentence
-        self._seen(listing, trouble)
+        self._take_listing(listing, trouble)
         return self.devices()
 
     def watch(self) -> None:
@@ -95,21 +95,21 @@ class Bench:
     def _follow(self) -> None:
         while not self._stop.is_set():
             try:
-                self.server.track(self._seen, self._stop.is_set)
+                self.server.track(self._take_listing, self._stop.is_set)
             except NoServer as error:
-                self._seen([], error.sentence)
+                self._take_listing([], error.sentence)
                 self._stop.wait(RETRY_S)
             except CopioneError as error:
-                self._seen([], error.sentence)
+                self._take_listing([], error.sentence)
                 self._stop.wait(RETRY_S)
 
     def _ask_endpoints(self) -> None:
         while not self._stop.wait(RETRY_S):
             before = {a: d.listed for a, d in self._devices.items()}
             if any(before.get(each.address) != each for each in map(look_up, self.endpoints)):
-                self._seen(*self._adb)
+                self._take_listing(*self._adb)
 
-    def _seen(self, listing: list[Listed], trouble: str = "") -> None:
+    def _take_listing(self, listing: list[Listed], trouble: str = "") -> None:
         with self._seeing:
             self._adb = listing, trouble
             self._sort([*listing, *map(look_up, self.endpoints)], trouble)

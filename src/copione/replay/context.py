@@ -96,8 +96,8 @@ class StepContext:
         self.box = visible(found.element)
         self.notes += [note for note in (found.sighting.weaker, found.route) if note]
 
-    def seen(self) -> None:
-        """What became of it was read off the newest moment."""
+    def note_moment(self) -> None:
+        """What becomes of it is judged by the newest moment: its picture is the one before the act."""
         self.before = self.watch.stem
 
     # finding
@@ -117,7 +117,7 @@ class StepContext:
         wanted = self.wanted()
         limit = patience if patience is not None else self.limit()
         found = self.finder.find(wanted, limit, eager=eager, place=self.step.place, reachable=reachable)
-        self.seen()
+        self.note_moment()
         if isinstance(found, Lost):
             self.lost(found)
             return None

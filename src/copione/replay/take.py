@@ -84,7 +84,7 @@ class Take:
             context.step = self.interpreter.step(filled)
             if not self.watch.stem and not isinstance(asked.action, Launch):
                 self.watch.look()
-            context.seen()
+            context.note_moment()
             perform(context)
         except FileTrouble:
             raise

@@ -43,7 +43,7 @@ def nothing(_context: StepContext, _action: a.Action) -> None:
 def snap(context: StepContext, _action: a.Snap) -> None:
     """A picture of the moment, once the screen rests, kept under the step's title."""
     context.watch.look()
-    context.seen()
+    context.note_moment()
 
 
 def turn(context: StepContext, action: a.Turn) -> None:

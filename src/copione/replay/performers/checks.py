@@ -89,7 +89,7 @@ def _reads(context: StepContext, target: Target, relation: Relation, first: Elem
     def attempt(last: bool) -> bool | None:
         nonlocal element
         if context.watch.stem != context.before:
-            context.seen()
+            context.note_moment()
             element = context.again()
         context.reading = read(target, relation, element) if element is not None else Said("")
         if element is not None and relation.fits(context.reading):
@@ -109,7 +109,7 @@ def _expected(relation: Relation) -> str:
 def _absent(context: StepContext, patience: float) -> None:
     def attempt(last: bool) -> bool | None:
         element = context.again()
-        context.seen()
+        context.note_moment()
         if element is None and context.watch.moment.screen is not None:
             return True
         if last and element is not None:
@@ -134,7 +134,7 @@ def _looks(context: StepContext, relation: LooksAsRecorded, element: Element, pa
     box, allowed = visible(element), relation.tolerance or USUAL
 
     def attempt(last: bool) -> bool | None:
-        context.seen()
+        context.note_moment()
         seen = context.picture_in(box)
         if seen is None:
             context.stuck(Cause.NO_TREE, "there is no picture of the screen")
@@ -160,7 +160,7 @@ def _written(context: StepContext, relation: Relation, box: Box, patience: float
     """What is written in an area of the picture."""
 
     def attempt(last: bool) -> bool | None:
-        context.seen()
+        context.note_moment()
         seen = context.picture_in(box)
         try:
             context.reading = Said(said_in(seen) if seen is not None else "")

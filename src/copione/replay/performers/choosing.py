@@ -47,7 +47,7 @@ def _from_group(context: StepContext, action: a.Choose) -> None:
         context.lost(found, f"“{action.option}”: ")
         return
     context.found(found)
-    context.seen()
+    context.note_moment()
     if not found.element.has(Flag.CHECKED):
         context.touch(found.point)
     again = context.again()
