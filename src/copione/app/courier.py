@@ -13,6 +13,7 @@ from ..model.errors import CopioneError
 
 LOG = logging.getLogger(__name__)
 T = TypeVar("T")
+THINKERS = 3  # a report that takes a minute, or a server that does not answer, holds up nothing else
 
 
 def _ignore(_error: CopioneError) -> None:
@@ -23,7 +24,7 @@ class Courier(QObject):
     """`bring` may be called from any thread; the call is made on the thread this object lives in.
 
     Files are read and written one after the other on a thread of their own, so what was written first is there first; what only takes
-    thinking has another, and where something newer was asked for meanwhile, the older question is not answered any more.
+    thinking has others, and where something newer was asked for meanwhile, the older question is not answered any more.
     """
 
     _arrived = Signal(object)
@@ -32,7 +33,7 @@ class Courier(QObject):
         super().__init__(parent)
         self._open = True
         self._files = ThreadPoolExecutor(1, "files")
-        self._thinking = ThreadPoolExecutor(1, "thinking")
+        self._thinking = ThreadPoolExecutor(THINKERS, "thinking")
         self._newest: dict[str, int] = {}
         self._arrived.connect(self._make, Qt.ConnectionType.QueuedConnection)
 

@@ -60,7 +60,8 @@ class Workspace(QObject):
         self.lead.told.connect(self.told)
         self.runs.troubled.connect(self.told)
         self.recorder.saved.connect(self._saved)
-        self.recorder.state_changed.connect(self._look_for_unfinished)
+        self.recorder.state_changed.connect(self._recording_changed)
+        self._recorded = False  # when it was last looked
 
     # beginning and end
 
@@ -165,6 +166,12 @@ class Workspace(QObject):
         self.courier.with_files(newest, lambda path: self.open_script(path) if path is not None else None, self.failed)
         self.runs.show_newest(project)
         self._look_for_unfinished()
+
+    def _recording_changed(self) -> None:
+        """Only where one begins or ends there is another one to offer, or none."""
+        if self.recorder.active != self._recorded:
+            self._recorded = self.recorder.active
+            self._look_for_unfinished()
 
     def _look_for_unfinished(self) -> None:
         """Is there a recording that was cut short?"""
