@@ -260,7 +260,7 @@ def _kept(record: dict[str, Any], folder: Path, screens: dict[str, Screen]) -> K
             portraits.append((target, Portrait(screens[stem], row, record["scene"], picture, value, share, shown, held)))
     mark = tuple((float(x), float(y)) for x, y in record["mark"])
     others = [_kept(other, folder, screens) for other in record.get("others", [])]
-    doubt = str(record.get("doubt", "")).upper()
-    known = Doubt[doubt] if doubt in Doubt.__members__ else None
+    doubt = str(record.get("doubt", ""))
+    known = next((each for each in Doubt if doubt in (each.name.lower(), each.value)), None)  # older journals have the words
     rest = record["shot"], mark, record["scrolled"], record["bars"], known, tuple(o for o in others if o is not None)
     return Kept(record["uid"], record["scene"], item, tuple(portraits), *rest)
