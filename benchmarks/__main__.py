@@ -26,7 +26,7 @@ from . import gestures, pictures, sightings
 
 ROOT = Path(__file__).resolve().parent.parent
 SCRIPT = ROOT / "examples" / "hive-diary" / "scripts" / "spring-inspection.copione"
-ROUNDS = 5
+ROUNDS = 9
 THREE = ("Alder 5", "Wren mini", "Plateau 10")
 
 
@@ -53,9 +53,9 @@ class Recorder(AdbServer):
         self.noted.append(("shell", serial, command, v2))
         return super().shell(serial, command, v2=v2)
 
-    def execute(self, serial: str, command: str) -> bytes:
+    def execute(self, serial: str, command: str, given: bytes = b"", meanwhile: Callable[[], object] | None = None) -> bytes:
         self.noted.append(("exec", serial, command, True))
-        return super().execute(serial, command)
+        return super().execute(serial, command, given, meanwhile)
 
     def again(self) -> float:
         """Send everything noted once more, bare; the seconds it took."""

@@ -1,5 +1,6 @@
 import socket
 import threading
+from unittest.mock import patch
 
 from copione.links.adb.server import AdbServer
 from copione.links.bench import Bench
@@ -63,6 +64,13 @@ class Trouble(LabCase):
             self.assertIsNone(moment.screen)
             self.assertIn(words, moment.trouble)
             self.assertTrue(moment.png)
+        self.lab.failing_dumps[SERIALS["Alder 5"]] = b"ERROR: could not get idle state.\n"
+        with patch.object(link.server, "execute", wraps=link.server.execute) as sent:
+            link.moment()
+        asked = [call.args[1] for call in sent.call_args_list]
+        self.assertEqual(asked.count("screencap -p"), 1, "no picture is made beside a tree that is not there")
+        del self.lab.failing_dumps[SERIALS["Alder 5"]]
+        self.assertIsNotNone(link.moment().screen)
 
     def test_the_bench_follows_what_is_plugged_and_unplugged(self) -> None:
         bench = Bench(self.server)

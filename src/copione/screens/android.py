@@ -66,18 +66,23 @@ _FLAGS = {
 _BOUNDS = re.compile(r"\[(-?\d+),(-?\d+)\]\[(-?\d+),(-?\d+)\]")
 
 
-def read_android(dump: bytes, width_px: int, height_px: int, dpi: int, *, activity: str = "", keyboard_px: Box | None = None) -> Screen:
-    """The screen of a dump as printed: XML, then perhaps a line that is not XML. `width_px`, `height_px`: the upright screen.
-
-    Raises TreeUnreadable when there is no whole XML document in it, or one without elements.
-    """
+def document_of(dump: bytes) -> bytes:
+    """The XML document in what a dump printed, unread. Raises TreeUnreadable when there is no whole one in it."""
     end = dump.rfind(b"</hierarchy>")
     begin = dump.find(b"<")
     if end < 0 or begin < 0:
         said = dump.decode("utf-8", "replace").strip().splitlines()
         raise TreeUnreadable(f"The device gave no element tree: {said[0][:120] if said else 'it printed nothing'}.")
+    return dump[begin : end + len(b"</hierarchy>")]
+
+
+def read_android(dump: bytes, width_px: int, height_px: int, dpi: int, *, activity: str = "", keyboard_px: Box | None = None) -> Screen:
+    """The screen of a dump as printed: XML, then perhaps a line that is not XML. `width_px`, `height_px`: the upright screen.
+
+    Raises TreeUnreadable when there is no whole XML document in it, or one without elements.
+    """
     try:
-        root = etree.fromstring(dump[begin : end + len(b"</hierarchy>")], etree.XMLParser(resolve_entities=False, huge_tree=True))
+        root = etree.fromstring(document_of(dump), etree.XMLParser(resolve_entities=False, huge_tree=True))
     except etree.XMLSyntaxError as error:
         raise TreeUnreadable(f"The device's element tree is not well-formed XML: {error.msg}.") from error
     density = dpi / 160.0

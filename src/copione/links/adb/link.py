@@ -12,7 +12,7 @@ from ...model.device import DeviceProfile
 from ...model.errors import AppMissing, DeviceNotReady, LinkError, TreeUnreadable
 from ...model.gesture import Contact
 from ...model.screen import Moment, Screen
-from ...screens.android import read_android
+from ...screens.android import document_of, read_android
 from ..link import InstalledApp, Link
 from . import facts
 from .server import AdbServer, Output
@@ -79,23 +79,28 @@ class AdbLink(Link):
     # what can be seen
 
     def picture(self) -> bytes:
-        png = self.server.execute(self.serial, "screencap -p")
+        return self._picture()
+
+    def _picture(self, meanwhile: Callable[[], object] | None = None) -> bytes:
+        png = self.server.execute(self.serial, "screencap -p", meanwhile=meanwhile)
         if not png.startswith(PNG):
             raise LinkError(f"The phone {self.serial} gave no picture of its screen.", printed=png[:80])
         return png
 
     def moment(self) -> Moment:
-        screen: Screen | None = None
+        """See `Link`. The tree is read while the device makes its picture."""
         dump, trouble = b"", ""
         for _ in range(TREE_TRIES):
             dump = self.server.execute(self.serial, "uiautomator dump /dev/tty")
             windows = self._words("dumpsys window")
+            read: list[Screen] = []
             try:
-                screen = self._screen(dump, windows)
-                break
+                document_of(dump)  # no picture is asked for beside a tree that is not there
+                png = self._picture(lambda: read.append(self._screen(dump, windows)))  # noqa: B023  (called before it returns)
+                return Moment(self.clock.wall(), png, read[0], "", dump)
             except TreeUnreadable as error:
                 trouble = error.sentence
-        return Moment(self.clock.wall(), self.picture(), screen, "" if screen else trouble, dump)
+        return Moment(self.clock.wall(), self.picture(), None, trouble, dump)
 
     def _screen(self, dump: bytes, windows: str) -> Screen:
         profile = self.profile()

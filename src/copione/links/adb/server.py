@@ -93,9 +93,12 @@ class AdbServer:
             raise DeviceGone(f"The phone {serial} went away in the middle of a command.", serial=serial, command=command)
         return Output(bytes(stream.stdout), bytes(stream.stderr), stream.code)
 
-    def execute(self, serial: str, command: str, given: bytes = b"") -> bytes:
-        """Run a command, `given` its standard input, and give its raw output."""
-        return self._device(serial, f"exec:{command}", given)
+    def execute(self, serial: str, command: str, given: bytes = b"", meanwhile: Callable[[], object] | None = None) -> bytes:
+        """Run a command, `given` its standard input, and give its raw output.
+
+        `meanwhile` is called once while the device works; what it raises ends the command.
+        """
+        return self._device(serial, f"exec:{command}", given, meanwhile)
 
     def stream(self, serial: str, command: str, taken: Callable[[bytes], bool]) -> None:
         """Hand on what a command prints as it comes, until it ends or `taken` says False; with nothing now and then.
@@ -148,12 +151,14 @@ class AdbServer:
                 self._more(connection, answers, "")
             return block
 
-    def _device(self, serial: str, service: str, given: bytes = b"") -> bytes:
+    def _device(self, serial: str, service: str, given: bytes = b"", meanwhile: Callable[[], object] | None = None) -> bytes:
         with self._open() as connection:
             answers = Answers()
             self._request(connection, answers, f"host:transport:{serial}", serial)
             self._request(connection, answers, service, serial)
             parts = [answers.take_rest()]
+            if meanwhile is not None:
+                meanwhile()
             while True:
                 try:
                     if given:
