@@ -3,25 +3,20 @@ import shutil
 import signal
 import subprocess
 import sys
-import threading
-import unittest
 from dataclasses import replace
 from unittest import mock
 
 from PIL import Image
 
-from copione.model.action import Tap
 from copione.model.clock import SteppedClock, SystemClock
-from copione.model.errors import FileTrouble, ScriptBroken
-from copione.model.outcome import Cause, Outcome, Result
+from copione.model.errors import ScriptBroken
+from copione.model.outcome import Outcome, Result
 from copione.model.portrait import Portrait
 from copione.model.take import TakeName
-from copione.project.archive import TakeWriter, read_run, runs_in
+from copione.project.archive import read_run, runs_in
 from copione.project.portraits import save_portraits
 from copione.project.project import Project, frames_folder, portraits_path
-from copione.replay.performers import PERFORMERS
 from copione.replay.run import Run
-from copione.replay.slider import TRIES, aim, settle
 
 from ..benches import APP, EXAMPLE, SERIALS, Heard, LabCase
 
@@ -303,98 +298,6 @@ class Trouble(RunCase):
         self.assertFalse(record.complete)
         kept = sum(len(t.results) for t in record.takes)
         self.assertGreaterEqual(kept, sum(1 for line in lines if line.strip().endswith("}")))
-
-
-class Ending(RunCase):
-    """A run ends by itself, once, whatever happens in it; every take has its results, in what was heard and in the archive."""
-
-    def told(self, heard: Heard) -> list[list[Outcome]]:
-        self.assertEqual(len(heard.ended), 1)
-        return [[r.outcome for r in take.results] for take in read_run(self.run_made.folder).takes]
-
-    def test_an_error_of_the_program_is_a_stuck_step_and_the_others_go_on(self) -> None:
-        def broken(context: object, action: object) -> None:
-            if context.link.profile().name == "Wren mini":
-                raise ZeroDivisionError("never seen before")
-
-        self.script("launch afresh", 'tap button "Hives"', 'check button "Hives" is shown')
-        with mock.patch.dict(PERFORMERS, {Tap: broken}), self.assertLogs("copione.replay.take", "ERROR"):
-            heard = self.run_on("Wren mini", "Alder 5")
-        self.assertEqual(heard.results["Wren mini"][1].reason, "Copione met an error of its own here: ZeroDivisionError.")
-        self.assertIs(heard.results["Wren mini"][1].why.cause, Cause.BROKEN)
-        held, stuck, unreached = Outcome.HELD, Outcome.STUCK, Outcome.UNREACHED
-        self.assertEqual(self.told(heard), [[held, stuck, unreached], [held, held, held]])
-
-    def test_what_does_not_compile_once_it_is_filled_in_is_stuck_with_a_sentence(self) -> None:
-        (self.project.folder / "data" / "hives.csv").write_text("amount\nfour\n", "utf-8")
-        self.script("launch afresh", 'check slider "x" reads {amount}', 'set slider "x" to {amount}')
-        self.demo.write_text(self.demo.read_text("utf-8").replace("patience", 'data "hives.csv"\npatience'), "utf-8")
-        results = self.run_on("Alder 5").results["Alder 5"]
-        self.assertEqual((results[2].outcome, results[2].reason), (Outcome.STUCK, "four is not a number."))
-
-    def test_workers_that_are_closed_and_disks_that_are_full_end_it_too(self) -> None:
-        (self.project.folder / "data" / "hives.csv").write_text("hive,frames,note\nHive 3,2,a\nHive 20,9,b\n", "utf-8")
-        devices = self.devices("Alder 5", "Wren mini")
-        devices[1].worker.close()
-        self.assertTrue(devices[1].worker.submit(lambda link: None).cancelled())
-        heard = Heard()
-        self.run_made = Run(self.project, self.project.load(self.demo), devices, heard, SteppedClock())
-        with mock.patch.object(TakeWriter, "moment", side_effect=FileTrouble("The disk is full.")):
-            self.run_made.start()
-            with self.assertRaises(FileTrouble):
-                self.run_made.wait()
-        self.assertEqual(heard.ended, ["The disk is full."])
-        self.assertEqual(heard.results["Wren mini"][0].reason, "The device went away before its turn.")
-        self.assertEqual([len(take) for take in self.told(heard)], [0, 0, 15, 15])
-
-    def test_a_listener_that_fails_ends_nothing(self) -> None:
-        self.script("launch afresh", "press back")
-        heard = Heard(lambda take, result: 1 / 0)
-        with self.assertLogs("copione.replay.run", "ERROR"):
-            self.run_on("Alder 5", heard=heard)
-        self.assertEqual(self.told(heard), [[Outcome.HELD, Outcome.HELD]])
-
-    def test_two_devices_of_one_name_are_two(self) -> None:
-        self.script("launch afresh", "press back")
-        alder, wren = self.devices("Alder 5", "Wren mini")
-        twin = replace(wren, profile=replace(wren.profile, name="Alder 5"))
-        self.run_made = Run(self.project, self.project.load(self.demo), [alder, twin], heard := Heard(), SteppedClock())
-        self.run_made.start()
-        self.run_made.wait()
-        self.assertEqual([t.name for t in read_run(self.run_made.folder).takes], [TakeName("Alder 5"), TakeName("Alder 5", 1, 2)])
-        self.assertEqual(self.told(heard), [[Outcome.HELD, Outcome.HELD]] * 2)
-
-
-class Sliders(unittest.TestCase):
-    def test_a_range_that_begins_anywhere_is_met_in_four_tries(self) -> None:
-        for low, high in ((0, 10), (0, 100), (5, 25), (-20, 20), (0, 1000)):
-            for wanted in (low, low + (high - low) // 3, high):
-                for known in ([], [(0.5, (low + high) / 2)]):
-
-                    def slide(share: float, low: int = low, high: int = high) -> float:
-                        return float(round(low + (high - low) * min(1, max(0, (share - 0.03) / 0.94))))
-
-                    read, tries = settle(wanted, known, slide)
-                    self.assertLessEqual(tries, TRIES)
-                    self.assertLessEqual(abs((read or 0) - wanted), (high - low) / 100, (low, high, wanted, known, read))
-
-    def test_with_nothing_known_it_begins_in_the_middle(self) -> None:
-        self.assertEqual(aim(7, []), 0.5)
-        self.assertAlmostEqual(aim(6, [(0.3, 3.0)]), 0.6)
-        self.assertAlmostEqual(aim(6, [(0.2, 2.0), (0.8, 8.0)]), 0.6)
-
-    def test_a_value_that_cannot_be_read_ends_it(self) -> None:
-        self.assertEqual(settle(5, [], lambda share: None), (None, 1))
-
-
-class Threads(RunCase):
-    def test_no_thread_is_left_behind(self) -> None:
-        before = {t.name for t in threading.enumerate()}
-        bench = self.devices("Alder 5", "Wren mini")
-        for device in bench:
-            device.worker.close()
-        left = {t.name for t in threading.enumerate()} - before
-        self.assertEqual({n for n in left if n in ("device Alder 5", "device Wren mini")}, set())
 
 
 class Gestures(RunCase):
