@@ -49,6 +49,10 @@ class Link(Protocol):
         """Tree and picture, taken together once the screen rests. A tree that fails leaves `Moment.trouble`."""
         ...
 
+    def glimpse(self) -> Moment:
+        """The tree alone, as fresh as can be; no picture."""
+        ...
+
     def touch(self, contacts: Sequence[Contact]) -> None:
         """Put fingers on the glass: dp of the screen as it is held, times relative to each other."""
         ...

@@ -13,7 +13,8 @@ from .reading import Reading
 
 class Outcome(Enum):
     """held: done as recorded; adapted: by weaker evidence or another route; differs: a check read something else;
-    stuck: the target was not found, not reachable or ambiguous, nothing was touched; unreached: never tried."""
+    stuck: the target was not found, not reachable or ambiguous, and nothing was touched, or, as its reason then says, perhaps something
+    else; unreached: never tried."""
 
     HELD = "held"
     ADAPTED = "adapted"
@@ -52,6 +53,8 @@ class Cause(Enum):
     UNDER_KEYBOARD = "under the keyboard"
     COVERED = "under something else"
     DISABLED = "disabled"
+    PASSED = "it may have gone before it was touched"
+    CUT = "only a strip of it shows"
     NO_TREE = "the device tells nothing of the screen"
     NO_RECORD = "nothing was recorded to know it by"
     NOT_TAKEN = "what was done did not take"

@@ -203,6 +203,8 @@ class Moment:
     """One device screen at one instant: its picture as the device sent it (PNG) and its tree, taken together.
 
     `screen` is None where the device gave no tree; `trouble` then says why. `at` is seconds since the epoch. `tree` is the raw dump.
+    `lag` is for how many seconds the tree had been there already when the moment was whole: so much older is what it says. `png` is
+    empty where only the tree was asked for.
     """
 
     at: float
@@ -210,6 +212,7 @@ class Moment:
     screen: Screen | None
     trouble: str = ""
     tree: bytes = b""
+    lag: float = 0.0
     kept: dict[Any, Any] = field(default_factory=dict, init=False, repr=False, compare=False)  # what was found out about its picture
 
 

@@ -10,17 +10,22 @@ from ..model.screen import Element, Flag, Screen
 from .evidence import visible
 
 ENOUGH = 0.5  # share of an element that must show before it is touched
+EDGE_DP = 1.5  # what ends so close to its container's edge may go on behind it
 TALL_ENOUGH = 24.0  # dp; or so much of it in each direction: a finger's width
 
 OFF_SCREEN = Reason(Cause.OFF_SCREEN, "off the screen")
 UNDER_KEYBOARD = Reason(Cause.UNDER_KEYBOARD, "covered by the keyboard")
 SCROLLED_AWAY = Reason(Cause.SCROLLED_AWAY, "scrolled out of sight")
+CUT = Reason(Cause.CUT, "only a strip of it shows")
 DISABLED = Reason(Cause.DISABLED, "disabled")
 
 
 @dataclass(frozen=True)
 class Reach:
-    """`point` in dp, or None and why. `scroller` is the container that may bring it out."""
+    """`point` in dp, or None and why. `scroller` is the container that may bring it out.
+
+    With both a point and a reason it can be touched, but should be brought further in first: its container's edge may cut it off.
+    """
 
     point: tuple[float, float] | None
     why: Reason | None = None
@@ -66,19 +71,29 @@ def reach(element: Element) -> Reach:
         return Reach(None, Reason(Cause.COVERED, f"covered by {called}", called), scroller)
     if not element.has(Flag.ENABLED):
         return Reach(None, DISABLED)
+    if scroller is not None and _cut(shown, scroller.box.clipped(clear_area(screen)), element.box):
+        return Reach((x, y), CUT, scroller)
     return Reach((x, y))
 
 
 def in_sight(element: Element) -> Reach:
     """Where an element can be seen: as `reach`, but a disabled one can be."""
     there = reach(element)
-    return Reach(element.box.centre) if there.why is DISABLED else there
+    if there.why is DISABLED:
+        return Reach(element.box.centre)
+    return Reach(there.point) if there.point is not None else there
 
 
 def _enough(free: Box, box: Box) -> bool:
     if free.area >= ENOUGH * box.area:
         return True
     return free.width >= min(TALL_ENOUGH, box.width) and free.height >= min(TALL_ENOUGH, box.height)
+
+
+def _cut(shown: Box, holder: Box, box: Box) -> bool:
+    """Is less than a finger's width of it to be seen, at the edge of its container or beyond? Trees give what shows, not what there is."""
+    at_edge = shown.top <= holder.top + EDGE_DP or shown.bottom >= holder.bottom - EDGE_DP
+    return at_edge and (shown.height < TALL_ENOUGH or shown.height < ENOUGH * box.height)
 
 
 def _cover(element: Element, x: float, y: float) -> Element | None:

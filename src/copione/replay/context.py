@@ -12,20 +12,22 @@ from ..model.gesture import Contact
 from ..model.outcome import Cause, Evidence, Outcome, Reason
 from ..model.portrait import Portrait, Sighting, Unseen
 from ..model.reading import Reading
-from ..model.screen import Element
+from ..model.screen import Element, Screen
 from ..model.step import Step
 from ..model.target import AREA, Target
 from ..recognition.evidence import visible
 from ..recognition.pictures import Picture
-from ..recognition.reach import Reach, reach
+from ..recognition.reach import Reach, in_sight, reach
 from ..touch.making import tap
 from .by_picture import screen_picture
 from .evidence import Wanted
 from .finder import TargetFinder
 from .found import Found, Lost
+from .presence import Change, doubt_after
 from .watch import ScreenWatch
 
 SMALL = 24.0  # dp: WCAG 2.2, success criterion 2.5.8, asks for targets of at least 24 CSS pixels
+AIMS = 8  # times that a target is looked for anew because it did not stay
 Mark = tuple[tuple[float, float], ...]
 
 
@@ -33,7 +35,8 @@ Mark = tuple[tuple[float, float], ...]
 class StepContext:
     """`asked` is the step as the script's text has it, `step` the same with its data, in the device's language.
 
-    `patience` is the script's, in seconds; `package` the app's; `keep` takes a variable's name and value for the steps that follow.
+    `patience` is the script's, in seconds; `package` the app's; `keep` takes a variable's name and value for the steps that follow;
+    `recorded_after` gives the screen that was recorded after the step, where one was.
     The rest is what becomes of the step; a performer that changes nothing of it has held.
     """
 
@@ -44,6 +47,7 @@ class StepContext:
     package: str
     patience: float
     keep: Callable[[str, str], None]
+    recorded_after: Callable[[], Screen | None] = lambda: None
     outcome: Outcome = Outcome.HELD
     evidence: tuple[Evidence, ...] = ()
     notes: list[str] = field(default_factory=list)
@@ -76,7 +80,9 @@ class StepContext:
     # what becomes of it
 
     def stuck(self, cause: Cause, words: str, about: str = "", element: Element | None = None) -> None:
-        """It cannot be done."""
+        """It cannot be done; what was said first of why not stays."""
+        if self.outcome is Outcome.STUCK:
+            return
         self.outcome, self.why = Outcome.STUCK, Reason(cause, words, about)
         if element is not None:
             self.box = visible(element)
@@ -112,8 +118,19 @@ class StepContext:
             return self.step.within
         return self.patience if most is None else min(most, self.patience)
 
-    def find(self, *, eager: bool = False, patience: float | None = None, reachable: Callable[[Element], Reach] = reach) -> Found | None:
-        """The target, ready to be touched; None, and the step is stuck, where it is not. See `TargetFinder.find`."""
+    def find(self, *, reachable: Callable[[Element], Reach] = reach) -> Found | None:
+        """The target, ready to be touched now; None, and the step is stuck, where it is not. See `TargetFinder.find`."""
+        until = self.clock.now() + self.limit()
+        for _ in range(AIMS):
+            found = self.see(patience=max(0.0, until - self.clock.now()), reachable=reachable)
+            if found is None or self.watch.sure(found.element):
+                return found
+            self.notes, self.evidence = [], ()
+        self.stuck(Cause.PASSED, "it does not stay where it is")
+        return None
+
+    def see(self, *, eager: bool = False, patience: float | None = None, reachable: Callable[[Element], Reach] = in_sight) -> Found | None:
+        """The target, to be read; None, and the step is stuck, where it is not. See `TargetFinder.find`."""
         wanted = self.wanted()
         limit = patience if patience is not None else self.limit()
         found = self.finder.find(wanted, limit, eager=eager, place=self.step.place, reachable=reachable)
@@ -163,19 +180,38 @@ class StepContext:
 
     # acting
 
-    def touch(self, point: tuple[float, float]) -> None:
-        """Tap a point (dp), as the step's mark."""
+    def touch(self, element: Element, point: tuple[float, float] | None = None) -> bool:
+        """Tap an element, in its middle without a point (dp), as the step's mark. See `gesture`."""
+        point = point or visible(element).centre
         self.mark = (point,)
-        self.tap(point)
+        return self.gesture([tap(*point)], element)
 
-    def tap(self, point: tuple[float, float]) -> None:
-        """Tap a point (dp), and look."""
-        self.gesture([tap(*point)])
+    def tap(self, element: Element, point: tuple[float, float] | None = None) -> bool:
+        """Tap something on the way, in its middle without a point (dp); False, and the step is stuck, where it did not stay."""
+        if not self.watch.sure(element):
+            self.stuck(Cause.PASSED, f"{element.role} “{element.name}” did not stay where it was", element=element)
+            return False
+        return self.gesture([tap(*(point or visible(element).centre))], element)
 
-    def gesture(self, contacts: Sequence[Contact]) -> None:
-        """Put fingers on the glass, and look."""
-        self.link.touch(contacts)
-        self.watch.look()
+    def gesture(self, contacts: Sequence[Contact], on: Element) -> bool:
+        """Put fingers on something, and look; False, and the step is stuck, where something else may have got them.
+
+        That is asked about what may pass by itself: see `presence.doubt_after`.
+        """
+        before = self.watch.presence.screen
+        passing = before is not None and on.screen is self.watch.moment.screen and self.watch.presence.passing(on)
+        self.watch.touch(contacts)
+        after = self.watch.look().screen
+        if not passing or before is None or after is None:
+            return True
+        doubt = doubt_after(on, Change(before, after), self._recorded_change())
+        if doubt:
+            self.stuck(Cause.PASSED, f"it may have gone before the finger came, and something else may have been touched: {doubt}")
+        return not doubt
+
+    def _recorded_change(self) -> Change | None:
+        portraits, after = self.portraits(), self.recorded_after()
+        return Change(portraits[0].screen, after) if portraits and after is not None else None
 
 
 def _shrunk(element: Element, portraits: Sequence[Portrait]) -> str:

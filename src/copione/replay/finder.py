@@ -14,13 +14,15 @@ from ..model.target import AREA, Target
 from ..recognition.reach import Reach, in_sight, reach, scroller_of
 from ..recognition.sighting import sight
 from .by_picture import WHOLE, at_place, look_by_picture, whole_page
+from .displacement import containers
 from .evidence import Recorded, Wanted
 from .found import Found, Lost, sight_on
-from .scrolling import bring_inwards, same_container, scroll, scroll_towards
+from .presence import key_of
+from .scrolling import MOST_STROKES, bring_inwards, put_back, scroll_towards, through
 from .watch import ScreenWatch
 
 CALM_S = 0.6  # a screen without the target must stay the same so long before it is scrolled in search of it
-MOST_STROKES = 60
+SURROUNDINGS = 6  # things that tell where a target stands
 NOTHING_LIKE_IT = Reason(Cause.NOT_HERE, "nothing on the screen looks like it")
 
 
@@ -118,6 +120,7 @@ class _Search:
         self._route = ""
         self._searched = False
         self._strokes = 0
+        self._as_it_is = False  # what is cut off by its container's edge does not come further in
 
     def attempt(self, last: bool) -> Found | Lost | None:
         """One attempt on the newest moment, scrolling as far as it helps."""
@@ -127,57 +130,78 @@ class _Search:
             found = self.finder.now(self.wanted)
             if isinstance(found, Sighting):
                 there = self.reachable(found.element)
-                if there.point is not None:
+                if there.point is not None and (there.why is None or self._as_it_is):
                     return Found(found, there.point, self._route)
                 assert there.why is not None
-                if there.scroller is not None and self._strokes < MOST_STROKES:
-                    self._strokes += 1
-                    if scroll_towards(self.watch, found.element, there.scroller):
-                        self._route = SCROLLED
-                        continue
+                if self._brought_in(found.element, there):
+                    self._route = SCROLLED
+                    continue
+                if there.point is not None:
+                    self._as_it_is = True
+                    continue
                 return Lost(there.why, found.element) if last else None
             calm = self.watch.clock.now() - self._calm_since >= CALM_S
             if not found.ambiguous and not self._searched and (self.eager or calm):
-                self._searched = True
                 seen = look_by_picture(self.watch, self.finder.recorded, self.wanted, read=False)
                 if seen is not None:
                     return seen
-                holder = self._holder()
-                if holder is not None and self._scroll_through(holder):
+                came = self._scroll_through()
+                self._searched, self._signature = True, self.watch.signature()
+                if came:
                     self._route = SCROLLED
                     again = self.finder.now(self.wanted)
                     if isinstance(again, Sighting):
                         bring_inwards(self.watch, again.element)
-                    continue
+                continue
             if not last:
                 return None
             seen = None if found.ambiguous else look_by_picture(self.watch, self.finder.recorded, self.wanted, read=True)
             return seen or Lost(found.why)
 
-    def _scroll_through(self, holder: Element) -> bool:
-        """Scroll a container to its end and then to its beginning until the target is in sight."""
-        for down in (True, False):
-            for _ in range(MOST_STROKES):
-                current = same_container(holder, self.watch.moment.screen)
-                if current is None or not scroll(self.watch, current, down):
-                    break
+    def _brought_in(self, element: Element, there: Reach) -> bool:
+        """Has a stroke moved what a finger cannot reach as it stands?"""
+        if there.scroller is None or self._strokes >= MOST_STROKES:
+            return False
+        self._strokes += 1
+        return scroll_towards(self.watch, element, there.scroller)
+
+    def _scroll_through(self) -> bool:
+        """Scroll one container after the other until the target is in sight; those where it is not are put back as they were."""
+        for holder in self._holders():
+            above = self.watch.displacement.above(holder)
+            for _ in through(self.watch, holder):
                 if isinstance(self.finder.now(self.wanted), Sighting):
                     return True
+            put_back(self.watch, holder, above)
         return False
 
-    def _holder(self) -> Element | None:
-        """The container to search: the one the script names, the one it was recorded in, the only one that scrolls."""
+    def _holders(self) -> list[Element]:
+        """The containers to search, in this order: the one the script names, and no other; the one it was recorded in; what holds most of
+        what stood round it there; the largest.
+        """
         screen = self.watch.moment.screen
         if screen is None:
-            return None
+            return []
         inside = self.wanted.target.inside
         if inside is not None:
             holder = sight(screen, inside, roles_of(inside.role), self.wanted.holders)
-            return holder.element if isinstance(holder, Sighting) and holder.element.has(Flag.SCROLLABLE) else None
-        scrolling = [e for e in screen if e.has(Flag.SCROLLABLE)]
-        for portrait in self.wanted.portraits:
-            recorded = scroller_of(portrait.element)
-            like = [e for e in scrolling if recorded is not None and (e.role, e.id) == (recorded.role, recorded.id)]
-            if len(like) == 1:
-                return like[0]
-        return scrolling[0] if len(scrolling) == 1 else None
+            return [holder.element] if isinstance(holder, Sighting) and holder.element.has(Flag.SCROLLABLE) else []
+        portrait = self.wanted.portraits[0] if self.wanted.portraits else None
+        recorded = scroller_of(portrait.element) if portrait is not None else None
+        round_it = _surroundings(portrait.element) if portrait is not None else frozenset()
+
+        def rank(holder: Element) -> tuple[bool, int, float]:
+            like = recorded is not None and (holder.role, holder.id) == (recorded.role, recorded.id)
+            held = len(round_it & {key_of(e)[1:] for e in holder.descendants()})
+            return not like, -held, -holder.box.area
+
+        return sorted(containers(screen), key=rank)
+
+
+def _surroundings(element: Element) -> frozenset[tuple[str, ...]]:
+    """What stands round an element: the ids and words of the smallest thing round it that holds some."""
+    for holder in element.ancestors():
+        found = frozenset(key_of(e)[1:] for e in holder.descendants() if e.row != element.row and any(key_of(e)[1:]))
+        if len(found) >= SURROUNDINGS:
+            return found
+    return frozenset()

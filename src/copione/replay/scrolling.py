@@ -1,30 +1,63 @@
-"""Scrolling a container on replay: one stroke within its clear part that the app cannot take for anything else."""
+"""Scrolling a container on replay: strokes within its clear part that the app cannot take for anything else.
+
+Down it is scrolled until it moves less than it was asked to: that is its end. Up it is scrolled only as far as it has been moved before,
+the last of that in short steps: a list that stands at its beginning takes a longer pull for the wish to load anew.
+"""
 
 from __future__ import annotations
+
+from collections.abc import Iterator
 
 from ..model.geometry import Box
 from ..model.screen import Element, Flag, Screen
 from ..recognition.evidence import visible
 from ..recognition.reach import clear_area, scroller_of
 from ..touch.making import drag
+from .displacement import Displacement, cut_above
 from .watch import ScreenWatch
 
 STROKE = 0.55  # share of a container's height that one scroll moves: overlap, so that nothing is passed over
+NUDGE_DP = 40.0  # a pull so short never loads a list anew: platforms ask for 64 dp and more
+SLOP_DP = 8.0  # of a stroke, that a platform waits for before anything moves
+FULL = 0.6  # share of what it was asked for that a container moves at least, unless it is at its end
 DRAGGED = frozenset({"slider", "canvas", "combobox"})  # a stroke that begins there is theirs
 WHEEL_TALL = 72.0  # dp: a choice that high is a wheel
 EDGE, INWARDS = 1.3, 0.3  # of an item's height from the edge that is near; share of the container it is brought in by
-LEAST, SLACK_DP = 0.12, 24.0  # share of a container that a stroke moves at least; how far beyond the edge a target is brought in
+LEAST_DP, SLACK_DP = 48.0, 24.0  # that a stroke moves at least; how far beyond the edge a target is brought in
+MOST_STROKES = 60
 
 
-def scroll(watch: ScreenWatch, scroller: Element, down: bool, share: float = STROKE) -> bool:
-    """One stroke over `share` of the container's height; did anything move? `down` brings up what is below."""
+def scroll(watch: ScreenWatch, scroller: Element, length: float) -> float:
+    """One stroke that moves the content by `length` (dp, up is positive: what is below comes in); how far it moved, either way.
+
+    What moved and cannot be measured counts as all of it. Upwards no further than is known to be there: see `upwards`.
+    """
     area = visible(scroller).clipped(clear_area(scroller.screen))
-    length = area.height * share * (-1 if down else 1)
-    x, y = _clear_start(scroller.screen, area, length)
-    before = watch.signature()
-    watch.link.touch([drag(x, y, x, y + length)])
+    longest = area.height * STROKE
+    length = max(-longest, min(longest, length))
+    if length < 0:
+        length = -upwards(watch.displacement, scroller, -length)
+    if not length or area.empty:
+        return 0.0
+    travel = -(length + (SLOP_DP if length > 0 else -SLOP_DP if -length > NUDGE_DP else 0.0))
+    x, y = _clear_start(scroller.screen, area, travel)
+    before, above = watch.signature(), watch.displacement.above(scroller)
+    watch.touch([drag(x, y, x, y + travel)])
     watch.look()
-    return watch.signature() != before
+    if watch.signature() == before:
+        return 0.0
+    now = same_container(scroller, watch.moment.screen)
+    if now is None:
+        return 0.0
+    return abs(watch.displacement.above(now) - above) if watch.displacement.measured(now) else abs(length)
+
+
+def upwards(displacement: Displacement, scroller: Element, wanted: float) -> float:
+    """How far (dp) a stroke may move content down: not past its beginning, as far as that is known; near it a short step."""
+    above = displacement.above(scroller)
+    if above <= 0 and not cut_above(scroller):
+        return 0.0
+    return min(wanted, NUDGE_DP) if above <= 3 * NUDGE_DP else min(wanted, above - 2 * NUDGE_DP)
 
 
 def scroll_towards(watch: ScreenWatch, element: Element, scroller: Element) -> bool:
@@ -33,7 +66,8 @@ def scroll_towards(watch: ScreenWatch, element: Element, scroller: Element) -> b
     box = element.box
     below = (box.top + box.bottom) / 2 > (area.top + area.bottom) / 2
     away = box.bottom - area.bottom if below else area.top - box.top
-    return scroll(watch, scroller, below, min(STROKE, max(LEAST, (away + box.height + SLACK_DP) / max(1.0, area.height))))
+    length = max(LEAST_DP, away + box.height + SLACK_DP)
+    return bool(scroll(watch, scroller, length if below else -length))
 
 
 def bring_inwards(watch: ScreenWatch, element: Element) -> None:
@@ -43,15 +77,45 @@ def bring_inwards(watch: ScreenWatch, element: Element) -> None:
         return
     area, box = visible(scroller).clipped(clear_area(scroller.screen)), element.box
     if area.bottom - box.bottom < box.height * EDGE:
-        scroll(watch, scroller, True, INWARDS)
+        scroll(watch, scroller, area.height * INWARDS)
     elif box.top - area.top < box.height * EDGE:
-        scroll(watch, scroller, False, INWARDS)
+        scroll(watch, scroller, -area.height * INWARDS)
+
+
+def through(watch: ScreenWatch, holder: Element) -> Iterator[None]:
+    """Scroll a container to its end and then to its beginning, a stroke before each turn of the loop."""
+    for down in (True, False):
+        for _ in range(MOST_STROKES):
+            current = same_container(holder, watch.moment.screen)
+            if current is None:
+                return
+            length = (current.box.height * STROKE) * (1 if down else -1)
+            moved = scroll(watch, current, length)
+            if not moved:
+                break
+            yield
+            if down and moved < FULL * length:
+                break
+
+
+def put_back(watch: ScreenWatch, holder: Element, above: float) -> None:
+    """Bring a container back to where it was: so far (dp) from its beginning."""
+    for _ in range(MOST_STROKES):
+        current = same_container(holder, watch.moment.screen)
+        if current is None:
+            return
+        away = above - watch.displacement.above(current)
+        if abs(away) < SLOP_DP or not scroll(watch, current, away):
+            return
 
 
 def same_container(holder: Element, screen: Screen | None) -> Element | None:
     """The container on a later screen of the same page."""
     now = screen.element(holder.row) if screen is not None and holder.row < len(screen) else None
-    return now if now is not None and now.role == holder.role and now.id == holder.id and now.has(Flag.SCROLLABLE) else None
+    if now is not None and now.role == holder.role and now.id == holder.id and now.has(Flag.SCROLLABLE):
+        return now
+    like = [e for e in screen or () if (e.role, e.id) == (holder.role, holder.id) and e.has(Flag.SCROLLABLE)]
+    return like[0] if len(like) == 1 else None
 
 
 def _clear_start(screen: Screen, area: Box, length: float) -> tuple[float, float]:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import logging
 from collections.abc import Iterator
 from dataclasses import replace
+from functools import partial
 
 from ..language.printer import step_words
 from ..links.link import Link
@@ -14,7 +15,7 @@ from ..model.clock import Clock
 from ..model.errors import Cancelled, CopioneError, FileTrouble
 from ..model.outcome import Cause, Outcome, Reason, Result
 from ..model.portrait import Sighting
-from ..model.screen import Moment
+from ..model.screen import Moment, Screen
 from ..model.step import Scene, Script, Step
 from ..model.words import Meaningless, UnknownVariable
 from ..project.secrets import masked
@@ -44,7 +45,8 @@ class Take:
         self.watch = ScreenWatch(link, clock, ports.archive.moment, ports.cancelled)
         self.finder = TargetFinder(self.watch, Recorded(plan.portraits, self.interpreter, plan.frames))
         self._values = dict(plan.values)
-        self._standing = [(scene, step) for scene, step in plan.script.steps() if isinstance(step.action, Whenever)]
+        self._steps = list(plan.script.steps())
+        self._standing = [(scene, step) for scene, step in self._steps if isinstance(step.action, Whenever)]
         if self._standing:
             self.watch.answer = self._answer
         self._broken = False  # the device or the user ended it: not even checks go on
@@ -55,7 +57,7 @@ class Take:
         results: list[Result] = []
         after: Reason | None = None
         try:
-            for number, (scene, step) in enumerate(self.plan.script.steps(), 1):
+            for number, (scene, step) in enumerate(self._steps, 1):
                 result = replace(_unreached(number, scene, step), why=after) if after else self._step(number, scene, step)
                 results.append(result)
                 self.ports.archive.step(result)
@@ -76,7 +78,8 @@ class Take:
 
     def _step(self, number: int, scene: Scene, asked: Step) -> Result:
         begin, since = self.clock.wall(), self.clock.now()
-        context = StepContext(asked, asked, scene.name, self.finder, self.plan.package, self.plan.script.patience, self._keep)
+        patience, after = self.plan.script.patience, partial(self._recorded_after, number)
+        context = StepContext(asked, asked, scene.name, self.finder, self.plan.package, patience, self._keep, after)
         said = asked
         try:
             filled = asked.filled({**self._values, **self.plan.secrets})
@@ -125,6 +128,13 @@ class Take:
         )
         return replace(result, usual=self.ports.pace.usual(result))
 
+    def _recorded_after(self, number: int) -> Screen | None:
+        """The screen on which the next step's target was recorded: what came of the step before it."""
+        follow = self._steps[number] if number < len(self._steps) else None
+        targets = follow[1].action.targets() if follow is not None else ()
+        found = self.finder.recorded.of(targets[0], follow[0].name) if follow is not None and targets else ()
+        return found[0].screen if found else None
+
     def _keep(self, name: str, value: str) -> None:
         self._values[name] = value
 
@@ -142,8 +152,8 @@ class Take:
             answer = recorded.wanted(told.answer, asked.action.answer, scene.name)
             found = sight_on(moment.screen, answer) if isinstance(sight_on(moment.screen, dialog), Sighting) else None
             point = reach(found.element).point if isinstance(found, Sighting) else None
-            if point is not None:
-                self.watch.link.touch([tap(*point)])
+            if point is not None and isinstance(found, Sighting) and self.watch.confirmed(found.element):
+                self.watch.touch([tap(*point)])
                 return True
         return False
 

@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from typing import TypeVar
 
 from ..links.link import Link
 from ..model.clock import Clock
 from ..model.errors import Cancelled
-from ..model.screen import Moment
+from ..model.gesture import Contact
+from ..model.screen import Element, Moment, Screen
+from .displacement import Displacement
+from .presence import Presence, place_again
 
 POLL_S = 0.15
 ANSWERS = 4  # dialogs answered one after the other, at most
@@ -28,6 +31,8 @@ class ScreenWatch:
         self.answer: Callable[[Moment], bool] = lambda moment: False
         self._keep, self._cancelled = keep, cancelled
         self._moment: Moment | None = None
+        self.presence, self.displacement = Presence(), Displacement()
+        self._stroke = 0.0  # how far down a finger went since the newest look
 
     @property
     def moment(self) -> Moment:
@@ -48,7 +53,42 @@ class ScreenWatch:
             raise Cancelled
         self._moment = self.link.moment()
         self.stem = self._keep(self._moment)
+        self._seen(self._moment.screen, self._moment.lag)
         return self._moment
+
+    def _seen(self, screen: Screen | None, lag: float = 0.0) -> None:
+        before = self.presence.screen
+        if screen is None or before is None or before.signature != screen.signature:
+            self.displacement.seen(screen, self._stroke)
+        self.presence.seen(screen, self.clock.now() - lag)
+        self._stroke = 0.0
+
+    def touch(self, contacts: Sequence[Contact]) -> None:
+        """Put fingers on the glass. Whatever a take touches goes through here; see `sure`."""
+        self._stroke += sum(c.end[1] - c.begin[1] for c in contacts[:1])
+        self.link.touch(contacts)
+
+    def sure(self, element: Element) -> bool:
+        """Is an element of the newest moment still there to be touched? It is looked at once more where that is not certain.
+
+        When it has gone, moved or changed, a fresh moment is taken.
+        """
+        if self.confirmed(element):
+            return True
+        self.look()
+        return False
+
+    def confirmed(self, element: Element) -> bool:
+        """As `sure`, but no fresh moment is taken. What is known by its picture alone is taken as it was seen."""
+        if self._moment is None or element.screen is not self._moment.screen or not self.presence.doubtful(element, self.clock.now()):
+            return True
+        if self._cancelled():
+            raise Cancelled
+        fresh = self.link.glimpse().screen
+        if fresh is None or place_again(element, fresh) is None:
+            return False
+        self._seen(fresh)
+        return True
 
     def pause(self) -> None:
         """Wait a little. Raises Cancelled."""

@@ -91,16 +91,28 @@ class AdbLink(Link):
         """See `Link`. The tree is read while the device makes its picture."""
         dump, trouble = b"", ""
         for _ in range(TREE_TRIES):
-            dump = self.server.execute(self.serial, "uiautomator dump /dev/tty")
+            dump = self._dump()
+            since = self.clock.now()
             windows = self._words("dumpsys window")
             read: list[Screen] = []
             try:
                 document_of(dump)  # no picture is asked for beside a tree that is not there
                 png = self._picture(lambda: read.append(self._screen(dump, windows)))  # noqa: B023  (called before it returns)
-                return Moment(self.clock.wall(), png, read[0], "", dump)
+                return Moment(self.clock.wall(), png, read[0], "", dump, self.clock.now() - since)
             except TreeUnreadable as error:
                 trouble = error.sentence
         return Moment(self.clock.wall(), self.picture(), None, trouble, dump)
+
+    def glimpse(self) -> Moment:
+        windows = self._words("dumpsys window")
+        dump = self._dump()
+        try:
+            return Moment(self.clock.wall(), b"", self._screen(dump, windows), "", dump)
+        except TreeUnreadable as error:
+            return Moment(self.clock.wall(), b"", None, error.sentence, dump)
+
+    def _dump(self) -> bytes:
+        return self.server.execute(self.serial, "uiautomator dump /dev/tty")
 
     def _screen(self, dump: bytes, windows: str) -> Screen:
         profile = self.profile()

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import base64
 from collections.abc import Callable, Sequence
+from dataclasses import replace
 from typing import Any
 
 from ...model.clock import Clock, SystemClock
@@ -78,16 +79,22 @@ class WebDriverLink(Link):
         return base64.b64decode(self._command("GET", "screenshot"))
 
     def moment(self) -> Moment:
+        seen, since = self.glimpse(), self.clock.now()
+        for _ in range(TREE_TRIES - 1):
+            if seen.screen is None:
+                seen, since = self.glimpse(), self.clock.now()
+        png = self.picture()
+        return replace(seen, at=self.clock.wall(), png=png, lag=self.clock.now() - since)
+
+    def glimpse(self) -> Moment:
+        text = str(self._command("GET", "source"))
         screen: Screen | None = None
-        text, trouble = "", ""
-        for _ in range(TREE_TRIES):
-            text = str(self._command("GET", "source"))
-            try:
-                screen = read_native(text.encode(), self.profile().width, self.profile().height)
-                break
-            except TreeUnreadable as error:
-                trouble = error.sentence
-        return Moment(self.clock.wall(), self.picture(), screen, "" if screen else trouble, text.encode())
+        trouble = ""
+        try:
+            screen = read_native(text.encode(), self.profile().width, self.profile().height)
+        except TreeUnreadable as error:
+            trouble = error.sentence
+        return Moment(self.clock.wall(), b"", screen, trouble, text.encode())
 
     def front(self) -> tuple[str, str]:
         package, activity = self._extension("app", {"action": "front"})

@@ -12,7 +12,6 @@ from ...model.screen import Element, Flag
 from ...model.target import AREA, Target
 from ...recognition.evidence import visible
 from ...recognition.pictures import unlike_at_best
-from ...recognition.reach import in_sight
 from ...recognition.text import NoReader, said_in
 from ...screens.reading import reads, value_of_caption
 from ..context import StepContext
@@ -36,7 +35,7 @@ def wait(context: StepContext, action: a.Wait) -> None:
 
 def keep(context: StepContext, action: a.Keep) -> None:
     """Read a target, and have what it says for the steps that follow."""
-    found = context.find(reachable=in_sight)
+    found = context.see()
     if found:
         context.reading = _words_of(action.target, found.element)
         if context.reading.words:
@@ -49,7 +48,7 @@ def _judge(context: StepContext, target: Target, relation: Relation, patience: f
     if isinstance(relation, IsNotShown):
         _absent(context, patience)
         return
-    found = context.find(patience=patience, reachable=in_sight)
+    found = context.see(patience=patience)
     if not found:
         if isinstance(relation, IsShown) and context.why is not None:
             context.differs(Cause.NOT_SHOWN, f"not shown: {context.why.words}")

@@ -49,7 +49,9 @@ def _from_group(context: StepContext, action: a.Choose) -> None:
     context.found(found)
     context.note_moment()
     if not found.element.has(Flag.CHECKED):
-        context.touch(found.point)
+        context.mark = (found.point,)
+        if not context.tap(found.element, found.point):
+            return
     again = context.again()
     context.reading = Said(reads(again) if again else "")
     if again and context.reading.words != action.option:
@@ -72,7 +74,8 @@ def _from_what_opens(context: StepContext, action: a.Choose, holder: Found) -> N
     if day is None and holder.element.box.height >= WHEEL_TALL:
         _turn(context, context.again, lambda words: fold(words) == fold(action.option))
     else:
-        context.touch(holder.point)
+        if not context.touch(holder.element, holder.point):
+            return
         if day is None:
             listed = _from_list(context, action.option)
             if not listed:
@@ -91,8 +94,7 @@ def _from_list(context: StepContext, option: str) -> bool:
     if isinstance(found, Lost):
         context.lost(found, f"“{option}”: ")
         return False
-    context.tap(found.point)
-    return True
+    return context.tap(found.element, found.point)
 
 
 # wheels
@@ -116,7 +118,8 @@ def _turn(context: StepContext, wheel: Callable[[], Element | None], right: Call
         box = visible(now)
         rows = guess if turn == 0 and guess else 1 if down else -1
         x, y = box.centre
-        context.gesture([drag(x, y + 4 * (rows > 0), x, y - rows * box.height / 3, 0.3)])
+        if not context.gesture([drag(x, y + 4 * (rows > 0), x, y - rows * box.height / 3, 0.3)], now):
+            return False
     return False
 
 
@@ -208,20 +211,24 @@ def _calendar(context: StepContext, day: date, locale: str) -> str:
         if not days:
             return "the calendar is gone"
         if day in days:
-            context.tap(visible(days[day]).centre)
-            return ""
+            return "" if context.tap(days[day]) else _why(context)
         ways = _ways(days)
         if len(ways) != 2:
             return "the calendar shows no way to another month"
         shown = min(days)
         earlier = day < shown
         pick = (0 if earlier else 1) if backwards is None else backwards if earlier else 1 - backwards
-        context.tap(visible(ways[pick]).centre)
+        if not context.tap(ways[pick]):
+            return _why(context)
         after = context.watch.moment.screen
         now = min(_days(after, locale), default=shown) if after else shown
         if now != shown:
             backwards = pick if now < shown else 1 - pick
     return f"the calendar does not get to {day.isoformat()}"
+
+
+def _why(context: StepContext) -> str:
+    return context.why.words if context.why is not None else ""
 
 
 def _ways(days: dict[date, Element]) -> list[Element]:
@@ -247,4 +254,4 @@ def _confirm(context: StepContext, locale: str) -> None:
     low = max(e.box.top for e in (days.values() if len(days) >= FULL else wheels))
     ends = [e for e in screen if e.role == "button" and e.box.top > low]
     if ends:
-        context.tap(visible(ends[-1]).centre)
+        context.tap(ends[-1])

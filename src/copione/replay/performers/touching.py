@@ -10,6 +10,7 @@ from ...model.gesture import Contact
 from ...model.outcome import Cause
 from ...model.screen import Element
 from ...recognition.evidence import visible
+from ...recognition.reach import reach
 from ...touch import making
 from ..context import StepContext
 from ..finder import SCROLLED
@@ -23,7 +24,7 @@ def tap(context: StepContext, _action: a.Tap) -> None:
     """One short touch."""
     found = context.find()
     if found:
-        context.touch(found.point)
+        context.touch(found.element, found.point)
 
 
 def hold(context: StepContext, _action: a.Hold) -> None:
@@ -31,7 +32,7 @@ def hold(context: StepContext, _action: a.Hold) -> None:
     found = context.find()
     if found:
         context.mark = (found.point,)
-        context.gesture([making.hold(*found.point)])
+        context.gesture([making.hold(*found.point)], found.element)
 
 
 def double_tap(context: StepContext, _action: a.DoubleTap) -> None:
@@ -39,12 +40,12 @@ def double_tap(context: StepContext, _action: a.DoubleTap) -> None:
     found = context.find()
     if found:
         context.mark = (found.point,)
-        context.gesture(making.double_tap(*found.point))
+        context.gesture(making.double_tap(*found.point), found.element)
 
 
 def find(context: StepContext, _action: a.Find) -> None:
     """Scrolling is what the step says, so it is no other way."""
-    found = context.find(eager=True)
+    found = context.see(eager=True, reachable=reach)
     if found and found.route == SCROLLED:
         context.notes.remove(SCROLLED)
 
@@ -55,7 +56,7 @@ def swipe(context: StepContext, action: a.Swipe) -> None:
     if found:
         begin, end = _across(visible(found.element), found.point, action.direction, HALF_SWIPE)
         context.mark = (begin, end)
-        context.gesture([making.swipe(*begin, *end)])
+        context.gesture([making.swipe(*begin, *end)], found.element)
 
 
 def fling(context: StepContext, action: a.Fling) -> None:
@@ -64,7 +65,7 @@ def fling(context: StepContext, action: a.Fling) -> None:
     if found:
         begin, end = _across(visible(found.element), found.point, action.direction, HALF_FLING)
         context.mark = (begin, end)
-        context.gesture([making.fling(*begin, *end)])
+        context.gesture([making.fling(*begin, *end)], found.element)
 
 
 def _across(area: Box, point: tuple[float, float], way: a.Direction, share: float) -> tuple[tuple[float, float], tuple[float, float]]:
@@ -82,7 +83,7 @@ def drag_by(context: StepContext, action: a.DragBy) -> None:
         (x, y), box = found.point, visible(found.element)
         away_x, away_y = action.dx * box.width / 2, action.dy * box.height / 2
         context.mark = ((x - away_x, y - away_y), (x + away_x, y + away_y))
-        context.gesture([making.drag(*context.mark[0], *context.mark[1])])
+        context.gesture([making.drag(*context.mark[0], *context.mark[1])], found.element)
 
 
 def drag_to(context: StepContext, action: a.DragTo) -> None:
@@ -97,8 +98,8 @@ def drag_to(context: StepContext, action: a.DragTo) -> None:
     end = there.box.centre if onto else (begin[0], _slot(found.element, there, action.placement))
     context.mark = (begin, end)
     carry = making.drag if grip and grip.role == "img" else making.hold_drag
-    context.gesture([carry(*begin, *end)])
-    if not onto and not _lies(context, action.placement):
+    sure = context.gesture([carry(*begin, *end)], found.element)
+    if sure and not onto and not _lies(context, action.placement):
         context.stuck(Cause.NOT_TAKEN, f"it does not lie {action.placement.value} {action.other.words()} after the drag")
 
 
@@ -148,7 +149,7 @@ def _two_fingers(context: StepContext, scale: float = 1.0, angle: float = 0.0) -
         box = visible(found.element)
         fingers = making.two_fingers(box.centre, ARM * min(box.width, box.height), scale, angle)
         context.mark = tuple(place for finger in fingers for place in (finger.begin, finger.end))
-        context.gesture(fingers)
+        context.gesture(fingers, found.element)
 
 
 def draw(context: StepContext, action: a.Draw) -> None:
@@ -159,7 +160,8 @@ def draw(context: StepContext, action: a.Draw) -> None:
         for stroke in action.strokes():
             places = [(box.left + x * box.width, box.top + y * box.height) for x, y in stroke]
             context.mark += tuple(places)
-            context.gesture([_line(places)])
+            if not context.gesture([_line(places)], found.element):
+                return
 
 
 def _line(places: list[tuple[float, float]]) -> Contact:

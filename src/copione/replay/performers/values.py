@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from ...model import action as a
-from ...model.outcome import Cause
+from ...model.outcome import Cause, Outcome
 from ...model.reading import InState, Said, State
 from ...model.screen import Element, Flag
 from ...model.words import plain
@@ -46,8 +46,8 @@ def _focused(context: StepContext) -> Element | None:
     found = context.find()
     if found is None:
         return None
-    if not found.element.has(Flag.FOCUSED):
-        context.touch(found.point)
+    if not found.element.has(Flag.FOCUSED) and not context.touch(found.element, found.point):
+        return None
     return found.element
 
 
@@ -69,8 +69,8 @@ def switch(context: StepContext, action: a.Switch) -> None:
     if not found:
         return
     wanted = State.ON if action.on else State.OFF
-    if _state(found.element) is not wanted:
-        context.touch(found.point)
+    if _state(found.element) is not wanted and not context.touch(found.element, found.point):
+        return
     again = context.again()
     if again is None:
         context.stuck(Cause.NOT_READ, context.trouble or "it cannot be read after the tap")
@@ -109,12 +109,15 @@ def _slide(context: StepContext, element: Element, wanted: float) -> None:
         box = visible(element)
         y = (box.top + box.bottom) / 2
         context.mark = ((box.left + here * box.width, y), (box.left + share * box.width, y))
-        context.gesture([swipe(*context.mark[0], *context.mark[1], 0.35)])
+        if not context.gesture([swipe(*context.mark[0], *context.mark[1], 0.35)], element):
+            return None
         here = share
         again = context.again()
         return _number(reads(again)) if again else None
 
     read, tries = slider.settle(wanted, known, slide)
+    if context.outcome is Outcome.STUCK:
+        return
     if read is None:
         context.stuck(Cause.NOT_READ, context.trouble or "its value cannot be read")
         return
@@ -137,7 +140,8 @@ def _count(context: StepContext, stepper: Element, wanted: float) -> None:
         ends = ends_of(stepper)
         side = _plus(ends) if up is None else up
         side = side if wanted > now else 1 - side
-        context.touch(visible(ends[side]).centre)
+        if not context.touch(ends[side]):
+            return
         again = context.again()
         after = _number(reads(again)) if again is not None else None
         if again is None or after is None or after == now:
@@ -147,7 +151,7 @@ def _count(context: StepContext, stepper: Element, wanted: float) -> None:
         rest = round(abs(wanted - after) / gone) - 1
         if (wanted - after) * (wanted - now) > 0 and rest > 0:
             for _ in range(rest):
-                context.link.touch([tap(*visible(ends_of(stepper)[side]).centre)])
+                context.watch.touch([tap(*visible(ends_of(stepper)[side]).centre)])
             context.watch.look()
             stepper = context.again() or stepper
     context.reading = Said(reads(stepper))

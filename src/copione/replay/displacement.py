@@ -1,0 +1,141 @@
+"""How far each container of a device has been scrolled from its beginning, as seen from one look to the next.
+
+A list that stands at its beginning is never dragged down: apps take that for the wish to load anew. So upwards is searched only as far
+as content was seen to move.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass, field
+from statistics import median
+
+from ..model.screen import Element, Flag, Screen
+from .presence import Key, key_of
+
+WHOLE_DP = 1.5  # an element that close to its container's edge may be cut by it
+ALIKE_DP = 3.0  # what moves together, moves equally far
+TOGETHER = 0.7  # share of what is in both looks that must move together to be a scroll
+LOW = 96.0  # dp; what is lower is no list that is searched
+
+Name = tuple[str, str, str, str, int]
+Items = dict[Key, tuple[float, float]]
+
+
+def containers(screen: Screen) -> list[Element]:
+    """What scrolls, and is high enough to be searched."""
+    return [e for e in screen if e.has(Flag.SCROLLABLE) and e.box.height >= LOW]
+
+
+def _named(screen: Screen) -> Iterator[tuple[Name, Element]]:
+    """Every container with a name that it has on each look at its page."""
+    count: dict[tuple[str, str], int] = {}
+    for element in screen:
+        if element.has(Flag.SCROLLABLE):
+            kind = element.role, element.id
+            count[kind] = count.get(kind, 0) + 1
+            yield (screen.app, screen.activity, *kind, count[kind]), element
+
+
+def _rows(container: Element) -> list[Element]:
+    """What it scrolls: its children, or those of the only one it has."""
+    rows = container.children
+    while len(rows) == 1 and rows[0].children:
+        rows = rows[0].children
+    return [row for row in rows if not row.box.empty]
+
+
+def _items(container: Element) -> Items:
+    """Top and bottom of its rows, dp, of those that say something and are there once."""
+    found: Items = {}
+    twice = set()
+    for row in _rows(container):
+        said = " ".join(words for e in (row, *row.descendants()) if (words := key_of(e)[2]))
+        key = row.role, row.id, said
+        if key in found:
+            twice.add(key)
+        if row.id or said:
+            found[key] = row.box.top, row.box.bottom
+    return {key: place for key, place in found.items() if key not in twice}
+
+
+def cut_above(container: Element) -> bool:
+    """Is its first item cut off by its upper edge, as far as the tree tells: lower than those after it?"""
+    boxes = [row.box for row in _rows(container)]
+    if len(boxes) < 3:
+        return False
+    first, lowest = boxes[0], min(box.height for box in boxes[1:-1])
+    at_edge = first.top <= container.box.top + WHOLE_DP
+    return first.top < container.box.top - WHOLE_DP or (at_edge and first.height < 0.9 * lowest)
+
+
+@dataclass
+class _Known:
+    """One container: how far it has been scrolled, what it showed last, and where what it has shown stands from its beginning."""
+
+    above: float = 0.0
+    items: Items = field(default_factory=dict)
+    places: dict[Key, float] = field(default_factory=dict)
+    end: float = 0.0  # of what it has shown
+
+
+class Displacement:
+    """What is known of one device's containers."""
+
+    def __init__(self) -> None:
+        self._known: dict[Name, _Known] = {}
+        self._shown: frozenset[Name] = frozenset()
+
+    def seen(self, screen: Screen | None, stroke: float = 0.0) -> None:
+        """A look. `stroke`: how far (dp, down is positive) the finger went since the one before, for content that has moved altogether."""
+        now = dict(_named(screen)) if screen is not None else {}
+        for name, container in now.items():
+            items = _items(container)
+            known = self._known.get(name)
+            moved = shift(known.items, items, container) if known is not None else None
+            if known is None or (name not in self._shown and (moved is None or abs(moved) > ALIKE_DP)):
+                known = self._known[name] = _Known()  # the page was opened anew
+            elif moved is not None:
+                known.above = max(0.0, known.above - moved)
+            else:
+                known.above = _found_again(known, items, container, stroke)
+            known.items = items
+            top = container.box.top - known.above
+            known.places.update((key, begin - top) for key, (begin, _) in items.items())
+            known.end = max(known.end, max((end - top for _, end in items.values()), default=0.0))
+        self._shown = frozenset(now)
+
+    def above(self, container: Element) -> float:
+        """How far (dp) it has been scrolled from where it began, as far as seen."""
+        name = next(name for name, each in _named(container.screen) if each == container)
+        return self._known[name].above if name in self._known else 0.0
+
+    def measured(self, container: Element) -> bool:
+        """Is anything in it by which a move can be told?"""
+        return bool(_items(container))
+
+
+def _found_again(known: _Known, items: Items, container: Element, stroke: float) -> float:
+    """How far a container has been scrolled that shows nothing of what it showed at the last look; at least, where that is not certain."""
+    at = [known.places[key] - (begin - container.box.top) for key, (begin, _) in items.items() if key in known.places]
+    if at:
+        return max(0.0, median(at))
+    return max(known.end, known.above + container.box.height / 2) if stroke < 0 and known.items else 0.0
+
+
+def shift(before: Items, after: Items, container: Element) -> float | None:
+    """How far (dp, down is positive) content moved between two looks: 0 where it did not move together, None where nothing is in both."""
+    top, bottom = container.box.top, container.box.bottom
+    moves = []
+    for key, (a, b) in before.items():
+        if key in after:
+            c, d = after[key]
+            if min(a, c) > top + WHOLE_DP:
+                moves.append(c - a)
+            elif max(b, d) < bottom - WHOLE_DP:
+                moves.append(d - b)
+    if not moves:
+        return None
+    middle = median(moves)
+    alike = sum(abs(each - middle) <= ALIKE_DP for each in moves)
+    return middle if alike >= TOGETHER * len(moves) else 0.0
