@@ -6,6 +6,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 
 from ..links.link import Link
+from ..model.action import DoubleTap, DragBy, Fling, Hold, Swipe, Tap
 from ..model.clock import Clock
 from ..model.geometry import Box
 from ..model.gesture import Contact
@@ -27,6 +28,7 @@ from .presence import Change, doubt_after
 from .watch import ScreenWatch
 
 SMALL = 24.0  # dp: WCAG 2.2, success criterion 2.5.8, asks for targets of at least 24 CSS pixels
+ONE_GESTURE = (Tap, DoubleTap, Hold, Swipe, Fling, DragBy)
 AIMS = 8  # times that a target is looked for anew because it did not stay
 Mark = tuple[tuple[float, float], ...]
 
@@ -210,6 +212,9 @@ class StepContext:
         return not doubt
 
     def _recorded_change(self) -> Change | None:
+        """What came of the step when it was recorded, where it is one gesture."""
+        if not isinstance(self.step.action, ONE_GESTURE):
+            return None
         portraits, after = self.portraits(), self.recorded_after()
         return Change(portraits[0].screen, after) if portraits and after is not None else None
 

@@ -173,8 +173,9 @@ def doubt_after(element: Element, here: Change, recorded: Change | None) -> str:
     if switched:
         return f"“{switched}” was switched"
     if recorded is not None and not recorded.other_page and recorded.news and like_message(element):
-        own = {key[1:] for key in here.news}
-        if not any(key[1:] in own for key in recorded.news):
+        said = {words for _, _, words in here.news}
+        wanted = {words for _, _, words in recorded.news if words}
+        if wanted and not wanted & said:
             return "nothing of what came of it when it was recorded has come"
     return ""
 

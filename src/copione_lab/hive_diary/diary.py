@@ -151,6 +151,7 @@ class Diary:
     def undo(self) -> None:
         if self.removed is not None:
             self.hives.insert(*self.removed)
+            self.system.log("HiveDiary", f"restore {self.removed[1].name}")
             self.removed, self.passing_until = None, 0.0
 
     def typed(self, what: str, said: str, secret: bool) -> None:
@@ -195,6 +196,7 @@ class Diary:
     def open_dialog(self, name: str) -> None:
         self.system.focus(None)
         self.dialog = name
+        self.system.log("HiveDiary", f"dialog {name}")
 
     def close_dialog(self) -> None:
         self.dialog = ""
