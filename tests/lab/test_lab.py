@@ -172,7 +172,7 @@ class TroubleOnDemand(LabCase):
             "unplug": "is not connected any more",
             "unapprove": "has not approved this computer",
             "offline": "is offline",
-            "hang": "has said nothing for 2 s. Is it hanging?",
+            "hang": "has given no whole answer for 2 s. Is it hanging?",
             "refuse": "refused",
             "fail-dumps": "could not get idle state",
         }

@@ -1,7 +1,8 @@
 import io
+import json
 import unittest
 
-import httpx
+import httpcore
 from PIL import Image
 
 from copione.links.adb.server import AdbServer
@@ -229,7 +230,12 @@ class OverWebDriver(Conformance, unittest.TestCase):
 
     def test_errors_are_worded_as_the_standard_words_them(self) -> None:
         base = self.face.endpoints[0]
-        session = httpx.post(f"{base}/session", json={"capabilities": {}}).json()["value"]["sessionId"]
+
+        def ask(method: str, path: str, body: object = None) -> tuple[int, object]:
+            answer = httpcore.request(method, base + path, headers={"Content-Type": "application/json"}, content=json.dumps(body).encode())
+            return answer.status, json.loads(answer.content)["value"]
+
+        session = ask("POST", "/session", {"capabilities": {}})[1]["sessionId"]
         table = [
             ("GET", f"/session/{session}/nosuch", None, 404, "unknown command"),
             ("POST", f"/session/{session}/source", {}, 405, "unknown method"),
@@ -238,9 +244,9 @@ class OverWebDriver(Conformance, unittest.TestCase):
             ("POST", "/session", {"capabilities": {"alwaysMatch": {"platformName": "android"}}}, 500, "session not created"),
         ]
         for method, path, body, status, error in table:
-            answer = httpx.request(method, base + path, json=body)
-            self.assertEqual((answer.status_code, answer.json()["value"]["error"]), (status, error))
-        self.assertEqual(httpx.delete(f"{base}/session/{session}").status_code, 200)
+            said, value = ask(method, path, body)
+            self.assertEqual((said, value["error"]), (status, error))
+        self.assertEqual(ask("DELETE", f"/session/{session}")[0], 200)
 
 
 class WebDriverWire(unittest.TestCase):

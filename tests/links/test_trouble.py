@@ -39,7 +39,7 @@ class Trouble(LabCase):
     def test_a_phone_that_says_nothing(self) -> None:
         with socket.create_server(("127.0.0.1", 0)) as listener, self.assertRaises(LinkError) as caught:
             AdbServer(port=listener.getsockname()[1], patience=0.05).version()
-        self.assertIn("said nothing for 0.05 s", caught.exception.sentence)
+        self.assertIn("no whole answer for 0.05 s", caught.exception.sentence)
 
     def test_each_state_says_what_to_do(self) -> None:
         table = {"unauthorized": (Readiness.UNAPPROVED, "approve"), "offline": (Readiness.OFFLINE, "Unplug the cable")}

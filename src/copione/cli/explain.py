@@ -79,7 +79,10 @@ def read_touch(log: Path, size: tuple[int, int], density: int, panel: tuple[int,
 
     k = density / 160.0
     x_scale, y_scale = (size[0] / panel[0], size[1] / panel[1]) if panel else (1.0, 1.0)
-    found = read_tracks(tracks(parse_events(_bytes(log)), x_scale / k, y_scale / k))
+    events = parse_events(_bytes(log))
+    for doubt in events.doubts:
+        click.echo(doubt, err=True)
+    found = read_tracks(tracks(events, x_scale / k, y_scale / k))
     if as_json:
         click.echo(json.dumps([gesture_facts(gesture, k) for gesture in found], indent=1))
         return

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import logging
 import threading
 import time
 from collections.abc import Callable, Sequence
@@ -17,6 +18,7 @@ from .link import Link
 from .webdriver.link import WebDriverLink, look_up
 from .worker import CLOSE_S, DeviceWorker
 
+LOG = logging.getLogger(__name__)
 RETRY_S = 2.0
 OPEN_AT_ONCE = 8  # devices that are asked for their profile at the same time
 
@@ -96,18 +98,28 @@ class Bench:
         while not self._stop.is_set():
             try:
                 self.server.track(self._take_listing, self._stop.is_set)
-            except NoServer as error:
-                self._take_listing([], error.sentence)
+            except Exception as error:
+                if not isinstance(error, CopioneError):
+                    LOG.exception("the bench met an error of its own")
+                self._nothing_listed(
+                    error.sentence if isinstance(error, CopioneError) else f"The list of devices was lost: {type(error).__name__}."
+                )
                 self._stop.wait(RETRY_S)
-            except CopioneError as error:
-                self._take_listing([], error.sentence)
-                self._stop.wait(RETRY_S)
+
+    def _nothing_listed(self, trouble: str) -> None:
+        try:
+            self._take_listing([], trouble)
+        except Exception:
+            LOG.exception("whoever hears of the bench failed")
 
     def _ask_endpoints(self) -> None:
         while not self._stop.wait(RETRY_S):
-            before = {a: d.listed for a, d in self._devices.items()}
-            if any(before.get(each.address) != each for each in map(look_up, self.endpoints)):
-                self._take_listing(*self._adb)
+            try:
+                before = {a: d.listed for a, d in self._devices.items()}
+                if any(before.get(each.address) != each for each in map(look_up, self.endpoints)):
+                    self._take_listing(*self._adb)
+            except Exception:
+                LOG.exception("the endpoints could not be asked")
 
     def _take_listing(self, listing: list[Listed], trouble: str = "") -> None:
         with self._seeing:
@@ -140,7 +152,7 @@ class Bench:
             return Device(listed)
         try:
             link: Link
-            if listed.address.startswith("http"):
+            if listed.driver:
                 link = WebDriverLink(listed.address, self.clock)
             else:
                 link = AdbLink(self.server, listed.address, self.clock)
@@ -148,3 +160,6 @@ class Bench:
             return Device(listed, profile, DeviceWorker(profile.name, link))
         except CopioneError as error:
             return Device(listed, trouble=error.sentence)
+        except Exception as error:
+            LOG.exception("the device %s could not be opened", listed.address)
+            return Device(listed, trouble=f"Copione met an error of its own with this device: {type(error).__name__}.")

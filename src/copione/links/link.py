@@ -28,6 +28,8 @@ class Link(Protocol):
     A link is used by one thread at a time.
     """
 
+    patience: float  # seconds that any one command may take, but for what its own gestures last
+
     @property
     def address(self) -> str:
         """Where the device is reached: a serial number or a URL."""

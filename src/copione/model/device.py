@@ -62,11 +62,15 @@ class Readiness(Enum):
 
 @dataclass(frozen=True)
 class Listed:
-    """One line of what is connected: where to reach it, what it calls itself, and how ready it is."""
+    """One line of what is connected: where to reach it, what it calls itself, and how ready it is.
+
+    `driver`: the address is one of a WebDriver endpoint that the user gave, not a serial number that a server listed.
+    """
 
     address: str
     name: str
     readiness: Readiness
+    driver: bool = False
 
     @property
     def advice(self) -> str:

@@ -32,6 +32,10 @@ class AppMissing(LinkError):
     """The app under test is not installed on the device."""
 
 
+class PictureUnsound(LinkError):
+    """The device gave no picture of its screen, or one that is cut short, damaged or larger than any screen."""
+
+
 class TreeUnreadable(CopioneError):
     """The device gave no element tree, or one that cannot be read."""
 

@@ -202,9 +202,8 @@ class Element:
 class Moment:
     """One device screen at one instant: its picture as the device sent it (PNG) and its tree, taken together.
 
-    `screen` is None where the device gave no tree; `trouble` then says why. `at` is seconds since the epoch. `tree` is the raw dump.
-    `lag` is for how many seconds the tree had been there already when the moment was whole: so much older is what it says. `png` is
-    empty where only the tree was asked for.
+    `screen` is None where the device gave no tree, `png` empty where it gave no sound picture; `trouble` then says why. `at` is seconds
+    since the epoch. `tree` is the raw dump. `lag` is for how many seconds the tree had been there already when the moment was whole.
     """
 
     at: float

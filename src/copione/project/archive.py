@@ -23,10 +23,8 @@ from ..model.reading import Counted, InState, Looked, Reading, Said, State
 from ..model.screen import Moment
 from ..model.step import Step
 from ..model.take import TakeName
-from .files import read_text, slug, trouble, write_whole
+from .files import claimed, read_text, slug, trouble, write_whole
 from .secrets import blanked
-
-MOST_AT_ONCE = 1000  # runs begun within one second
 
 
 @dataclass(frozen=True)
@@ -91,7 +89,8 @@ class TakeWriter:
         return stem
 
     def _write(self, moment: Moment, stem: str) -> None:
-        (self.folder / "shots" / f"{stem}.png").write_bytes(moment.png)
+        if moment.png:
+            (self.folder / "shots" / f"{stem}.png").write_bytes(moment.png)
         if moment.tree:
             (self.folder / "trees" / f"{stem}.xml").write_bytes(moment.tree)
 
@@ -124,7 +123,7 @@ class RunWriter:
 
     def __init__(self, runs: Path, script: str, text: str, app: str, devices: Sequence[str]) -> None:
         lead = devices[0] if devices else ""
-        self.folder = _claimed(runs, f"{time.strftime('%Y-%m-%d-%H%M%S')}-{slug(script)}")
+        self.folder = claimed(runs, f"{time.strftime('%Y-%m-%d-%H%M%S')}-{slug(script)}")
         self._lock = threading.Lock()
         self._record: dict[str, Any] = {
             "script": script,
@@ -154,21 +153,6 @@ class RunWriter:
 
     def _save(self) -> None:
         write_whole(self.folder / "run.json", json.dumps(self._record, ensure_ascii=False, indent=1).encode())
-
-
-def _claimed(runs: Path, stem: str) -> Path:
-    """A new folder that nobody else has: made here, or another name is tried. Raises FileTrouble."""
-    for number in range(1, MOST_AT_ONCE):
-        folder = runs / (stem if number == 1 else f"{stem}-{number}")
-        try:
-            runs.mkdir(parents=True, exist_ok=True)
-            folder.mkdir()
-            return folder
-        except FileExistsError:
-            continue
-        except OSError as error:
-            raise trouble(error, folder) from error
-    raise FileTrouble(f"Too many runs were begun at once in {runs}.")
 
 
 def take_folder(name: TakeName) -> str:

@@ -6,10 +6,13 @@ import contextlib
 import errno
 import os
 import re
+import shutil
 import unicodedata
 from pathlib import Path
 
 from ..model.errors import FileTrouble
+
+MOST_AT_ONCE = 1000  # folders begun under one name, which holds the second
 
 
 def trouble(error: OSError, path: Path) -> FileTrouble:
@@ -54,6 +57,30 @@ def write_whole(path: Path, data: bytes) -> None:
         with contextlib.suppress(OSError):
             aside.unlink()
         raise trouble(error, path) from error
+
+
+def claimed(parent: Path, stem: str) -> Path:
+    """A new folder that nobody else has, also no other process: made here, or the next name is tried. Raises FileTrouble."""
+    for number in range(1, MOST_AT_ONCE):
+        folder = parent / (stem if number == 1 else f"{stem}-{number}")
+        try:
+            parent.mkdir(parents=True, exist_ok=True)
+            folder.mkdir()
+            return folder
+        except FileExistsError:
+            continue
+        except OSError as error:
+            raise trouble(error, folder) from error
+    raise FileTrouble(f"Too many folders were begun at once in {parent}.", path=parent)
+
+
+def copied(picture: Path, to: Path) -> bool:
+    """Copy a picture of a moment, where there is one: a device may have sent none. Raises OSError for what else goes wrong."""
+    try:
+        shutil.copyfile(picture, to)
+    except FileNotFoundError:
+        return False
+    return True
 
 
 def slug(words: str) -> str:

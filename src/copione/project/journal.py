@@ -22,7 +22,7 @@ from ..model.portrait import Portrait
 from ..model.screen import Moment, Screen
 from ..model.step import Step
 from ..model.target import Target
-from .files import read_text, trouble, write_whole
+from .files import claimed, read_text, trouble, write_whole
 from .portraits import OLD_GRIP, screen_from, screen_record
 from .secrets import blanked
 
@@ -129,11 +129,9 @@ class Journal:
 
     def __init__(self, recordings: Path, app: str, folder: Path | None = None, into: Mapping[str, Any] | None = None) -> None:
         again = folder is not None
-        self.folder = folder or recordings / time.strftime("%Y-%m-%d-%H%M%S")
-        number = 2
-        while not again and self.folder.exists():
-            self.folder, number = recordings / f"{time.strftime('%Y-%m-%d-%H%M%S')}-{number}", number + 1
-        self._moments = len(list(self.folder.glob("*.png"))) if again else 0
+        self.folder = folder or claimed(recordings, time.strftime("%Y-%m-%d-%H%M%S"))
+        kept = {path.stem for path in self.folder.iterdir() if path.stem.isascii() and path.stem.isdigit()} if again else set()
+        self._moments = max(map(int, kept), default=0)
         self._stems: WeakKeyDictionary[Screen, str] = WeakKeyDictionary()  # of the screens that somebody still holds
         self._trees = len(list(self.folder.glob("*.json"))) if again else 0
         self._written: dict[int, Journalled] = {}
@@ -151,7 +149,8 @@ class Journal:
         self._moments += 1
         stem = f"{self._moments:04d}"
         try:
-            (self.folder / f"{stem}.png").write_bytes(moment.png)
+            if moment.png:
+                (self.folder / f"{stem}.png").write_bytes(moment.png)
         except OSError as error:
             raise trouble(error, self.folder) from error
         if moment.screen is not None:

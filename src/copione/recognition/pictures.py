@@ -5,6 +5,7 @@ A patch is looked for at the scale that the two densities predict, a little larg
 
 from __future__ import annotations
 
+import io
 from dataclasses import dataclass, field
 from typing import Any
 
@@ -28,6 +29,7 @@ PLAIN = 4.0  # standard deviation of grey below which there is nothing to tell a
 BLOCK_DP = 6.0
 BLOCK_OFF = 0.16  # share of full colour by which the worst block may be off: one figure for another is more
 FINGER, TOGETHER = 56.0, 10.0  # dp: what a touch on a picture is taken to mean at least; between letters of one line at most
+PIXELS = 40_000_000  # of one picture; more is no screen's
 SMALLEST, LARGEST = 12.0, 0.6  # dp each way; share of the screen
 
 
@@ -107,12 +109,16 @@ def picture_of(moment: Moment, width: float) -> Picture | None:
 
 def decode(png: bytes, width: float) -> Picture | None:
     """A picture as a device sent it; `width` of the screen in dp. None where it is not one."""
-    import cv2
+    from PIL import Image
 
-    if not png:
+    try:
+        with Image.open(io.BytesIO(png), formats=["PNG"]) as image:
+            if image.width * image.height > PIXELS:
+                return None
+            pixels = np.ascontiguousarray(np.asarray(image.convert("RGB"), np.uint8)[:, :, ::-1])
+    except (OSError, SyntaxError, ValueError, Image.DecompressionBombError):
         return None
-    pixels = cv2.imdecode(np.frombuffer(png, np.uint8), cv2.IMREAD_COLOR)
-    return None if pixels is None else Picture(np.asarray(pixels, np.uint8), pixels.shape[1] / width)
+    return Picture(pixels, pixels.shape[1] / width)
 
 
 def worth_a_look(box: Box, width: float, height: float) -> bool:

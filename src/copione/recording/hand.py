@@ -14,6 +14,7 @@ from ..touch.reading import read_tracks
 from ..touch.thresholds import DOUBLE_S
 from .session import Session
 
+MOST_BYTES = 64 << 20  # of one recording: an hour of ten fingers
 SETTLED_S = DOUBLE_S + 0.08  # after a lift: a second tap would have begun by then
 
 
@@ -48,6 +49,9 @@ class Hand:
 
     def _said(self, data: bytes) -> bool:
         with self._lock:
+            if data and len(self._log) + len(data) > MOST_BYTES:
+                self._trouble = "The phone's touch panel tells more than any hand does: it is listened to no more."
+                return False
             if data:
                 self._log += data
                 self._heard = self.clock.now()

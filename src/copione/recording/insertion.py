@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import shutil
 from dataclasses import asdict, dataclass, replace
 from pathlib import Path
 from typing import Any
@@ -12,7 +11,7 @@ from ..language.lines import Header
 from ..language.printer import header_line, step_line
 from ..model.step import Script, Step
 from ..project.data import load_rows, save_rows
-from ..project.files import read_text, trouble, write_whole
+from ..project.files import copied, read_text, trouble, write_whole
 from ..project.portraits import Portraits, load_portraits, save_portraits
 from ..project.project import Loaded, Project, frames_folder, portraits_path
 from .recording import Recording
@@ -93,7 +92,7 @@ def _keep_frames(path: Path, recording: Recording, shots: Path) -> None:
     try:
         frames.mkdir(parents=True, exist_ok=True)
         for stem in sorted({s.shot for s in recording.steps if s.shot}):
-            shutil.copyfile(shots / f"{stem}.png", frames / f"{shots.name}-{stem}.png")
+            copied(shots / f"{stem}.png", frames / f"{shots.name}-{stem}.png")
     except OSError as error:
         raise trouble(error, frames) from error
 

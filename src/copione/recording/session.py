@@ -19,7 +19,7 @@ from ..model.gesture import Contact, Gesture
 from ..model.screen import Element, Moment, Screen
 from ..model.step import Step
 from ..project.data import save_rows
-from ..project.files import trouble, write_whole
+from ..project.files import copied, trouble, write_whole
 from ..project.journal import Journal, Kept, Unfinished
 from ..project.portraits import save_portraits
 from ..project.project import Project, frames_folder, portraits_path
@@ -322,7 +322,7 @@ class Session:
                 shutil.rmtree(frames)
             frames.mkdir(parents=True)
             for stem in sorted({s.shot for s in self.recording.stretch(uids) if s.shot}):
-                shutil.copyfile(self.journal.folder / f"{stem}.png", frames / f"{stem}.png")
+                copied(self.journal.folder / f"{stem}.png", frames / f"{stem}.png")
         except OSError as error:
             raise trouble(error, frames) from error
         return place

@@ -7,6 +7,7 @@ from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
 
+from ..links.limits import hurried
 from ..links.link import Link
 from ..model.action import Check
 from ..model.clock import Clock
@@ -56,7 +57,8 @@ def replay_up_to(
     )
     with tempfile.TemporaryDirectory(prefix="copione-way-") as scratch:
         ports = TakePorts(TakeWriter(Path(scratch) / "take"), lambda result: done(result.number, total), cancelled)
-        stuck = next((r for r in Take(plan, link, clock, ports).run() if _ends(r)), None)
+        with hurried(link, script.patience):
+            stuck = next((r for r in Take(plan, link, clock, ports).run() if _ends(r)), None)
     if stuck is not None:
         raise NotThere(f"{stuck.step} was stuck on the way: {stuck.reason} Nothing is recorded.".replace("..", "."))
 

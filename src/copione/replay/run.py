@@ -13,6 +13,7 @@ from pathlib import Path
 from typing import Protocol
 
 from ..links.bench import Device
+from ..links.limits import hurried
 from ..links.link import Link
 from ..model.clock import Clock
 from ..model.device import DeviceProfile
@@ -144,7 +145,8 @@ class Run:
             self._begun.add(name)
             trouble = ""
             try:
-                trouble = self._take(link, place.profile, name, values)
+                with hurried(link, self.script.patience):
+                    trouble = self._take(link, place.profile, name, values)
             except FileTrouble as error:
                 trouble = error.sentence
                 self._failure = self._failure or error

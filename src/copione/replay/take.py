@@ -31,6 +31,7 @@ from .plan import TakePlan, TakePorts
 from .watch import ScreenWatch
 
 LOG = logging.getLogger(__name__)
+LOG_S = 3.0
 
 
 class Take:
@@ -70,7 +71,9 @@ class Take:
         return results
 
     def _device_log(self, started: float) -> str:
-        """What the device logged, or why it could not be had."""
+        """What the device logged, or why it could not be had; one that has failed is not waited for long."""
+        if self._broken:
+            self.watch.link.patience = min(self.watch.link.patience, LOG_S)
         try:
             return self.watch.link.log(started)
         except CopioneError as error:

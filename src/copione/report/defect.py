@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-import shutil
 from collections.abc import Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
 from ..model.device import DeviceProfile
-from ..project.files import slug, trouble, write_whole
+from ..project.files import claimed, copied, slug, trouble, write_whole
 from ..recording.recording import RecordedStep
 
 LOG_LINES = 60  # of the device's log in the text itself; all of it lies beside
@@ -27,16 +26,12 @@ def write_up(
     defects: Path, defect: Defect, steps: Sequence[RecordedStep], shots: Path, device: DeviceProfile, app: str, build: str, log: str
 ) -> Path:
     """Write a folder of its own under `defects`; returns the Markdown file. Raises FileTrouble."""
-    folder = defects / slug(defect.title)
-    number = 2
-    while folder.exists():
-        folder, number = defects / f"{slug(defect.title)}-{number}", number + 1
+    folder = claimed(defects, slug(defect.title))
     pictures: list[str] = []
     try:
-        folder.mkdir(parents=True)
         for stem in dict.fromkeys(step.shot for step in steps if step.shot):
-            shutil.copyfile(shots / f"{stem}.png", folder / f"{stem}.png")
-            pictures.append(f"{stem}.png")
+            if copied(shots / f"{stem}.png", folder / f"{stem}.png"):
+                pictures.append(f"{stem}.png")
     except OSError as error:
         raise trouble(error, folder) from error
     write_whole(folder / "device.log", log.encode())

@@ -11,6 +11,7 @@ from ..model.errors import TreeUnreadable
 from ..model.geometry import Box
 from ..model.screen import Flag, Screen
 from .names import name_all, with_canvases, with_steppers
+from .source import not_too_many, root_of, text
 
 #: Class names (last part) to WAI-ARIA roles. What is not listed is `generic`, or `text` when it has text of its own.
 ROLES = {
@@ -63,7 +64,7 @@ _FLAGS = {
     "password": Flag.PASSWORD,
     "selected": Flag.SELECTED,
 }
-_BOUNDS = re.compile(r"\[(-?\d+),(-?\d+)\]\[(-?\d+),(-?\d+)\]")
+_BOUNDS = re.compile(r"\[(-?\d{1,6}),(-?\d{1,6})\]\[(-?\d{1,6}),(-?\d{1,6})\]", re.A)
 
 
 def document_of(dump: bytes) -> bytes:
@@ -71,7 +72,7 @@ def document_of(dump: bytes) -> bytes:
     end = dump.rfind(b"</hierarchy>")
     begin = dump.find(b"<")
     if end < 0 or begin < 0:
-        said = dump.decode("utf-8", "replace").strip().splitlines()
+        said = dump[:2000].decode("utf-8", "replace").strip().splitlines()
         raise TreeUnreadable(f"The device gave no element tree: {said[0][:120] if said else 'it printed nothing'}.")
     return dump[begin : end + len(b"</hierarchy>")]
 
@@ -81,31 +82,29 @@ def read_android(dump: bytes, width_px: int, height_px: int, dpi: int, *, activi
 
     Raises TreeUnreadable when there is no whole XML document in it, or one without elements.
     """
-    try:
-        root = etree.fromstring(document_of(dump), etree.XMLParser(resolve_entities=False, huge_tree=True))
-    except etree.XMLSyntaxError as error:
-        raise TreeUnreadable(f"The device's element tree is not well-formed XML: {error.msg}.") from error
+    root = root_of(document_of(dump))
     density = dpi / 160.0
     rows: list[etree._Element] = [node for node in root.iter("node", "*") if node is not root and isinstance(node.tag, str)]
     if not rows:
         raise TreeUnreadable("The device's element tree is empty.")
+    not_too_many(len(rows))
     place = {node: row for row, node in enumerate(rows)}
     parents = np.array([place.get(parent, -1) if (parent := node.getparent()) is not None else -1 for node in rows], np.int32)
     boxes = np.array([_bounds(str(node.get("bounds", ""))) for node in rows], np.float64).reshape(len(rows), 4) / density
     flags = np.array([sum(flag for name, flag in _FLAGS.items() if node.get(name) == "true") for node in rows], np.int32)
-    texts = tuple(str(node.get("text", "")) for node in rows)
-    labels = tuple(str(node.get("content-desc", "")) for node in rows)
-    ids = tuple(str(node.get("resource-id", "")).rpartition("/")[2] for node in rows)
+    texts = tuple(text(node.get("text")) for node in rows)
+    labels = tuple(text(node.get("content-desc")) for node in rows)
+    ids = tuple(text(node.get("resource-id")).rpartition("/")[2] for node in rows)
     roles = with_canvases(_roles([str(node.get("class", "")) for node in rows], texts, parents), labels, boxes, parents)
     roles = with_steppers(roles, texts, boxes, parents, (flags & Flag.CLICKABLE) > 0)
-    hints = tuple(str(node.get("hint", "")) for node in rows)
-    turns = str(root.get("rotation", "0"))
-    rotation = int(turns) if turns.isdigit() else 0
+    hints = tuple(text(node.get("hint")) for node in rows)
+    turns = root.get("rotation", "0")
+    rotation = int(turns) if turns in ("0", "1", "2", "3") else 0
     width, height = (height_px, width_px) if rotation % 2 else (width_px, height_px)
     return Screen(
         width=width / density,
         height=height / density,
-        app=str(rows[0].get("package", "")),
+        app=text(rows[0].get("package")),
         activity=activity,
         keyboard=Box(*(v / density for v in keyboard_px)) if keyboard_px else None,
         roles=roles,

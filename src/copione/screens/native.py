@@ -9,6 +9,7 @@ from ..model.errors import TreeUnreadable
 from ..model.geometry import Box
 from ..model.screen import Flag, Screen
 from .names import name_all, with_canvases, with_steppers
+from .source import frame, not_too_many, root_of, text
 
 #: Element types (their last part) to WAI-ARIA roles.
 ROLES = {
@@ -57,11 +58,7 @@ def read_native(source: bytes, width: float, height: float) -> Screen:
 
     Raises TreeUnreadable when it is not well-formed XML, or holds no element.
     """
-    try:
-        root = etree.fromstring(source, etree.XMLParser(resolve_entities=False, huge_tree=True))
-    except (etree.XMLSyntaxError, ValueError) as error:
-        said = source.decode("utf-8", "replace").strip().splitlines()
-        raise TreeUnreadable(f"The device's element tree is not well-formed XML: {said[0][:120] if said else 'it is empty'}") from error
+    root = root_of(source)
     left, top, right, bottom = _frame(root)
     rotation = int((right - left > bottom - top) != (width > height))
     if rotation:
@@ -82,9 +79,10 @@ def read_native(source: bytes, width: float, height: float) -> Screen:
         pending.extend((child, here) for child in reversed(element))
     if len(rows) < 2:
         raise TreeUnreadable("The device's element tree is empty.")
+    not_too_many(len(rows))
     roles = tuple(ROLES.get(kind, "generic") for _, _, kind in rows)
-    values = [str(e.get("value") or "") for e, _, _ in rows]
-    said = [str(e.get("label") or "") for e, _, _ in rows]
+    values = [text(e.get("value")) for e, _, _ in rows]
+    said = [text(e.get("label")) for e, _, _ in rows]
     texts = tuple(_text(role, label, value) for role, label, value in zip(roles, said, values, strict=True))
     labels = tuple("" if role == "text" else label for role, label in zip(roles, said, strict=True))
     flags = np.array([_flags(e, kind, role) for (e, _, kind), role in zip(rows, roles, strict=True)], np.int32)
@@ -97,14 +95,14 @@ def read_native(source: bytes, width: float, height: float) -> Screen:
         width=width,
         height=height,
         rotation=rotation,
-        app=str(root.get("bundle") or root.get("identifier") or ""),
+        app=text(root.get("bundle") or root.get("identifier")),
         activity="",
         keyboard=keyboard,
         roles=roles,
         names=name_all(roles, texts, labels, ("",) * len(rows), boxes, parents, (flags & Flag.CLICKABLE) > 0),
         texts=texts,
         labels=labels,
-        ids=tuple("" if parent < 0 else str(e.get("identifier") or "") for e, parent, _ in rows),
+        ids=tuple("" if parent < 0 else text(e.get("identifier")) for e, parent, _ in rows),
         boxes=boxes,
         parents=parents,
         flags=flags,
@@ -137,11 +135,7 @@ def _flags(element: etree._Element, kind: str, role: str) -> int:
 
 
 def _frame(element: etree._Element) -> tuple[float, float, float, float]:
-    try:
-        x, y, w, h = (float(element.get(name) or 0) for name in ("x", "y", "width", "height"))
-    except ValueError:
-        return (0.0, 0.0, 0.0, 0.0)
-    return x, y, x + w, y + h
+    return frame([element.get(name) for name in ("x", "y", "width", "height")])
 
 
 def _clipped(boxes: np.ndarray, parents: np.ndarray, roles: tuple[str, ...], width: float, height: float) -> np.ndarray:

@@ -33,7 +33,13 @@ CODES = {
 #: The same as `getevent -t` prints them without names: type and code in hexadecimal.
 NUMBERS = {b"0000 0000": SYN, b"0003 002f": SLOT, b"0003 0030": MAJOR, b"0003 0035": X, b"0003 0036": Y, b"0003 0037": TOOL}
 NUMBERS |= {b"0003 0039": TRACKING, b"0001 014a": TOUCH}
-_LINE = re.compile(rb"\[\s*(\d+\.\d+)\]\s+(?:(/\S+?):?\s+)?(\w+)\s+(\w+)\s+(\w+)")
+_LINE = re.compile(
+    rb"\[\s{0,12}(\d{1,10}\.\d{1,9})\]\s{1,8}(?:(/\S{1,60}?):?\s{1,8})?(\w{1,40})\s{1,40}(\w{1,40})\s{1,40}(\w{1,40})\s{0,8}$"
+)
+_HEX = re.compile(rb"[0-9a-fA-F]{1,8}")
+LONGEST = 200  # bytes of one line
+SLOTS = 64  # fingers that a panel may tell apart: slot numbers are below
+MOST_DOUBTS = 20
 _FIRST = re.compile(rb"^\[ *\d+\.\d{6}\] (?:/\S+: )?(?=EV_)", re.M)
 _NAME, _VALUE = 22, 34  # characters from an event's type to what tells its name, and to its value
 PIECE = 1 << 18  # bytes
@@ -115,18 +121,22 @@ def track_of(contact: Finger) -> Track:
 class Events:
     """What happened on the panel: columns of shape (n,). `codes` are this module's constants, `values` as printed.
 
-    `times`: seconds of every sync, then of the end; shape (syncs + 1,).
+    `times`: seconds of every sync, then of the end; shape (syncs + 1,). `doubts`: what was left out, for people.
     """
 
     times: Floats
     codes: Ints
     values: Ints
+    doubts: tuple[str, ...] = ()
 
 
 def parse_events(log: bytes) -> Events:
-    """The events of a `getevent -lt` log (or `-t`), other lines left out. Of several panels the one with the most events counts."""
+    """The events of a `getevent -lt` log (or `-t`), other lines left out. Of several panels the one with the most events counts.
+
+    What cannot be meant is left out and named, with its line, in the events' `doubts`.
+    """
     found = _parse_fixed(log)
-    return found if found is not None else _parse_any(log)
+    return found if found is not None and not np.any((found.codes == SLOT) & (found.values >= SLOTS)) else _parse_any(log)
 
 
 def _parse_fixed(log: bytes) -> Events | None:
@@ -167,6 +177,9 @@ def _parse_piece(log: bytes, prefix: bytes) -> tuple[Floats, Ints, Ints, float] 
         return view[lines]
 
     same = np.all(words(kind - 8) == np.frombuffer(prefix[-8:], np.uint64))  # the end of the panel's name
+    same &= np.all(
+        (data[starts] == 91) & (data[starts + stop] == 93) & (data[starts + stop - 7] == 46)
+    )  # the brackets and point of the time
     if not same or np.any(data[starts + kind] != 69) or np.any(data[starts + kind + _VALUE - 1] != 32):
         return None
     told = words(kind + _NAME)
@@ -186,8 +199,9 @@ def _parse_piece(log: bytes, prefix: bytes) -> tuple[Floats, Ints, Ints, float] 
 
 def _parse_any(log: bytes) -> Events:
     panels: dict[bytes, list[tuple[float, int, int]]] = {}
-    for line in log.splitlines():
-        match = _LINE.search(line)
+    doubts: list[str] = []
+    for number, line in enumerate(log.splitlines(), 1):
+        match = _LINE.search(line[:LONGEST])
         if match is None:
             continue
         at, panel, kind, name, word = match.groups()
@@ -196,14 +210,15 @@ def _parse_any(log: bytes) -> Events:
             continue
         value = {b"DOWN": 1, b"UP": 0}.get(word)
         if value is None:
-            try:
-                value = int(word, 16)
-            except ValueError:
-                continue
+            value = int(word, 16) if _HEX.fullmatch(word) else -1
+        if value < 0 or (code == SLOT and value >= SLOTS):
+            doubts.append(f"line {number}: {name.decode('ascii', 'replace')} cannot be {word.decode('ascii', 'replace')}; it is left out")
+            continue
         panels.setdefault(panel or b"", []).append((float(at), code, value))
     rows = max(panels.values(), key=lambda each: sum(code in (X, Y) for _, code, _ in each), default=[])
     times = [at for at, code, _ in rows if code == SYN] + [rows[-1][0] if rows else 0.0]
-    return Events(np.array(times), np.array([code for _, code, _ in rows], np.int64), np.array([value for *_, value in rows], np.int64))
+    codes, values = np.array([code for _, code, _ in rows], np.int64), np.array([value for *_, value in rows], np.int64)
+    return Events(np.array(times), codes, values, tuple(doubts[:MOST_DOUBTS]))
 
 
 def fingers_down(events: Events) -> bool:
@@ -229,7 +244,7 @@ def tracks(events: Events, x_scale: float = 1.0, y_scale: float = 1.0) -> list[T
     mine = np.flatnonzero(~syncs & (codes != SLOT) & (codes != TOUCH))
     owners = slots[mine]
     found: list[Track] = []
-    for slot in range(int(owners.max()) + 1 if len(owners) else 0):
+    for slot in np.unique(owners).tolist():
         here = mine[owners == slot]
         if len(here):
             found += _of_slot(slot, codes[here], values[here], frames[here], events.times, all_up, (x_scale, y_scale))
@@ -247,6 +262,8 @@ def _of_slot(slot: int, kinds: Ints, said: Ints, frames: Ints, times: Floats, al
         last = frames[at].searchsorted(sampled, side="right") - 1
         axes.append(np.asarray(said[at[np.maximum(last, 0)]] * factor, np.float64))
     marks = np.flatnonzero(kinds == TRACKING)
+    if not len(marks):
+        return  # places of a finger that never touched
     opens = said[marks] != UP
     mark_frames = frames[marks]
     final = len(times) - 1

@@ -1,19 +1,25 @@
-"""Facts out of what a phone's tools print. Pure functions of text."""
+"""Facts out of what a phone's tools print. Pure functions of text that may be anything: patterns are bounded, numbers within reason."""
 
 from __future__ import annotations
 
 import re
 
 from ...model.geometry import Box
+from ..limits import DPI, SIDE_PX
 
-_SIZE = re.compile(r"(Override|Physical) size: (\d+)x(\d+)")
-_DENSITY = re.compile(r"(Override|Physical) density: (\d+)")
-_DPI = re.compile(r"([\d.]+) x ([\d.]+) dpi")
-_FOCUS = re.compile(r"mCurrentFocus=Window\{\S+ \S+ ([\w.]+)/([\w.$]+)\}")
-_FOCUSED_APP = re.compile(r"mFocusedApp=\S*\{\S+ \S+ ([\w.]+)/([\w.$]+)")
-_IME_SOURCE = re.compile(r"type=(?:ITYPE_IME|ime)\s+frame=\[(-?\d+),(-?\d+)\]\[(-?\d+),(-?\d+)\]\s+visible=(true|false)")
-_IME_WINDOW = re.compile(r"Window #\d+ Window\{[^}]*InputMethod\}:(.*?)(?=Window #\d+|\Z)", re.S)
-_REGION = re.compile(r"touchable region=SkRegion\(\((-?\d+),(-?\d+),(-?\d+),(-?\d+)")
+_SIZE = re.compile(r"(Override|Physical) size: (\d{1,5})x(\d{1,5})\b", re.A)
+_DENSITY = re.compile(r"(Override|Physical) density: (\d{1,4})\b", re.A)
+_DPI = re.compile(r"\b(\d{1,4}(?:\.\d{1,6})?) x (\d{1,4}(?:\.\d{1,6})?) dpi", re.A)
+_FOCUS = re.compile(r"mCurrentFocus=Window\{\S{1,40} \S{1,40} ([\w.]{1,200})/([\w.$]{1,300})\}")
+_FOCUSED_APP = re.compile(r"mFocusedApp=\S{0,60}?\{\S{1,40} \S{1,40} ([\w.]{1,200})/([\w.$]{1,300})")
+_PLACE = r"(-?\d{1,6})"
+_IME_SOURCE = re.compile(
+    rf"type=(?:ITYPE_IME|ime)\s{{1,4}}frame=\[{_PLACE},{_PLACE}\]\[{_PLACE},{_PLACE}\]\s{{1,4}}visible=(true|false)", re.A
+)
+_WINDOW = re.compile(r"Window #\d{1,4} ", re.A)
+_IME_WINDOW = re.compile(r"Window\{[^}\n]{0,200}InputMethod\}:")
+_REGION = re.compile(rf"touchable region=SkRegion\(\({_PLACE},{_PLACE},{_PLACE},{_PLACE}", re.A)
+_SCALE = re.compile(r"\d(\.\d{1,6})?", re.A)
 
 
 def _preferred(pattern: re.Pattern[str], words: str) -> tuple[str, ...] | None:
@@ -25,38 +31,46 @@ def _preferred(pattern: re.Pattern[str], words: str) -> tuple[str, ...] | None:
 def size(words: str) -> tuple[int, int] | None:
     """Width and height in pixels from `wm size`."""
     found = _preferred(_SIZE, words)
-    return (int(found[0]), int(found[1])) if found else None
+    if found is None or not all(0 < int(side) <= SIDE_PX for side in found):
+        return None
+    return int(found[0]), int(found[1])
 
 
 def density(words: str) -> int | None:
     """Dots per inch from `wm density`."""
     found = _preferred(_DENSITY, words)
-    return int(found[0]) if found else None
+    return int(found[0]) if found and DPI[0] <= int(found[0]) <= DPI[1] else None
+
+
+def text_scale(words: str) -> float:
+    """How much larger than ordinary text is, from `settings get system font_scale`; ordinary where it does not say."""
+    found = float(words) if _SCALE.fullmatch(words.strip()) else 1.0
+    return found if found >= 0.1 else 1.0
 
 
 def glass_dpi(words: str) -> tuple[float, float] | None:
     """True pixels an inch, horizontally and vertically, from `dumpsys display`."""
     match = _DPI.search(words)
-    if match is None or float(match.group(1)) <= 0 or float(match.group(2)) <= 0:
-        return None
-    return float(match.group(1)), float(match.group(2))
+    found = (float(match.group(1)), float(match.group(2))) if match is not None else (0.0, 0.0)
+    return found if all(DPI[0] / 2 <= each <= DPI[1] for each in found) else None
 
 
 def rotation(words: str) -> int:
     """Quarter turns of the screen from `dumpsys window`; 0 where it does not say."""
-    match = re.search(r"mRotation=(?:ROTATION_)?(\d+)", words)
+    match = _ROTATION.search(words)
     turns = int(match.group(1)) if match else 0
-    return turns // 90 if turns >= 90 else turns
+    return (turns // 90 if turns >= 90 else turns) % 4
 
 
-_AXIS = re.compile(r"ABS_MT_POSITION_([XY])\s*:.*?max (\d+)")
+_ROTATION = re.compile(r"mRotation=(?:ROTATION_)?(\d{1,3})", re.A)
+_AXIS = re.compile(r"ABS_MT_POSITION_([XY])\s{0,8}:[^\n]{0,120}?max (\d{1,7})\b", re.A)
 
 
 def panel(words: str) -> tuple[int, int] | None:
     """Width and height of the touch panel in its own units from `getevent -lp`: of the device that has both axes."""
     for device in re.split(r"^add device", words, flags=re.M):
         found = {axis: int(most) + 1 for axis, most in _AXIS.findall(device)}
-        if {"X", "Y"} <= set(found):
+        if {"X", "Y"} <= set(found) and min(found.values()) > 1:
             return found["X"], found["Y"]
     return None
 
@@ -75,10 +89,10 @@ def keyboard(words: str) -> Box | None:
     source = _IME_SOURCE.search(words)
     if source is not None:
         return _box(source.groups()[:4]) if source.group(5) == "true" else None
-    window = _IME_WINDOW.search(words)
-    if window is None or "isReadyForDisplay()=true" not in window.group(1):
+    window = next((part for part in _WINDOW.split(words) if _IME_WINDOW.match(part)), None)
+    if window is None or "isReadyForDisplay()=true" not in window:
         return None
-    region = _REGION.search(window.group(1))
+    region = _REGION.search(window)
     return _box(region.groups()) if region else None
 
 
@@ -89,11 +103,14 @@ def _box(words: tuple[str, ...]) -> Box | None:
 
 def version(words: str) -> str | None:
     """versionName from `dumpsys package NAME`."""
-    match = re.search(r"versionName=(\S+)", words)
+    match = re.search(r"versionName=(\S{1,80})", words)
     return match.group(1) if match else None
 
 
 def component(words: str) -> str | None:
     """package/activity from `cmd package resolve-activity --brief`."""
-    lines = [line.strip() for line in words.splitlines() if "/" in line and " " not in line.strip()]
+    lines = [line.strip() for line in words.splitlines() if _COMPONENT.fullmatch(line.strip())]
     return lines[-1] if lines else None
+
+
+_COMPONENT = re.compile(r"[\w.]{1,200}/[\w.$]{1,300}")

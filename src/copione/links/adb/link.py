@@ -9,10 +9,11 @@ from itertools import pairwise
 
 from ...model.clock import Clock, SystemClock
 from ...model.device import DeviceProfile
-from ...model.errors import AppMissing, DeviceNotReady, LinkError, TreeUnreadable
+from ...model.errors import AppMissing, DeviceNotReady, LinkError, PictureUnsound, TreeUnreadable
 from ...model.gesture import Contact
 from ...model.screen import Moment, Screen
 from ...screens.android import document_of, read_android
+from ..limits import INSTALL_S, LOG, PICTURE, TREE, WORDS, Deadline, Limit, one_line, sound_picture
 from ..link import InstalledApp, Link
 from . import facts
 from .server import AdbServer, Output
@@ -20,10 +21,10 @@ from .uinput import uinput_commands
 
 KEYCODES = {"GoBack": "4", "GoHome": "3", "Enter": "66", "Backspace": "67", "End": "123"}
 TREE_TRIES = 3
+MOST_APPS = 1000
 TAP_S, TAP_DRIFT = 0.25, 4.0  # shorter and stiller than this is sent as a tap
 STRAIGHT = 6.0  # dp a path may leave its chord and still be sent as one straight swipe
 PAUSE_S = 0.1  # a finger that rests so long before it lifts flings nothing; shorter, the command's own start takes as long
-PNG = b"\x89PNG\r\n\x1a\n"
 
 
 class AdbLink(Link):
@@ -36,6 +37,7 @@ class AdbLink(Link):
         self._v2 = "shell_v2" in server.features(serial)
         self._profile: DeviceProfile | None = None
         self._components: dict[str, str] = {}
+        self.patience = server.patience
         self._injects = self._v2  # until it turns out otherwise; without exit codes it would not
 
     @property
@@ -58,8 +60,7 @@ class AdbLink(Link):
         if size is None or dpi is None:
             raise DeviceNotReady(f"The phone {self.serial} does not tell its screen size. Unlock it and wait until it has started.")
         glass = facts.glass_dpi(self._words("dumpsys display")) or (dpi, dpi)
-        name = self._words("settings get global device_name").strip()
-        scale = self._words("settings get system font_scale").strip()
+        name = one_line(self._words("settings get global device_name"))
         return DeviceProfile(
             name=name if name and name != "null" else self._prop("ro.product.model") or self.serial,
             platform="android",
@@ -67,14 +68,14 @@ class AdbLink(Link):
             width_px=size[0],
             height_px=size[1],
             dpi=dpi,
-            text_scale=float(scale) if re.fullmatch(r"\d+(\.\d+)?", scale) else 1.0,
+            text_scale=facts.text_scale(self._words("settings get system font_scale")),
             locale=self._prop("persist.sys.locale") or self._prop("ro.product.locale"),
             width_mm=size[0] / glass[0] * 25.4,
             height_mm=size[1] / glass[1] * 25.4,
         )
 
     def _prop(self, name: str) -> str:
-        return self._words(f"getprop {name}").strip()
+        return one_line(self._words(f"getprop {name}"))
 
     # what can be seen
 
@@ -82,26 +83,34 @@ class AdbLink(Link):
         return self._picture()
 
     def _picture(self, meanwhile: Callable[[], object] | None = None) -> bytes:
-        png = self.server.execute(self.serial, "screencap -p", meanwhile=meanwhile)
-        if not png.startswith(PNG):
-            raise LinkError(f"The phone {self.serial} gave no picture of its screen.", printed=png[:80])
-        return png
+        png = self.server.execute(self.serial, "screencap -p", meanwhile=meanwhile, limit=Limit(PICTURE, self.patience))
+        return sound_picture(png, f"The phone {self.serial}")
 
     def moment(self) -> Moment:
         """See `Link`. The tree is read while the device makes its picture."""
-        dump, trouble = b"", ""
-        for _ in range(TREE_TRIES):
+        dump, trouble, deadline = b"", "", Deadline(self.patience)
+        for again in range(TREE_TRIES):
+            if again and not _in_time(deadline):
+                break
             dump = self._dump()
             since = self.clock.now()
             windows = self._words("dumpsys window")
             read: list[Screen] = []
             try:
                 document_of(dump)  # no picture is asked for beside a tree that is not there
-                png = self._picture(lambda: read.append(self._screen(dump, windows)))  # noqa: B023  (called before it returns)
-                return Moment(self.clock.wall(), png, read[0], "", dump, self.clock.now() - since)
+                png, unseen = self._picture_if_any(lambda: read.append(self._screen(dump, windows)))  # noqa: B023  (called before it returns)
+                return Moment(self.clock.wall(), png, read[0], unseen, dump, self.clock.now() - since)
             except TreeUnreadable as error:
                 trouble = error.sentence
-        return Moment(self.clock.wall(), self.picture(), None, trouble, dump)
+        png, unseen = self._picture_if_any()
+        return Moment(self.clock.wall(), png, None, f"{trouble} {unseen}".strip(), dump)
+
+    def _picture_if_any(self, meanwhile: Callable[[], object] | None = None) -> tuple[bytes, str]:
+        """The picture, or nothing and why: what sends no sound picture may still have a tree."""
+        try:
+            return self._picture(meanwhile), ""
+        except PictureUnsound as error:
+            return b"", error.sentence
 
     def glimpse(self) -> Moment:
         windows = self._words("dumpsys window")
@@ -112,7 +121,7 @@ class AdbLink(Link):
             return Moment(self.clock.wall(), b"", None, error.sentence, dump)
 
     def _dump(self) -> bytes:
-        return self.server.execute(self.serial, "uiautomator dump /dev/tty")
+        return self.server.execute(self.serial, "uiautomator dump /dev/tty", limit=Limit(TREE, self.patience))
 
     def _screen(self, dump: bytes, windows: str) -> Screen:
         profile = self.profile()
@@ -145,7 +154,9 @@ class AdbLink(Link):
         """Through a touch panel of our own; False, and not tried again, where the phone has no tool for it."""
         profile = self.profile()
         commands = uinput_commands(contacts, (profile.width_px, profile.height_px), profile.density, self._rotation())
-        self._injects = self.server.shell(self.serial, f"printf %s {shlex.quote(commands)} | uinput -", v2=self._v2).code == 0
+        seconds = self.patience + max(c.lift for c in contacts) - min(c.since for c in contacts)
+        command = f"printf %s {shlex.quote(commands)} | uinput -"
+        self._injects = self.server.shell(self.serial, command, v2=self._v2, limit=Limit(WORDS, seconds)).code == 0
         return self._injects
 
     def _rotation(self) -> int:
@@ -163,7 +174,9 @@ class AdbLink(Link):
         self._shell(f"settings put system user_rotation {int(orientation == 'landscape')}")
 
     def install(self, package: bytes) -> None:
-        said = self.server.execute(self.serial, f"cmd package install -r -S {len(package)}", package).decode("utf-8", "replace").strip()
+        limit = Limit(WORDS, max(self.patience, INSTALL_S))
+        told = self.server.execute(self.serial, f"cmd package install -r -S {len(package)}", package, limit=limit)
+        said = one_line(told.decode("utf-8", "replace"), 300)
         if not said.startswith("Success"):
             raise LinkError(f"The phone {self.serial} did not install the package: {said or 'it said nothing'}")
 
@@ -184,7 +197,7 @@ class AdbLink(Link):
     # apps
 
     def packages(self) -> list[str]:
-        return re.findall(r"^package:(\S+)", self._words("pm list packages -3"), re.M)
+        return re.findall(r"^package:([\w.]{1,200})\s*$", self._words("pm list packages -3"), re.M)[:MOST_APPS]
 
     def apps(self) -> list[InstalledApp]:
         return [InstalledApp(package, self.version(package)) for package in self.packages()]
@@ -220,19 +233,35 @@ class AdbLink(Link):
         return AppMissing(f"The app {package} is not installed on {name}. Install it there and try again.", package=package)
 
     def log(self, since: float) -> str:
-        return self._words(f"logcat -d -v epoch -T {since:.3f}")
+        limit = Limit(LOG, self.patience)
+        return self.server.shell(self.serial, f"logcat -d -v epoch -T {since:.3f}", v2=self._v2, limit=limit).words
 
     # inside
 
     def _shell(self, command: str) -> Output:
-        output = self.server.shell(self.serial, command, v2=self._v2)
+        output = self.server.shell(self.serial, command, v2=self._v2, limit=Limit(WORDS, self.patience + own_seconds(command)))
         if output.code != 0:
             said = (output.stderr or output.stdout).decode("utf-8", "replace").strip().splitlines()
-            raise LinkError(f"The phone {self.serial} refused `{command.split(' ')[0]}`: {said[0] if said else f'exit code {output.code}'}")
+            why = one_line(said[0], 200) if said else f"exit code {output.code}"
+            raise LinkError(f"The phone {self.serial} refused `{command.split(' ')[0]}`: {why}")
         return output
 
     def _words(self, command: str) -> str:
-        return self.server.shell(self.serial, command, v2=self._v2).words
+        return self.server.shell(self.serial, command, v2=self._v2, limit=Limit(WORDS, self.patience)).words
+
+
+def own_seconds(command: str) -> float:
+    """Seconds that a command takes by what it says: the pauses and strokes of gestures."""
+    sleeps = sum(float(seconds) for seconds in re.findall(r"\bsleep (\d{1,4}\.\d{1,2})", command))
+    return sleeps + sum(int(ms) / 1000 for ms in re.findall(r"\bswipe \S+ \S+ \S+ \S+ (\d{1,7})", command)) + 0.1 * command.count(";")
+
+
+def _in_time(deadline: Deadline) -> bool:
+    """Is more than half of the time left?"""
+    try:
+        return deadline.left() > deadline.seconds / 2
+    except TimeoutError:
+        return False
 
 
 def text_pieces(words: str) -> Iterator[str]:

@@ -2,16 +2,19 @@
 
 from __future__ import annotations
 
+import contextlib
 import socket
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 
 from ...model.device import Listed, Readiness
 from ...model.errors import DeviceGone, DeviceNotReady, LinkError, NoServer
+from ..limits import LISTING, MEGABYTE, PATIENCE_S, Deadline, Limit, one_line
 from .wire import Answers, Refused, ShellStream, WireError, parse_listing, request
 
 DEFAULT_PORT = 5037
-PATIENCE_S = 30.0  # a phone that says nothing for so long is taken to hang
+CONNECT_S = 5.0
+STREAM_S = 0.2  # a stream is asked so often whether it is still wanted
 CHUNK = 1 << 18
 _READINESS = {
     "device": Readiness.READY,
@@ -39,14 +42,22 @@ class Output:
 
 
 class AdbServer:
-    """An adb server as seen from here. Raises NoServer when nothing answers, DeviceGone and DeviceNotReady as the server says."""
+    """An adb server as seen from here. Raises NoServer when nothing answers, DeviceGone and DeviceNotReady as the server says,
+    LinkError for an answer that is none, is larger than the command's limit, or has not come in its time.
+
+    `patience` is how long (seconds) it may take over what is asked of itself, and over commands without a limit of their own.
+    """
 
     def __init__(self, host: str = "127.0.0.1", port: int = DEFAULT_PORT, patience: float = PATIENCE_S) -> None:
         self.host, self.port, self.patience = host, port, patience
 
     def version(self) -> int:
         """The server's version. Raises NoServer."""
-        return int(self._ask("host:version"), 16)
+        said = self._ask("host:version")
+        try:
+            return int(said[:8], 16)
+        except ValueError as error:
+            raise self._no_adb(f"its version is {said[:20]!r}.") from error
 
     def devices(self) -> list[Listed]:
         """What the server lists now. Raises NoServer."""
@@ -55,15 +66,15 @@ class AdbServer:
     def features(self, serial: str) -> frozenset[str]:
         """What the device can do, as the server tells; empty where it does not say."""
         try:
-            return frozenset(self._ask(f"host-serial:{serial}:features").decode().split(","))
+            return frozenset(self._ask(f"host-serial:{serial}:features").decode("utf-8", "replace").split(","))
         except LinkError:
             return frozenset()
 
     def track(self, seen: Callable[[list[Listed]], None], stopped: Callable[[], bool]) -> None:
         """Call `seen` with each new listing until `stopped()`. Raises NoServer when the server ends."""
-        with self._open() as connection:
+        with self._open() as connection, self._speaking():
             answers = Answers()
-            connection.settimeout(0.2)
+            connection.settimeout(STREAM_S)
             self._send(connection, "host:track-devices-l")
             begun = False
             while not stopped():
@@ -83,22 +94,30 @@ class AdbServer:
                     raise self._no_server()
                 answers.feed(data)
 
-    def shell(self, serial: str, command: str, *, v2: bool = True) -> Output:
+    def shell(self, serial: str, command: str, *, v2: bool = True, limit: Limit | None = None) -> Output:
         """Run a command in the device's shell; quoting is the caller's."""
         if not v2:
-            return Output(self._device(serial, f"shell:{command}"))
+            return Output(self._device(serial, f"shell:{command}", limit))
         stream = ShellStream()
-        stream.feed(self._device(serial, f"shell,v2:{command}"))
+        with self._speaking():
+            stream.feed(self._device(serial, f"shell,v2:{command}", limit))
         if stream.code is None:
-            raise DeviceGone(f"The phone {serial} went away in the middle of a command.", serial=serial, command=command)
+            raise DeviceGone(f"The phone {one_line(serial)} went away in the middle of a command.", serial=serial, command=command)
         return Output(bytes(stream.stdout), bytes(stream.stderr), stream.code)
 
-    def execute(self, serial: str, command: str, given: bytes = b"", meanwhile: Callable[[], object] | None = None) -> bytes:
+    def execute(
+        self,
+        serial: str,
+        command: str,
+        given: bytes = b"",
+        meanwhile: Callable[[], object] | None = None,
+        limit: Limit | None = None,
+    ) -> bytes:
         """Run a command, `given` its standard input, and give its raw output.
 
         `meanwhile` is called once while the device works; what it raises ends the command.
         """
-        return self._device(serial, f"exec:{command}", given, meanwhile)
+        return self._device(serial, f"exec:{command}", limit, given, meanwhile)
 
     def stream(self, serial: str, command: str, taken: Callable[[bytes], bool]) -> None:
         """Hand on what a command prints as it comes, until it ends or `taken` says False; with nothing now and then.
@@ -106,10 +125,10 @@ class AdbServer:
         Through a terminal, since programs hold their output back otherwise.
         """
         with self._open() as connection:
-            answers = Answers()
-            self._request(connection, answers, f"host:transport:{serial}", serial)
-            self._request(connection, answers, f"shell:{command}", serial)
-            connection.settimeout(0.2)
+            answers, deadline = Answers(), Deadline(self.patience)
+            self._request(connection, answers, f"host:transport:{serial}", serial, deadline)
+            self._request(connection, answers, f"shell:{command}", serial, deadline)
+            connection.settimeout(STREAM_S)
             data = answers.take_rest()
             while taken(data):
                 try:
@@ -118,9 +137,9 @@ class AdbServer:
                     data = b""
                     continue
                 except OSError as error:
-                    raise DeviceGone(f"The connection to the phone {serial} broke.", serial=serial) from error
+                    raise self._broke(serial) from error
                 if not data:
-                    raise DeviceGone(f"The phone {serial} does not tell its touches any more.", serial=serial)
+                    raise DeviceGone(f"The phone {one_line(serial)} does not tell its touches any more.", serial=serial)
 
     # inside
 
@@ -131,95 +150,128 @@ class AdbServer:
             port=self.port,
         )
 
-    def _hanging(self, serial: str) -> LinkError:
-        return LinkError(f"The phone {serial} has said nothing for {self.patience:g} s. Is it hanging?", serial=serial)
+    def _no_adb(self, why: object) -> LinkError:
+        return LinkError(f"What answers at {self.host}:{self.port} is not an adb server: {why}")
+
+    def _hanging(self, serial: str, seconds: float) -> LinkError:
+        if not serial:
+            return LinkError(f"The adb server at {self.host}:{self.port} has given no whole answer for {seconds:g} s.")
+        return LinkError(f"The phone {one_line(serial)} has given no whole answer for {seconds:g} s. Is it hanging?", serial=serial)
+
+    @staticmethod
+    def _broke(serial: str) -> DeviceGone:
+        return DeviceGone(f"The connection to the phone {one_line(serial)} broke.", serial=serial)
+
+    @contextlib.contextmanager
+    def _speaking(self) -> Iterator[None]:
+        """What is not the protocol is said to be none."""
+        try:
+            yield
+        except WireError as error:
+            raise self._no_adb(error) from error
 
     def _open(self) -> socket.socket:
         try:
-            connection = socket.create_connection((self.host, self.port), timeout=min(5.0, self.patience))
-        except OSError as error:
+            connection = socket.create_connection((self.host, self.port), timeout=min(CONNECT_S, self.patience))
+            connection.setsockopt(socket.IPPROTO_TCP, socket.TCP_NODELAY, 1)
+        except (OSError, UnicodeError) as error:
             raise self._no_server() from error
-        connection.settimeout(self.patience)
-        connection.setsockopt(socket.IPPROTO_TCP, socket.TCP_NODELAY, 1)
         return connection
 
     def _ask(self, service: str) -> bytes:
-        with self._open() as connection:
-            answers = Answers()
-            self._request(connection, answers, service, "")
+        with self._open() as connection, self._speaking():
+            answers, deadline = Answers(), Deadline(self.patience)
+            self._request(connection, answers, service, "", deadline)
             while (block := answers.take_counted()) is None:
-                self._more(connection, answers, "")
+                answers.feed(self._more(connection, "", deadline))
             return block
 
-    def _device(self, serial: str, service: str, given: bytes = b"", meanwhile: Callable[[], object] | None = None) -> bytes:
+    def _device(
+        self,
+        serial: str,
+        service: str,
+        limit: Limit | None,
+        given: bytes = b"",
+        meanwhile: Callable[[], object] | None = None,
+    ) -> bytes:
+        limit = limit or Limit(seconds=self.patience)
         with self._open() as connection:
-            answers = Answers()
-            self._request(connection, answers, f"host:transport:{serial}", serial)
-            self._request(connection, answers, service, serial)
+            answers, deadline = Answers(), Deadline(limit.seconds)
+            self._request(connection, answers, f"host:transport:{serial}", serial, deadline)
+            self._request(connection, answers, service, serial, deadline)
             parts = [answers.take_rest()]
+            size = len(parts[0])
             if meanwhile is not None:
                 meanwhile()
-            while True:
-                try:
-                    if given:
-                        connection.sendall(given)
-                        given = b""
-                    data = connection.recv(CHUNK)
-                except TimeoutError as error:
-                    raise self._hanging(serial) from error
-                except OSError as error:
-                    raise DeviceGone(f"The connection to the phone {serial} broke.", serial=serial) from error
-                if not data:
-                    return b"".join(parts)
+            if given:
+                self._give(connection, given, serial, deadline)
+            while data := self._more(connection, serial, deadline, whole=True):
                 parts.append(data)
+                size += len(data)
+                if size > limit.bytes:
+                    what = service.partition(":")[2].split(" ")[0]
+                    raise LinkError(
+                        f"The phone {one_line(serial)} answered `{what}` with more than {limit.bytes / MEGABYTE:g} MB.",
+                        serial=serial,
+                    )
+            return b"".join(parts)
 
-    def _request(self, connection: socket.socket, answers: Answers, service: str, serial: str) -> None:
+    def _give(self, connection: socket.socket, given: bytes, serial: str, deadline: Deadline) -> None:
         try:
+            connection.settimeout(deadline.left())
+            connection.sendall(given)
+        except TimeoutError as error:
+            raise self._hanging(serial, deadline.seconds) from error
+        except OSError as error:
+            raise self._broke(serial) from error
+
+    def _request(self, connection: socket.socket, answers: Answers, service: str, serial: str, deadline: Deadline) -> None:
+        with self._speaking():
             self._send(connection, service)
             while not _granted(answers.take_status(), serial):
-                self._more(connection, answers, serial)
-        except WireError as error:
-            raise LinkError(f"What answers at {self.host}:{self.port} is not an adb server: {error}") from error
+                answers.feed(self._more(connection, serial, deadline))
 
     def _send(self, connection: socket.socket, service: str) -> None:
         try:
-            connection.sendall(request(service))
+            asked = request(service)
+        except WireError as error:
+            raise LinkError(str(error)) from error
+        try:
+            connection.sendall(asked)
         except OSError as error:
             raise self._no_server() from error
 
-    def _more(self, connection: socket.socket, answers: Answers, serial: str) -> None:
+    def _more(self, connection: socket.socket, serial: str, deadline: Deadline, whole: bool = False) -> bytes:
+        """What comes next, before the deadline; nothing at the end, where that may be `whole`."""
         try:
+            connection.settimeout(deadline.left())
             data = connection.recv(CHUNK)
         except TimeoutError as error:
-            if serial:
-                raise self._hanging(serial) from error
-            raise LinkError(f"The adb server at {self.host}:{self.port} has said nothing for {self.patience:g} s.") from error
+            raise self._hanging(serial, deadline.seconds) from error
         except OSError as error:
-            raise self._no_server() from error
-        if not data:
+            raise (self._broke(serial) if serial else self._no_server()) from error
+        if not data and not whole:
             if serial:
-                raise DeviceGone(f"The adb server dropped the connection to the phone {serial}.", serial=serial)
+                raise DeviceGone(f"The adb server dropped the connection to the phone {one_line(serial)}.", serial=serial)
             raise self._no_server()
-        answers.feed(data)
+        return data
 
 
 def _granted(status: bool | Refused | None, serial: str) -> bool:
     if not isinstance(status, Refused):
         return status is True
-    reason = status.reason
+    reason, phone = status.reason, one_line(serial)
     if "unauthorized" in reason:
-        raise DeviceNotReady(
-            f"The phone {serial} has not approved this computer. Unlock it and approve the dialog it shows.", reason=reason
-        )
+        raise DeviceNotReady(f"The phone {phone} has not approved this computer. Unlock it and approve the dialog it shows.", reason=reason)
     if "offline" in reason:
-        raise DeviceNotReady(f"The phone {serial} is offline. Unplug the cable and plug it in again.", reason=reason)
+        raise DeviceNotReady(f"The phone {phone} is offline. Unplug the cable and plug it in again.", reason=reason)
     if "not found" in reason or "no devices" in reason:
-        raise DeviceGone(f"The phone {serial} is not connected any more.", reason=reason)
-    raise LinkError(f"The adb server refused: {reason}", reason=reason)
+        raise DeviceGone(f"The phone {phone} is not connected any more.", reason=reason)
+    raise LinkError(f"The adb server refused: {one_line(reason, 200)}", reason=reason)
 
 
 def _listed(block: bytes) -> list[Listed]:
     return [
-        Listed(serial, facts.get("model", serial).replace("_", " "), _READINESS.get(state, Readiness.UNKNOWN))
-        for serial, state, facts in parse_listing(block)
+        Listed(serial, one_line(facts.get("model", serial).replace("_", " ")) or serial, _READINESS.get(state, Readiness.UNKNOWN))
+        for serial, state, facts in parse_listing(block[:LISTING])
     ]

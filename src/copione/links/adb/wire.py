@@ -6,10 +6,13 @@ packets: kind (u8), length (u32 little-endian), payload.
 
 from __future__ import annotations
 
+import re
 import struct
 from dataclasses import dataclass, field
 
 STDOUT, STDERR, EXIT = 1, 2, 3
+_HEX = re.compile(rb"[0-9a-fA-F]{4}")
+_SERIAL = re.compile(r"[!-~]{1,256}")  # printable, without blanks: a serial number, or a host and port
 
 
 class WireError(Exception):
@@ -38,7 +41,7 @@ class Answers:
     _data: bytearray = field(default_factory=bytearray)
 
     def feed(self, data: bytes) -> None:
-        """Take bytes in; what they complete is there afterwards. Raises LinkError for what is no answer."""
+        """Take bytes in; what they complete is there afterwards."""
         self._data += data
 
     def take_status(self) -> bool | Refused | None:
@@ -70,10 +73,9 @@ class Answers:
         digits = bytes(self._data[start : start + 4])
         if len(digits) < 4:
             return None
-        try:
-            length = int(digits, 16)
-        except ValueError as error:
-            raise WireError(f"Expected four hex digits, got {digits!r}.") from error
+        if not _HEX.fullmatch(digits):
+            raise WireError(f"Expected four hex digits, got {digits!r}.")
+        length = int(digits, 16)
         block = bytes(self._data[start + 4 : start + 4 + length])
         return block if len(block) == length else None
 
@@ -113,12 +115,12 @@ class ShellStream:
 
 
 def parse_listing(block: bytes) -> list[tuple[str, str, dict[str, str]]]:
-    """`devices-l` lines as (serial, state, facts). The state may be several words: `no permissions (...)`."""
+    """`devices-l` lines as (serial, state, facts), without lines that are none. The state may be several words: `no permissions (...)`."""
     found: list[tuple[str, str, dict[str, str]]] = []
     for line in block.decode("utf-8", "replace").splitlines():
         serial, _, rest = line.strip().partition("\t" if "\t" in line else " ")
         rest = rest.strip()
-        if not serial or not rest:
+        if not _SERIAL.fullmatch(serial) or not rest:
             continue
         if rest.startswith("no permissions"):
             found.append((serial, "no permissions", {}))

@@ -3,22 +3,55 @@
 from __future__ import annotations
 
 import base64
-from collections.abc import Callable, Sequence
+import contextlib
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import replace
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from ...model.clock import Clock, SystemClock
 from ...model.device import DeviceProfile, Listed, Readiness
-from ...model.errors import AppMissing, DeviceGone, LinkError, TreeUnreadable
+from ...model.errors import AppMissing, DeviceGone, LinkError, PictureUnsound, TreeUnreadable
 from ...model.gesture import Contact
 from ...model.screen import Moment, Screen
 from ...screens.native import read_native
+from ..limits import (
+    DPI,
+    INSTALL_S,
+    LISTING,
+    LOG,
+    MEGABYTE,
+    PATIENCE_S,
+    PICTURE,
+    SIDE_PX,
+    TREE,
+    WORDS,
+    Limit,
+    one_line,
+    png_size,
+    sound_picture,
+)
 from ..link import InstalledApp, Link
-from .wire import KEYS, Refused, capability, key_actions, touch_actions, value_of, vendor
+from .wire import (
+    KEYS,
+    Refused,
+    capability,
+    key_actions,
+    list_in,
+    number_in,
+    picture_in,
+    record_in,
+    touch_actions,
+    value_of,
+    vendor,
+    words_in,
+)
 
-PATIENCE_S = 30.0
+if TYPE_CHECKING:
+    from .http import Http
+
 STATUS_S = 2.0
 TREE_TRIES = 2
+MOST_LINES = 20_000  # of a device's log
 NO_PANEL = "A device behind WebDriver does not tell what fingers do on its glass. Use it on the screen here."
 
 
@@ -26,11 +59,10 @@ class WebDriverLink(Link):
     """See `copione.links.link.Link`. A session is opened at the first command and kept; a lost one is opened again."""
 
     def __init__(self, endpoint: str, clock: Clock | None = None) -> None:
-        import httpx
-
         self.endpoint = endpoint.rstrip("/")
         self.clock = clock or SystemClock()
-        self._http = httpx.Client(trust_env=False, timeout=PATIENCE_S, verify=_secure(endpoint))
+        self.patience = PATIENCE_S
+        self._http = _http(self.endpoint)
         self._session = ""
         self._capabilities: dict[str, Any] = {}
         self._profile: DeviceProfile | None = None
@@ -55,41 +87,56 @@ class WebDriverLink(Link):
         if self._profile is None:
             rect = self._command("GET", "window/rect")
             shown = png_size(self.picture())
-            ratio = shown[0] / max(1.0, float(rect["width"]))
-            width_px, height_px = sorted(shown)
-            facts = self._capabilities
-            mm = capability(facts, "millimetres") or (width_px / (160 * ratio) * 25.4, height_px / (160 * ratio) * 25.4)
-            self._profile = DeviceProfile(
-                name=str(capability(facts, "deviceName") or facts.get("browserName") or self.endpoint),
-                platform=str(facts.get("platformName", "")).lower(),
-                release=str(capability(facts, "platformVersion") or facts.get("browserVersion", "")),
-                width_px=width_px,
-                height_px=height_px,
-                dpi=round(160 * ratio),
-                text_scale=float(capability(facts, "textScale") or 1.0),
-                locale=str(capability(facts, "locale") or ""),
-                width_mm=float(mm[0]),
-                height_mm=float(mm[1]),
-            )
+            with self._sane():
+                self._profile = self._profile_of(record_in(rect, "the window"), shown)
         return self._profile
+
+    def _profile_of(self, rect: dict[str, Any], shown: tuple[int, int]) -> DeviceProfile:
+        ratio = shown[0] / number_in(rect.get("width"), "the window's width", 1, SIDE_PX)
+        dpi = round(number_in(160 * ratio, "the screen's density", *DPI))
+        width_px, height_px = sorted(shown)
+        facts = self._capabilities
+        given = capability(facts, "millimetres")
+        mm = given if isinstance(given, list) and len(given) == 2 else (width_px / dpi * 25.4, height_px / dpi * 25.4)
+        return DeviceProfile(
+            name=one_line(capability(facts, "deviceName") or facts.get("browserName") or self.endpoint) or self.endpoint,
+            platform=one_line(facts.get("platformName") or "", 20).lower(),
+            release=one_line(capability(facts, "platformVersion") or facts.get("browserVersion") or "", 20),
+            width_px=width_px,
+            height_px=height_px,
+            dpi=dpi,
+            text_scale=number_in(capability(facts, "textScale") or 1.0, "the text's scale", 0.1, 10),
+            locale=one_line(capability(facts, "locale") or "", 40),
+            width_mm=number_in(mm[0], "the glass's width", 1, 5000),
+            height_mm=number_in(mm[1], "the glass's height", 1, 5000),
+        )
 
     # what can be seen
 
     def picture(self) -> bytes:
-        return base64.b64decode(self._command("GET", "screenshot"))
+        said = self._command("GET", "screenshot", most=PICTURE)
+        try:
+            png = picture_in(said)
+        except ValueError as error:
+            raise PictureUnsound(f"The device at {self.endpoint} gave no picture of its screen: {error}.") from error
+        return sound_picture(png, f"The device at {self.endpoint}")
 
     def moment(self) -> Moment:
         seen, since = self.glimpse(), self.clock.now()
         for _ in range(TREE_TRIES - 1):
             if seen.screen is None:
                 seen, since = self.glimpse(), self.clock.now()
-        png = self.picture()
-        return replace(seen, at=self.clock.wall(), png=png, lag=self.clock.now() - since)
+        try:
+            png, unseen = self.picture(), ""
+        except PictureUnsound as error:
+            png, unseen = b"", error.sentence
+        trouble = f"{seen.trouble} {unseen}".strip()
+        return replace(seen, at=self.clock.wall(), png=png, trouble=trouble, lag=self.clock.now() - since)
 
     def glimpse(self) -> Moment:
-        text = str(self._command("GET", "source"))
+        said = self._command("GET", "source", most=TREE)
         screen: Screen | None = None
-        trouble = ""
+        text, trouble = said if isinstance(said, str) else "", ""
         try:
             screen = read_native(text.encode(), self.profile().width, self.profile().height)
         except TreeUnreadable as error:
@@ -97,8 +144,9 @@ class WebDriverLink(Link):
         return Moment(self.clock.wall(), b"", screen, trouble, text.encode())
 
     def front(self) -> tuple[str, str]:
-        package, activity = self._extension("app", {"action": "front"})
-        return str(package), str(activity)
+        with self._sane():
+            package, activity = list_in(self._extension("app", {"action": "front"}), "the app in front")
+            return one_line(package, 200), one_line(activity, 200)
 
     # acting
 
@@ -115,7 +163,7 @@ class WebDriverLink(Link):
         self._extension("orientation", {"orientation": orientation})
 
     def install(self, package: bytes) -> None:
-        self._extension("install", {"package": base64.b64encode(package).decode()})
+        self._extension("install", {"package": base64.b64encode(package).decode()}, seconds=INSTALL_S)
 
     def type_text(self, words: str) -> None:
         self._command("POST", "actions", key_actions([KEYS["Enter"] if c == "\n" else c for c in words]))
@@ -137,7 +185,9 @@ class WebDriverLink(Link):
         return [app.package for app in self.apps()]
 
     def apps(self) -> list[InstalledApp]:
-        return [InstalledApp(str(app["app"]), str(app["version"])) for app in self._extension("app", {"action": "list"})]
+        with self._sane():
+            told = [record_in(app, "an app") for app in list_in(self._extension("app", {"action": "list"}), "the list of apps")]
+            return [InstalledApp(words_in(app.get("app"), "an app's name"), one_line(app.get("version", ""))) for app in told]
 
     def version(self, package: str) -> str:
         for app in self.apps():
@@ -156,37 +206,51 @@ class WebDriverLink(Link):
         self._extension("app", {"action": "stop", "app": package})
 
     def log(self, since: float) -> str:
-        return "".join(f"{line}\n" for line in self._extension("log", {"since": since}))
+        with self._sane():
+            return "".join(f"{line}\n" for line in list_in(self._extension("log", {"since": since}, most=LOG), "the log")[-MOST_LINES:])
 
     # inside
 
-    def _extension(self, name: str, body: dict[str, Any]) -> Any:
+    def _extension(self, name: str, body: dict[str, Any], most: int = WORDS, seconds: float = 0.0) -> Any:
         self._open()
         prefix = vendor(self._capabilities, "app")
         if not prefix:
             raise LinkError(f"The device at {self.endpoint} does not offer to start and stop apps.")
-        return self._command("POST", f"{prefix}/{name}", body)
+        return self._command("POST", f"{prefix}/{name}", body, most, seconds)
 
     def _open(self) -> None:
         if not self._session:
-            value = self._send("POST", "/session", {"capabilities": {"alwaysMatch": {}}})
-            self._session, self._capabilities = str(value["sessionId"]), dict(value["capabilities"])
+            with self._sane():
+                value = record_in(self._send("POST", "/session", {"capabilities": {"alwaysMatch": {}}}), "the session")
+                session = words_in(value.get("sessionId"), "the session's id")
+                if not session.isascii() or not session.isprintable() or not 0 < len(session) <= 200 or "/" in session:
+                    raise ValueError("the session's id is none")
+                self._capabilities = record_in(value.get("capabilities"), "the capabilities")
+                self._session = session
 
-    def _command(self, method: str, command: str, body: dict[str, Any] | None = None) -> Any:
+    def _command(self, method: str, command: str, body: dict[str, Any] | None = None, most: int = WORDS, seconds: float = 0.0) -> Any:
         self._open()
         try:
-            return self._send(method, f"/session/{self._session}/{command}", body)
+            return self._send(method, f"/session/{self._session}/{command}", body, most, seconds)
         except _SessionLost:
             self._session = ""
             self._open()
-            return self._send(method, f"/session/{self._session}/{command}", body)
+            return self._send(method, f"/session/{self._session}/{command}", body, most, seconds)
 
-    def _send(self, method: str, path: str, body: dict[str, Any] | None = None) -> Any:
-        import httpx
-
+    @contextlib.contextmanager
+    def _sane(self) -> Iterator[None]:
+        """What an answer's value must be, and is not, is told."""
         try:
-            answer = self._http.request(method, self.endpoint + path, json=body)
-            return value_of(answer.status_code, answer.content)
+            yield
+        except (ValueError, OverflowError, ZeroDivisionError) as error:
+            raise LinkError(f"The device at {self.endpoint} gave an answer that makes no sense: {error}.") from error
+
+    def _send(self, method: str, path: str, body: dict[str, Any] | None = None, most: int = WORDS, seconds: float = 0.0) -> Any:
+        from .http import TooMuch, Unreachable
+
+        limit = Limit(most, self.patience + seconds)
+        try:
+            return value_of(*self._http.send(method, path, body, limit))
         except Refused as error:
             if error.error == "invalid session id":
                 raise _SessionLost(f"The device at {self.endpoint} forgot its session.") from error
@@ -195,10 +259,14 @@ class WebDriverLink(Link):
             raise LinkError(f"The device at {self.endpoint} refused: {error.error}. {error.message}", answer=error.error) from error
         except ValueError as error:
             raise LinkError(f"What answers at {self.endpoint} is not a WebDriver remote end: {error}.") from error
-        except httpx.TimeoutException as error:
-            raise LinkError(f"The device at {self.endpoint} has said nothing for {PATIENCE_S:g} s. Is it hanging?") from error
-        except httpx.HTTPError as error:
-            raise DeviceGone(f"Nothing answers at {self.endpoint} any more: {error}.") from error
+        except TooMuch as error:
+            raise LinkError(
+                f"The device at {self.endpoint} answered with more than {most / MEGABYTE:g} MB. Nothing of it is used."
+            ) from error
+        except TimeoutError as error:
+            raise LinkError(f"The device at {self.endpoint} has given no whole answer for {limit.seconds:g} s. Is it hanging?") from error
+        except Unreachable as error:
+            raise DeviceGone(f"Nothing answers at {self.endpoint} any more: {one_line(error, 200)}.") from error
 
 
 class _SessionLost(LinkError):
@@ -207,27 +275,23 @@ class _SessionLost(LinkError):
 
 def look_up(endpoint: str) -> Listed:
     """How an endpoint stands, asked once."""
-    import httpx
+    from .http import TooMuch, Unreachable
 
     endpoint = endpoint.rstrip("/")
+    http = _http(endpoint)
     try:
-        answer = httpx.get(f"{endpoint}/status", timeout=STATUS_S, trust_env=False, verify=_secure(endpoint))
-        value = value_of(answer.status_code, answer.content)
-        name = str(capability(value, "name") or endpoint)
+        value = record_in(value_of(*http.send("GET", "/status", None, Limit(LISTING, STATUS_S))), "the status")
+        name = one_line(capability(value, "name") or endpoint) or endpoint
         states = {"unauthorized": Readiness.UNAPPROVED, "device": Readiness.READY}
-        said = Readiness.READY if value.get("ready") else states.get(str(value.get("message")), Readiness.OFFLINE)
-        return Listed(endpoint, name, said)
-    except (httpx.HTTPError, ValueError, Refused, AttributeError):
-        return Listed(endpoint, endpoint, Readiness.OFFLINE)
+        said = Readiness.READY if value.get("ready") is True else states.get(str(value.get("message")), Readiness.OFFLINE)
+        return Listed(endpoint, name, said, driver=True)
+    except (TooMuch, Unreachable, TimeoutError, ValueError, Refused):
+        return Listed(endpoint, endpoint, Readiness.OFFLINE, driver=True)
+    finally:
+        http.close()
 
 
-def _secure(endpoint: str) -> bool:
-    """Certificates are loaded, which takes a while, only for an endpoint that has one."""
-    return endpoint.startswith("https:")
+def _http(endpoint: str) -> Http:
+    from .http import Http
 
-
-def png_size(png: bytes) -> tuple[int, int]:
-    """Width and height in pixels from a PNG's header. Raises LinkError for what is no PNG."""
-    if not png.startswith(b"\x89PNG\r\n\x1a\n") or len(png) < 24:
-        raise LinkError("The device gave no picture of its screen.")
-    return int.from_bytes(png[16:20], "big"), int.from_bytes(png[20:24], "big")
+    return Http(endpoint)

@@ -5,11 +5,14 @@ W3C Recommendation *WebDriver*; positions are CSS pixels of the viewport, which 
 
 from __future__ import annotations
 
+import base64
 import json
+import re
 from collections.abc import Sequence
 from typing import Any
 
 from ...model.gesture import Contact
+from ..limits import one_line
 
 KEYS = {"Enter": "\ue006", "Backspace": "\ue003", "End": "\ue010"}
 
@@ -23,19 +26,78 @@ class Refused(Exception):
 
 
 def value_of(status: int, body: bytes) -> Any:
-    """The value of an answer. Raises Refused for an error, ValueError for what is no answer of a remote end."""
+    """The value of an answer. Raises Refused for an error, ValueError for what is no answer of a remote end.
+
+    Half characters (lone surrogates, which JSON lets through and no file takes) are replaced.
+    """
     try:
-        answer = json.loads(body)
-    except ValueError as error:
+        answer = json.loads(body.decode("utf-8", "replace"))
+    except (ValueError, RecursionError) as error:
         raise ValueError(f"status {status} without JSON") from error
     if not isinstance(answer, dict) or "value" not in answer:
         raise ValueError(f"status {status} without a value")
-    value = answer["value"]
+    value = _whole(answer["value"]) if HALF.search(body) else answer["value"]
     if status >= 400:
         if not isinstance(value, dict) or "error" not in value:
             raise ValueError(f"status {status} without an error")
-        raise Refused(str(value["error"]), str(value.get("message", "")))
+        raise Refused(one_line(value["error"], 60), one_line(value.get("message", ""), 300))
     return value
+
+
+HALF = re.compile(rb"\\u[dD][89a-fA-F]")
+
+
+def _whole(value: Any) -> Any:
+    if isinstance(value, str):
+        return value.encode("utf-16", "surrogatepass").decode("utf-16", "replace")
+    if isinstance(value, list):
+        return [_whole(each) for each in value]
+    if isinstance(value, dict):
+        return {_whole(name): _whole(each) for name, each in value.items()}
+    return value
+
+
+# every value is of the kind that its command gives, or ValueError
+
+
+def words_in(value: Any, what: str) -> str:
+    """A text."""
+    if not isinstance(value, str):
+        raise ValueError(f"{what} is no text")
+    return value
+
+
+def record_in(value: Any, what: str) -> dict[str, Any]:
+    """An object."""
+    if not isinstance(value, dict):
+        raise ValueError(f"{what} is no object")
+    return value
+
+
+def list_in(value: Any, what: str) -> list[Any]:
+    """A list."""
+    if not isinstance(value, list):
+        raise ValueError(f"{what} is no list")
+    return value
+
+
+def number_in(value: Any, what: str, low: float, high: float) -> float:
+    """A number within reason."""
+    try:
+        number = float(value)
+    except (TypeError, ValueError, OverflowError) as error:
+        raise ValueError(f"{what} is no number") from error
+    if not low <= number <= high:
+        raise ValueError(f"{what} is {number:g}")
+    return number
+
+
+def picture_in(value: Any) -> bytes:
+    """The bytes of a picture that is sent as base64."""
+    try:
+        return base64.b64decode(words_in(value, "the screenshot"), validate=True)
+    except ValueError as error:
+        raise ValueError("the screenshot is no base64") from error
 
 
 def touch_actions(contacts: Sequence[Contact]) -> dict[str, Any]:

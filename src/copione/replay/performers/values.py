@@ -14,6 +14,8 @@ from .. import slider
 from ..context import StepContext
 
 COUNTS = 12  # looks at a stepper, at most
+AT_ONCE = 100  # taps on it between two looks, at most
+MOST_NUMBER = 1e12
 
 
 def type_words(context: StepContext, action: a.Type) -> None:
@@ -148,9 +150,9 @@ def _count(context: StepContext, stepper: Element, wanted: float) -> None:
             break
         up = side if after > now else 1 - side
         stepper, gone = again, abs(after - now)
-        rest = round(abs(wanted - after) / gone) - 1
+        rest = round(min(AT_ONCE + 1.0, abs(wanted - after) / gone)) - 1
         if (wanted - after) * (wanted - now) > 0 and rest > 0:
-            for _ in range(rest):
+            for _ in range(min(rest, AT_ONCE)):
                 context.watch.touch([tap(*visible(ends_of(stepper)[side]).centre)])
             context.watch.look()
             stepper = context.again() or stepper
@@ -165,6 +167,7 @@ def _plus(ends: tuple[Element, Element]) -> int:
 
 def _number(words: str) -> float | None:
     try:
-        return float(words)
+        number = float(words[:40])
     except ValueError:
         return None
+    return number if abs(number) < MOST_NUMBER else None  # not for what is no number, or without end

@@ -1,0 +1,52 @@
+"""What a device sends as its tree, within reason: how XML is read, how many elements, what a place and a text may be."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+
+from lxml import etree
+
+from ..model.errors import TreeUnreadable
+
+MOST_ELEMENTS = 20_000
+FARTHEST = 1e6  # pixels or points from the screen's corner: long lists reach far below it
+LONGEST = 5_000  # characters of one text
+
+
+def root_of(document: bytes) -> etree._Element:
+    """The root of an XML document from a device. Raises TreeUnreadable for what is not well-formed, or nested deeper than any screen.
+
+    Entities stay unresolved, nothing is fetched, and the parser's own limits hold: 256 levels, 10 MB of one text.
+    """
+    try:
+        return etree.fromstring(document, etree.XMLParser(resolve_entities=False, no_network=True))
+    except (etree.XMLSyntaxError, ValueError) as error:
+        said = document[:2000].decode("utf-8", "replace").strip().splitlines()
+        why = error.msg if isinstance(error, etree.XMLSyntaxError) else ""
+        raise TreeUnreadable(
+            f"The device's element tree is not well-formed XML ({why}): {said[0][:120] if said else 'it is empty'}"
+        ) from error
+
+
+def not_too_many(count: int) -> None:
+    """Raises TreeUnreadable where there are more elements than any screen has."""
+    if count > MOST_ELEMENTS:
+        raise TreeUnreadable(f"The device's element tree has more than {MOST_ELEMENTS:,} elements: it is not used.")
+
+
+def text(said: str | None) -> str:
+    """A text of an element, cut off where nobody would read on."""
+    return (said or "")[:LONGEST]
+
+
+def frame(told: Sequence[str | None]) -> tuple[float, float, float, float]:
+    """Left, top, right, bottom of a frame told as x, y, width, height; no farther away than anything is. Noughts where one is no number."""
+    try:
+        x, y, width, height = (float((each or "0")[:40]) for each in told)
+    except ValueError:
+        return 0.0, 0.0, 0.0, 0.0
+    if not all(map(math.isfinite, (x, y, width, height))):
+        return 0.0, 0.0, 0.0, 0.0
+    x, y, right, bottom = (min(FARTHEST, max(-FARTHEST, v)) for v in (x, y, x + width, y + height))
+    return x, y, max(x, right), max(y, bottom)
