@@ -75,7 +75,7 @@ def _facts(kind: str, id: str, label: str, value: str, box: Box) -> dict[str, st
 
 
 def _add(parent: etree._Element, node: Node, model: Model, focused: str | None, in_list: bool) -> None:
-    if node.kind == "space":
+    if node.kind == "space" or node.untold:
         return
     kind = "Cell" if in_list else model.classes.get(node.kind, TYPES[node.kind])
     value, label = "", node.desc or node.text

@@ -53,7 +53,7 @@ def _flag(value: bool) -> str:
 
 def _add(parent: etree._Element, node: Node, index: int, package: str, model: Model, focused: str | None) -> None:
     seen = node.seen
-    if seen.empty or node.kind == "space":
+    if seen.empty or node.kind == "space" or node.untold:
         return
     k = model.density
     words = node.text

@@ -2,17 +2,18 @@
 
 from __future__ import annotations
 
+import html
 from collections.abc import Callable, Sequence
 
 from PySide6.QtCore import Qt, QTimer
 from PySide6.QtGui import QGuiApplication
-from PySide6.QtWidgets import QDialog, QFrame, QHBoxLayout, QLabel, QLineEdit, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QDialog, QFrame, QHBoxLayout, QLineEdit, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from ..links import endpoints
 from ..links.usb import WIRELESS, Hint, Plugged, hints, plugged
 from ..model.errors import LinkError
 from . import theme
-from .parts import named
+from .parts import Label, named
 from .workspace import Workspace
 
 LOOK_MS = 1500
@@ -26,11 +27,11 @@ class ConnectDialog(QDialog):
         self.workspace = workspace
         self.setWindowTitle("Connect a device")
         self.setMinimumSize(620, 560)
-        title = named(QLabel("Connect a device"), "title")
+        title = named(Label("Connect a device"), "title")
         title.setFont(theme.font(theme.HEADLINE, 600))
-        self.now = named(QLabel(), "muted")
+        self.now = named(Label(), "muted")
         self.now.setWordWrap(True)
-        self.ports = QLabel()
+        self.ports = Label()
         self.ports.setWordWrap(True)
         self._hints = QVBoxLayout()
         self._hints.setSpacing(8)
@@ -68,16 +69,15 @@ class ConnectDialog(QDialog):
         """A field for a WebDriver endpoint, which is remembered."""
         card = named(QFrame(), "card")
         layout = QVBoxLayout(card)
-        words = QLabel(
-            "<b>A device behind WebDriver</b><br>Give the address of its endpoint once; it is looked for from the next start on."
-        )
+        what = "Give the address of its endpoint once; it is looked for from the next start on."
+        words = Label(f"<b>A device behind WebDriver</b><br>{what}", rich=True)
         words.setWordWrap(True)
         self.address = QLineEdit(placeholderText="http://192.168.0.7:4444")
         self.address.setAccessibleName("Address of a WebDriver endpoint")
         add = QPushButton("Remember it")
         add.clicked.connect(self._remember)
         self.address.returnPressed.connect(self._remember)
-        self.said = named(QLabel(), "muted")
+        self.said = named(Label(), "muted")
         self.said.setWordWrap(True)
         row = QHBoxLayout()
         row.addWidget(self.address, 1)
@@ -137,7 +137,7 @@ def _card(hint: Hint) -> QWidget:
     card = named(QFrame(), "card")
     layout = QVBoxLayout(card)
     layout.setSpacing(6)
-    words = QLabel(f"<b>{hint.about}</b><br>{hint.what}")
+    words = Label(f"<b>{html.escape(hint.about)}</b><br>{html.escape(hint.what)}", rich=True)
     words.setWordWrap(True)
     layout.addWidget(words)
     if hint.copy:

@@ -13,6 +13,7 @@ from PySide6.QtCore import QObject, QSettings, Qt, Signal
 from PySide6.QtWidgets import QApplication
 
 from ..model.errors import CopioneError
+from ..model.secrecy import Redactor
 from . import theme
 from .window import MainWindow, PageSlot
 
@@ -24,10 +25,10 @@ if TYPE_CHECKING:  # the frame is on the screen before anything that reads scree
 TITLES = ("Stage", "Script", "Lanes", "Findings")
 
 
-def run(open_bench: Callable[[], Bench], folder: Path | None) -> int:
+def run(open_bench: Callable[[], Bench], folder: Path | None, redactor: Redactor) -> int:
     """Open the window on a project: the one given, the last one, or a new one among the user's documents.
 
-    The frame is shown at once; `open_bench` is called on another thread, where everything else is loaded too.
+    The frame is shown at once; `open_bench` is called on another thread, where everything else is loaded too. `redactor` is the session's.
     """
     app = QApplication.instance() or QApplication(sys.argv[:1])
     assert isinstance(app, QApplication)
@@ -35,7 +36,7 @@ def run(open_bench: Callable[[], Bench], folder: Path | None) -> int:
     theme.apply(app)
     settings = QSettings(str(user_config_path("copione") / "window.ini"), QSettings.Format.IniFormat)
     window = MainWindow(settings, TITLES)
-    opening = _Opening(open_bench, folder, str(settings.value("project") or ""), window)
+    opening = _Opening(open_bench, folder, str(settings.value("project") or ""), redactor, window)
     window.show()
     opening.start()
     code = int(app.exec())
@@ -51,8 +52,9 @@ class _Opening(QObject):
     _opened = Signal(object, object)
     _failed = Signal(str)
 
-    def __init__(self, open_bench: Callable[[], Bench], folder: Path | None, last: str, window: MainWindow) -> None:
+    def __init__(self, open_bench: Callable[[], Bench], folder: Path | None, last: str, redactor: Redactor, window: MainWindow) -> None:
         super().__init__(window)
+        self._redactor = redactor
         self._open_bench, self._folder, self._last, self._window = open_bench, folder, last, window
         self._thread = Thread(target=self._load, name="opening")
         self._over = False
@@ -77,7 +79,7 @@ class _Opening(QObject):
             last = Path(self._last)
             known = last if self._last and (last / MARK).exists() else user_documents_path() / "Copione"
             folder = self._folder or known
-            project = Project.create(folder, folder.name)
+            project = Project.create(folder, folder.name, self._redactor)
             bench = self._open_bench()
         except CopioneError as error:
             self._failed.emit(error.sentence)

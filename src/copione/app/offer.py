@@ -5,8 +5,9 @@ from __future__ import annotations
 import time
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QPushButton, QWidget
 
+from .parts import Label
 from .workspace import Workspace
 
 
@@ -22,7 +23,7 @@ class Offer(QWidget):
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         row = QHBoxLayout(self)
         row.setContentsMargins(14, 7, 14, 7)
-        self.words = QLabel()
+        self.words = Label()
         self.go_on = QPushButton("Go on with it")
         self.go_on.clicked.connect(self._take)
         self.drop = QPushButton("Throw it away")

@@ -2,13 +2,29 @@
 
 from __future__ import annotations
 
+import html
 from typing import TypeVar
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QAbstractButton, QWidget
+from PySide6.QtWidgets import QAbstractButton, QLabel, QWidget
 
 W = TypeVar("W", bound=QWidget)
 B = TypeVar("B", bound=QAbstractButton)
+
+
+class Label(QLabel):
+    """Words as they are: Qt would take some that a device says for rich text, and load what they name."""
+
+    def __init__(self, words: str = "", *, rich: bool = False) -> None:
+        """`rich`: the words are HTML of our own, in which everything else is escaped."""
+        super().__init__(words)
+        self.setTextFormat(Qt.TextFormat.RichText if rich else Qt.TextFormat.PlainText)
+
+
+def tip(widget: QWidget, words: str) -> None:
+    """Words that stand by the pointer, as they are."""
+    escaped = html.escape(words).replace("\n", "<br>")
+    widget.setToolTip(f"<qt>{escaped}</qt>" if words else "")
 
 
 def named(widget: W, name: str) -> W:

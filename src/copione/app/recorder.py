@@ -250,7 +250,7 @@ class Recorder(QObject):
 
             steps = session.recording.stretch(uids)
             build = link.version(session.package) if session.package else ""
-            folder, log = session.project.folder / "defects", link.log(session.since)
+            folder, log = session.project.folder / "defects", session.project.redactor.words(link.log(session.since))
             return write_up(folder, defect, steps, session.folder, link.profile(), session.recording.app, build, log)
 
         self.lead.ask(job, lambda path: self.lead.told.emit(f"Written up in {path}"))

@@ -13,7 +13,6 @@ from PySide6.QtWidgets import (
     QFileDialog,
     QHBoxLayout,
     QInputDialog,
-    QLabel,
     QLineEdit,
     QMainWindow,
     QPushButton,
@@ -26,7 +25,7 @@ from . import theme
 from .actions import Actions, Entry
 from .keys import TextFieldsFirst
 from .page import Button, Page
-from .parts import checkable, named
+from .parts import Label, checkable, named
 from .workspace import Workspace
 
 TOLD_MS = 9000
@@ -65,9 +64,8 @@ class MainWindow(QMainWindow):
         self.stack = QStackedWidget()
         for _ in titles:
             self.stack.addWidget(QWidget())
-        self.banner = named(QLabel(), "banner")
+        self.banner = named(Label(), "banner")
         self.banner.setWordWrap(True)
-        self.banner.setTextFormat(Qt.TextFormat.PlainText)
         self.banner.hide()
         self._banner_timer = QTimer(self, singleShot=True, interval=TOLD_MS)
         self._banner_timer.timeout.connect(self.banner.hide)
@@ -150,7 +148,7 @@ class MainWindow(QMainWindow):
         header = named(QWidget(), "header")
         header.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         header.setFixedHeight(46)
-        name = QLabel(f'cop<span style="color:{theme.TOUCH.name()}">i</span>one')
+        name = Label(f'cop<span style="color:{theme.TOUCH.name()}">i</span>one', rich=True)
         name.setFont(theme.font(theme.TITLE, 700))
         row = QHBoxLayout(header)
         row.setContentsMargins(14, 0, 14, 0)
@@ -166,8 +164,7 @@ class MainWindow(QMainWindow):
         self.tabs.button(0).setChecked(True)
         self.tabs.idClicked.connect(self.show_page)
         row.addStretch(1)
-        self.about = named(QLabel(), "muted")
-        self.about.setTextFormat(Qt.TextFormat.PlainText)
+        self.about = named(Label(), "muted")
         row.addWidget(self.about)
         row.addSpacing(10)
         self.second = QPushButton()

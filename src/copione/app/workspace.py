@@ -146,7 +146,7 @@ class Workspace(QObject):
         def opened() -> Project:
             from ..project.project import Project
 
-            return Project.create(folder, folder.name)
+            return Project.create(folder, folder.name, self.project.redactor)
 
         def done(project: Project) -> None:
             self.project, self.loaded = project, None

@@ -43,8 +43,9 @@ def open_bench(lab: bool, adb: str | None, endpoints: tuple[str, ...] = (), faul
     """The bench to use: the stand-in phones', started for as long as needed, or that of a real server and the endpoints given."""
     from ..links.adb.server import AdbServer
     from ..links.bench import Bench
-    from ..links.endpoints import remembered
+    from ..links.endpoints import checked, remembered
 
+    endpoints = tuple(map(checked, endpoints))
     if lab:
         from copione_lab.spawn import LabProcess
 
@@ -56,7 +57,7 @@ def open_bench(lab: bool, adb: str | None, endpoints: tuple[str, ...] = (), faul
                 bench.close()
     else:
         host, port = _server_address(adb)
-        bench = Bench(AdbServer(host, port), endpoints=(*remembered(), *endpoints))
+        bench = Bench(AdbServer(host, port), endpoints=(*map(checked, remembered()), *endpoints))
         try:
             yield bench
         finally:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 import sys
 import threading
 from collections import Counter
@@ -18,6 +17,7 @@ from ..model.outcome import Outcome, Result
 from ..model.take import TakeName
 from ..project.project import Loaded
 from ..replay.run import TakeBegun
+from .terminal import json_text, rich_text, say, shown
 
 MOST_COLUMNS = 5  # devices side by side in a terminal
 INKS = {"held": "green", "adapted": "yellow", "differs": "magenta", "stuck": "red", "unreached": "dim"}
@@ -34,9 +34,9 @@ class Console:
         self.steps = len(list(loaded.script.steps()))
         self.lock = threading.Lock()
         self.progress = Progress(
-            TextColumn("{task.description}"),
+            TextColumn("{task.description}", markup=False),
             BarColumn(),
-            TextColumn("{task.fields[step]}"),
+            TextColumn("{task.fields[step]}", markup=False),
             TimeElapsedColumn(),
             console=Terminal(stderr=True),
         )
@@ -46,7 +46,7 @@ class Console:
         """A line of its own in the progress."""
         if not self.as_json:
             row = f" row {take.row}" if take.row > 1 else ""
-            self.tasks[take] = self.progress.add_task(f"{take.device}{row}", total=self.steps, step="")
+            self.tasks[take] = self.progress.add_task(shown(f"{take.device}{row}"), total=self.steps, step="")
 
     def step_done(self, take: TakeName, result: Result) -> None:
         """The step in the progress, or as an object of JSON."""
@@ -65,15 +65,15 @@ class Console:
                 "address": str(result.address),
             }
             with self.lock:
-                click.echo(json.dumps(record, ensure_ascii=False))
+                click.echo(json_text(record))
                 sys.stdout.flush()
         elif take in self.tasks:
-            self.progress.update(self.tasks[take], advance=1, step=result.step[:48])
+            self.progress.update(self.tasks[take], advance=1, step=shown(result.step)[:48])
 
     def take_ended(self, take: TakeName, trouble: str) -> None:
         """What kept it from being done."""
         if trouble:
-            click.echo(f"copione: {take.device}: {trouble}", err=True)
+            say(f"{take.device}: {trouble}")
 
     def run_ended(self, trouble: str) -> None:
         """Nothing to say: the table follows, and an error is shown by the command."""
@@ -82,21 +82,19 @@ class Console:
 def print_table(lanes: Lanes, found: Sequence[Finding], folder: Path) -> None:
     """The outcomes as a table, what differs as sentences, and where the run is kept."""
     from rich.console import Console as Terminal
-    from rich.markup import escape
 
     console = Terminal()
     console.print(_by_device(lanes) if len(lanes.lanes) > MOST_COLUMNS else _by_step(lanes))
     for finding in found:
         ink = INKS[finding.outcome.value]
-        console.print(f"[{ink}]{escape(finding.title)}[/]\n  {escape(finding.detail)} {escape(finding.apart)}")
+        console.print(f"[{ink}]{rich_text(finding.title)}[/]\n  {rich_text(finding.detail)} {rich_text(finding.apart)}")
     if not found:
         console.print("Nothing differs between the devices.")
-    console.print(f"Run kept in {escape(str(folder))}", soft_wrap=True)
+    console.print(f"Run kept in {rich_text(str(folder))}", soft_wrap=True)
 
 
 def _by_device(lanes: Lanes) -> Any:
     """Many devices: a line each, what its steps became and where it went wrong first."""
-    from rich.markup import escape
     from rich.table import Table
 
     table = Table("Device", "Outcomes", "Seconds", "First that went wrong", header_style="bold", pad_edge=False)
@@ -104,23 +102,22 @@ def _by_device(lanes: Lanes) -> Any:
         results = list(lane.results())
         counts = Counter(r.outcome for r in results)
         wrong = next((r for r in results if not r.outcome.good), None)
-        words = f"[{INKS[wrong.outcome.value]}]{wrong.number}. {escape(wrong.step)}: {escape(wrong.reason)}[/]" if wrong else ""
-        name = escape(lane.device.name) + (f" row {lane.row}" if lane.row > 1 else "")
+        words = f"[{INKS[wrong.outcome.value]}]{wrong.number}. {rich_text(wrong.step)}: {rich_text(wrong.reason)}[/]" if wrong else ""
+        name = rich_text(lane.device.name) + (f" row {lane.row}" if lane.row > 1 else "")
         table.add_row(name, ", ".join(f"{counts[o]} {o.value}" for o in Outcome if counts[o]), f"{lane.seconds:.1f}", words)
     return table
 
 
 def _by_step(lanes: Lanes) -> Any:
     """Few devices: a line a step, a column a device."""
-    from rich.markup import escape
     from rich.table import Table
 
     table = Table(title=None, header_style="bold", pad_edge=False)
     table.add_column("Step", overflow="fold")
     for lane in lanes.lanes:
-        table.add_column(escape(lane.device.name) + (f"\nrow {lane.row}" if lane.row > 1 else ""))
+        table.add_column(rich_text(lane.device.name) + (f"\nrow {lane.row}" if lane.row > 1 else ""))
     for column in lanes.columns:
         cells = [lane.result(column.address) for lane in lanes.lanes]
         words = [f"[{INKS[r.outcome.value]}]{r.outcome.value}[/] {r.seconds:.2f} s" if r else "" for r in cells]
-        table.add_row(f"{column.number}. {escape(column.words)}", *words)
+        table.add_row(f"{column.number}. {rich_text(column.words)}", *words)
     return table

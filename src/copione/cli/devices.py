@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-import json
 from typing import TYPE_CHECKING, Any
 
 import click
 
 from .bench import open_bench, server_options
+from .terminal import json_text, tell
 
 if TYPE_CHECKING:
     from ..links.bench import Device
@@ -23,7 +23,7 @@ def devices(lab: bool, as_json: bool, adb: str | None, endpoints: tuple[str, ...
         found = bench.look()
     if as_json:
         for device in found:
-            click.echo(json.dumps(_device_facts(device), ensure_ascii=False))
+            click.echo(json_text(_device_facts(device)))
         return
     if not found:
         click.echo("No device is connected. Turn on USB debugging on the phone, plug it in, and approve this computer on its screen.")
@@ -31,12 +31,12 @@ def devices(lab: bool, as_json: bool, adb: str | None, endpoints: tuple[str, ...
     for device in found:
         profile = device.profile
         if profile is not None:
-            click.echo(
+            tell(
                 f"{device.name}: {profile.system}, {profile.width:.0f} x {profile.height:.0f} dp, "
                 f"text {profile.text_scale:.0%}, {profile.locale}"
             )
         else:
-            click.echo(f"{device.name}: {device.trouble or device.listed.readiness.value + '. ' + device.listed.advice}")
+            tell(f"{device.name}: {device.trouble or device.listed.readiness.value + '. ' + device.listed.advice}")
 
 
 def _device_facts(device: Device) -> dict[str, Any]:
@@ -65,6 +65,6 @@ def endpoints(add: str | None, forget: str | None) -> None:
     if forget:
         found = kept.forget(forget)
     for url in found:
-        click.echo(url)
+        tell(url)
     if not found:
         click.echo("No endpoint is kept. Give one with --add URL.")

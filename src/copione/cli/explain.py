@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 from collections.abc import Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
@@ -11,6 +10,7 @@ import click
 
 from ..model.errors import CopioneError, FileTrouble, TreeUnreadable
 from ..model.target import Target
+from .terminal import json_text, say, tell
 
 if TYPE_CHECKING:
     from ..model.gesture import Gesture
@@ -81,10 +81,10 @@ def read_touch(log: Path, size: tuple[int, int], density: int, panel: tuple[int,
     x_scale, y_scale = (size[0] / panel[0], size[1] / panel[1]) if panel else (1.0, 1.0)
     events = parse_events(_bytes(log))
     for doubt in events.doubts:
-        click.echo(doubt, err=True)
+        say(doubt)
     found = read_tracks(tracks(events, x_scale / k, y_scale / k))
     if as_json:
-        click.echo(json.dumps([gesture_facts(gesture, k) for gesture in found], indent=1))
+        click.echo(json_text([gesture_facts(gesture, k) for gesture in found], indent=1))
         return
     if not found:
         click.echo(
@@ -178,13 +178,13 @@ def portray(tree: Path, size: tuple[int, int], density: int, at: tuple[float, fl
     if as_json:
         facts = {"target": name, "role": element.role, "name": element.name, "bounds_px": _bounds_px(element, k), "ease": ease(element)}
         facts["evidence"] = [{"kind": p.kind, "value": p.value, "count": p.count} for p in evidence]
-        click.echo(json.dumps(facts, ensure_ascii=False, indent=1))
+        click.echo(json_text(facts, indent=1))
         return
-    click.echo(f"{name}: {element.role} “{element.name}”, {('hard', 'fair', 'easy')[ease(element) - 1]} to find again")
+    tell(f"{name}: {element.role} “{element.name}”, {('hard', 'fair', 'easy')[ease(element) - 1]} to find again")
     for piece in evidence:
-        click.echo(f"  {piece.kind:<8}{piece.value}  {piece.uniqueness}".rstrip())
+        tell(f"  {piece.kind:<8}{piece.value}  {piece.uniqueness}".rstrip())
     if advice(element):
-        click.echo(advice(element))
+        tell(advice(element))
 
 
 @click.command()
@@ -207,13 +207,13 @@ def sight(portraits: Path, tree: Path, size: tuple[int, int], density: int, name
     screen = read_tree(tree, size, density)
     found = [sighting_facts(name, known[name], screen, density / 160.0) for name in names or known]
     if as_json:
-        click.echo(json.dumps(found, ensure_ascii=False, indent=1))
+        click.echo(json_text(found, indent=1))
         return
     for facts in found:
         if facts["found"]:
-            click.echo(f"{facts['target']}: at {facts['bounds_px']} by {facts['by']}, score {facts['score']}, margin {facts['margin']}")
+            tell(f"{facts['target']}: at {facts['bounds_px']} by {facts['by']}, score {facts['score']}, margin {facts['margin']}")
         else:
-            click.echo(f"{facts['target']}: not found: {facts['reason']}")
+            tell(f"{facts['target']}: not found: {facts['reason']}")
 
 
 def sighting_facts(name: str, portraits: Sequence[Portrait], screen: Screen, density: float) -> dict[str, Any]:

@@ -13,9 +13,12 @@ import click
 
 from .. import __version__
 from ..model.errors import CopioneError, FileTrouble, ScriptBroken
+from ..model.secrecy import Redactor
+from ..project.outlets import guard
 from . import devices, explain, lab, scripts
 from .bench import open_bench
 from .exits import FAILED
+from .terminal import say, shown
 
 
 class _Group(click.Group):
@@ -25,12 +28,12 @@ class _Group(click.Group):
         try:
             return super().invoke(ctx)
         except ScriptBroken as error:
-            click.echo(f"copione: {error.sentence}", err=True)
+            say(error.sentence)
             for problem in error.problems:
-                click.echo(problem.pointed(), err=True)  # type: ignore[attr-defined]
+                click.echo(shown(problem.pointed(), lines=True), err=True)  # type: ignore[attr-defined]
             ctx.exit(FAILED)
         except CopioneError as error:
-            click.echo(f"copione: {error.sentence}", err=True)
+            say(ctx.ensure_object(Redactor).words(error.sentence))
             ctx.exit(FAILED)
 
 
@@ -39,31 +42,34 @@ class _Group(click.Group):
 @click.pass_context
 def main(context: click.Context) -> None:
     """Record touch gestures and checks on one phone, replay them on others, see where they part ways."""
+    context.obj = Redactor()
+    guard(context.obj)
     if context.invoked_subcommand is None:
-        context.exit(_window(False, None))
+        context.exit(_window(False, None, context.obj))
 
 
-def _window(lab: bool, project: Path | None) -> int:
+def _window(lab: bool, project: Path | None, redactor: Redactor) -> int:
     """The window, on the stand-in phones or on those of this computer's adb server."""
     try:
         from ..app.main import run
     except ImportError as error:
         raise CopioneError(f"The window needs PySide6 ({error}). Install it with `pip install 'copione[app]'`.") from error
     with ExitStack() as stack:
-        return run(lambda: stack.enter_context(open_bench(lab, None)), project)
+        return run(lambda: stack.enter_context(open_bench(lab, None)), project, redactor)
 
 
 @main.command()
 @click.option(
     "--project", type=click.Path(path_type=Path, file_okay=False), help="Keep the demo project here instead of a temporary folder."
 )
-def demo(project: Path | None) -> None:
+@click.pass_obj
+def demo(redactor: Redactor, project: Path | None) -> None:
     """The window with the stand-in phones and the demo project."""
     with tempfile.TemporaryDirectory(prefix="copione-demo-") as scratch:
         folder = project or Path(scratch) / "hive-diary"
         if not folder.exists():
             shutil.copytree(demo_project(), folder, ignore=shutil.ignore_patterns("*.py", "__pycache__"))
-        sys.exit(_window(True, folder))
+        sys.exit(_window(True, folder, redactor))
 
 
 def demo_project() -> Path:

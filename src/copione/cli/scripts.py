@@ -11,8 +11,10 @@ import click
 from ..model.clock import SystemClock
 from ..model.errors import ScriptBroken
 from ..model.outcome import Outcome
+from ..model.secrecy import Redactor
 from .bench import choose, open_bench, server_options
 from .exits import DIFFER, FAILED
+from .terminal import say, tell
 
 if TYPE_CHECKING:
     from ..links.bench import Device
@@ -45,10 +47,10 @@ def replay(
     """Replay SCRIPT on devices, all at once."""
     from ..project.project import Project
 
-    project = Project.around(script)
+    project = Project.around(script, context.obj)
     loaded = _sound(project, script)
     for note in loaded.notes:
-        click.echo(f"copione: {note}", err=True)
+        say(note)
     with open_bench(lab, adb, endpoints, faults) as bench:
         chosen = choose(bench.look(), [*names, *more])
         context.exit(_replay(project, loaded, chosen, junit, out, as_json))
@@ -105,15 +107,16 @@ def _replay(project: Project, loaded: Loaded, chosen: list[Device], junit_path: 
 
 @click.command()
 @click.argument("script", type=click.Path(path_type=Path, dir_okay=False))
-def lint(script: Path) -> None:
+@click.pass_obj
+def lint(redactor: Redactor, script: Path) -> None:
     """Problems of SCRIPT, without running it."""
     from ..project.project import Project
 
-    loaded = _sound(Project.around(script), script)
+    loaded = _sound(Project.around(script, redactor), script)
     for note in loaded.notes:
-        click.echo(f"copione: {note}", err=True)
+        say(note)
     steps = len(list(loaded.script.steps()))
-    click.echo(f"{script.name}: {steps} steps in {len(loaded.script.scenes)} scenes, no problems.")
+    tell(f"{script.name}: {steps} steps in {len(loaded.script.scenes)} scenes, no problems.")
 
 
 @click.command()
@@ -129,4 +132,4 @@ def report(run: Path, out: Path | None) -> None:
 
     path = out or run / "report.html"
     write_whole(path, page(read_run(run)).encode())
-    click.echo(f"Written to {path}")
+    tell(f"Written to {path}")

@@ -13,7 +13,7 @@ from .specs import VERBS
 from .words import HEADERS, ROLES
 
 if TYPE_CHECKING:
-    from lark.exceptions import UnexpectedInput
+    from lark.exceptions import UnexpectedInput, UnexpectedToken
 
 _SAID = {
     "STRING": "words in quotes",
@@ -102,7 +102,7 @@ def _problem(error: UnexpectedInput, says: str, text: str, number: int) -> Probl
     length = 1
     column = int(getattr(error, "column", 0) or 0)
     if isinstance(error, UnexpectedToken):
-        accepts = set(error.accepts or error.expected)
+        accepts = _accepted(error)
         length = max(1, len(str(error.token)))
         if error.token.type == "$END":
             column, length = len(says) + 1, 1
@@ -123,6 +123,18 @@ def _problem(error: UnexpectedInput, says: str, text: str, number: int) -> Probl
     expected = tuple(sorted({_said(name) for name in accepts}))
     message = f"{word} does not fit here." if word else "The line ends too early."
     return Problem(number, column, message, text, max(length, len(word)), expected, nearest(word, _literals(accepts)) if word else "")
+
+
+_ACCEPTED: dict[tuple[int, ...], frozenset[str]] = {}  # by the parser's stack of states: finding out takes milliseconds
+
+
+def _accepted(error: UnexpectedToken) -> set[str]:
+    """What could have stood there instead."""
+    parser = error.interactive_parser
+    stack = tuple(parser.parser_state.state_stack) if parser is not None else ()
+    if stack not in _ACCEPTED:
+        _ACCEPTED[stack] = frozenset(error.accepts or error.expected)
+    return set(_ACCEPTED[stack])
 
 
 def _literals(accepts: set[str]) -> tuple[str, ...]:

@@ -18,20 +18,29 @@ def settings_file() -> Path:
 def remembered(path: Path | None = None) -> tuple[str, ...]:
     """Every address, in the order given; none where there is no file."""
     try:
-        lines = (path or settings_file()).read_text("utf-8").splitlines()
+        lines = (path or settings_file()).read_text("utf-8-sig").splitlines()
     except FileNotFoundError:
         return ()
-    except OSError as error:
-        raise FileTrouble(f"The endpoints in {path or settings_file()} cannot be read: {error.strerror}.") from error
+    except (OSError, UnicodeDecodeError) as error:
+        raise FileTrouble(f"The endpoints in {path or settings_file()} cannot be read: {error}.") from error
     return tuple(dict.fromkeys(line.strip() for line in lines if line.strip() and not line.startswith("#")))
+
+
+def checked(url: str) -> str:
+    """The address of an endpoint without what does not belong to it. Raises LinkError for what is none."""
+    try:
+        parts = urlsplit(url.strip())
+        sound = parts.scheme in {"http", "https"} and bool(parts.hostname) and (parts.port is None or parts.port > 0)
+    except ValueError:
+        sound = False
+    if not sound or not url.isprintable() or any(c.isspace() for c in url.strip()):
+        raise LinkError(f"{url[:200]!r} is no address of a WebDriver endpoint. One looks like http://192.168.0.7:4444.")
+    return url.strip().rstrip("/")
 
 
 def remember(url: str, path: Path | None = None) -> tuple[str, ...]:
     """Keep one more; returns all. Raises LinkError for what is no http address."""
-    parts = urlsplit(url)
-    if parts.scheme not in {"http", "https"} or not parts.netloc:
-        raise LinkError(f"{url} is no address of a WebDriver endpoint. One looks like http://192.168.0.7:4444.")
-    return _write((*remembered(path), url.rstrip("/")), path)
+    return _write((*remembered(path), checked(url)), path)
 
 
 def forget(url: str, path: Path | None = None) -> tuple[str, ...]:

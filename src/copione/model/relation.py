@@ -9,6 +9,7 @@ from typing import ClassVar
 from .reading import UNLIKE, Counted, InState, Looked, Reading, State
 from .words import VARIABLE, Meaningless, Text, Worded, plain, text
 
+MATCH_S = 1.0  # an expression may take so long over one text
 NUMBER = re.compile(r"-?\d+(?:[.,]\d+)?")
 
 
@@ -91,8 +92,16 @@ class Matches(Relation):
             raise Meaningless(f"This is no regular expression: {error}.", self.pattern, "a regular expression") from error
 
     def fits(self, reading: Reading) -> bool:
-        """Is it found in what was read?"""
-        return re.search(self.pattern, reading.words) is not None
+        """Is it found in what was read? Raises Meaningless for an expression that takes too long over it."""
+        import regex  # it knows a time limit, which Python's own does not
+
+        try:
+            return regex.search(self.pattern, reading.words, timeout=MATCH_S) is not None
+        except TimeoutError as error:
+            long = f"The expression takes more than {MATCH_S:g} s over a text of {len(reading.words)} characters."
+            raise Meaningless(long, self.pattern) from error
+        except regex.error as error:
+            raise Meaningless(f"This is no regular expression: {error}.", self.pattern) from error
 
 
 @dataclass(frozen=True)
@@ -109,7 +118,7 @@ class Between(Relation):
     def fits(self, reading: Reading) -> bool:
         """Is there a number, and does it lie there?"""
         found = NUMBER.search(reading.words)
-        return found is not None and self.low <= float(found.group().replace(",", ".")) <= self.high
+        return found is not None and self.low <= float(found.group()[:400].replace(",", ".")) <= self.high
 
 
 @dataclass(frozen=True)

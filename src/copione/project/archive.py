@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import json
 import threading
 import time
@@ -12,6 +13,8 @@ from dataclasses import asdict, dataclass
 from pathlib import Path
 from typing import Any
 
+import msgspec
+
 from ..language.parser import parse_line
 from ..model.action import Action
 from ..model.address import Address
@@ -21,10 +24,11 @@ from ..model.geometry import Box
 from ..model.outcome import Cause, Evidence, Outcome, Reason, Result
 from ..model.reading import Counted, InState, Looked, Reading, Said, State
 from ..model.screen import Moment
+from ..model.secrecy import Redactor
 from ..model.step import Step
 from ..model.take import TakeName
-from .files import claimed, read_text, slug, trouble, write_whole
-from .secrets import blanked
+from .blanks import Blanks
+from .files import DAMAGED, claimed, inside, read_text, slug, trouble, write_whole
 
 
 @dataclass(frozen=True)
@@ -44,8 +48,8 @@ class TakeRecord:
 
 
 def picture_path(take: Path, name: str) -> Path:
-    """Where a picture of a take's result is, given the take's folder."""
-    return take / "shots" / name
+    """Where a picture of a take's result is, given the take's folder; whatever an archive calls it, it is one of that take's."""
+    return take / "shots" / Path(name).name
 
 
 @dataclass(frozen=True)
@@ -64,13 +68,15 @@ class RunRecord:
 
 
 class TakeWriter:
-    """Writes one take as it happens. Raises FileTrouble when the disk does not take it.
+    """Writes one take as it happens, without the redactor's secrets. Raises FileTrouble when the disk does not take it.
 
     Pictures and trees are written on a thread of its own, while the device is waited for; a result is written once they are there.
     """
 
-    def __init__(self, folder: Path) -> None:
+    def __init__(self, folder: Path, redactor: Redactor | None = None) -> None:
         self.folder = folder
+        self._redactor = redactor or Redactor()
+        self._blanks = Blanks(self._redactor)
         self._count = 0
         self._pending: list[Future[None]] = []
         try:
@@ -85,10 +91,15 @@ class TakeWriter:
         """Keep a moment; its number as text, the stem of its files."""
         self._count += 1
         stem = f"{self._count:04d}"
-        self._pending.append(self._writing.submit(self._write, blanked(moment), stem))
+        self._pending.append(self._writing.submit(self._write, moment, stem))
         return stem
 
+    def secret_typed(self) -> None:
+        """A secret has been typed: the pictures that follow are read too, since it may come back on them where no tree tells of it."""
+        self._blanks.reading = True
+
     def _write(self, moment: Moment, stem: str) -> None:
+        moment = self._blanks.over(moment)
         if moment.png:
             (self.folder / "shots" / f"{stem}.png").write_bytes(moment.png)
         if moment.tree:
@@ -103,25 +114,27 @@ class TakeWriter:
         """Keep a result: it and its pictures are on the disk when this returns."""
         try:
             self._written()
-            self._steps.write(json.dumps(result_record(result), ensure_ascii=False) + "\n")
+            self._steps.write(self._redactor.words(json.dumps(result_record(result), ensure_ascii=False)) + "\n")
             self._steps.flush()
         except OSError as error:
             raise trouble(error, self.folder) from error
 
     def log(self, words: str) -> None:
         """Keep what the device logged."""
-        write_whole(self.folder / "device.log", words.encode())
+        write_whole(self.folder / "device.log", self._redactor.words(words).encode("utf-8", "replace"))
 
     def close(self) -> None:
-        """No more comes."""
+        """No more comes. A disk that is full by now has been told of before."""
         self._writing.shutdown()
-        self._steps.close()
+        with contextlib.suppress(OSError):
+            self._steps.close()
 
 
 class RunWriter:
     """A run's folder. Takes are announced before they start, so that a run that is killed can be read."""
 
-    def __init__(self, runs: Path, script: str, text: str, app: str, devices: Sequence[str]) -> None:
+    def __init__(self, runs: Path, script: str, text: str, app: str, devices: Sequence[str], redactor: Redactor | None = None) -> None:
+        self._redactor = redactor or Redactor()
         lead = devices[0] if devices else ""
         self.folder = claimed(runs, f"{time.strftime('%Y-%m-%d-%H%M%S')}-{slug(script)}")
         self._lock = threading.Lock()
@@ -143,7 +156,7 @@ class RunWriter:
         with self._lock:
             self._record["takes"].append(entry)
             self._save()
-        return TakeWriter(self.folder / "takes" / folder)
+        return TakeWriter(self.folder / "takes" / folder, self._redactor)
 
     def finish(self, seconds: float) -> None:
         """The run is over and whole."""
@@ -152,7 +165,8 @@ class RunWriter:
             self._save()
 
     def _save(self) -> None:
-        write_whole(self.folder / "run.json", json.dumps(self._record, ensure_ascii=False, indent=1).encode())
+        words = self._redactor.words(json.dumps(self._record, ensure_ascii=False, indent=1))
+        write_whole(self.folder / "run.json", words.encode("utf-8", "replace"))
 
 
 def take_folder(name: TakeName) -> str:
@@ -273,7 +287,7 @@ def read_run(folder: Path) -> RunRecord:
         record = json.loads(read_text(folder / "run.json"))
         reader, takes, seen = ResultReader(), [], Counter[tuple[str, int]]()
         for entry in record["takes"]:
-            place, device = folder / "takes" / entry["folder"], DeviceProfile(**entry["device"])
+            place, device = inside(folder / "takes", entry["folder"]), msgspec.convert(entry["device"], DeviceProfile)
             seen[device.name, entry["row"]] += 1
             name = TakeName(device.name, entry["row"], entry.get("which", seen[device.name, entry["row"]]))
             takes.append(TakeRecord(place, name, device, entry["values"], entry.get("build", ""), _results(place, reader)))
@@ -290,7 +304,7 @@ def read_run(folder: Path) -> RunRecord:
             tuple(takes),
             "seconds" in record,
         )
-    except (KeyError, ValueError, TypeError) as error:
+    except DAMAGED as error:
         raise FileTrouble(f"{folder / 'run.json'} is damaged ({error}).", path=folder) from error
 
 
@@ -300,7 +314,7 @@ def _results(place: Path, reader: ResultReader) -> tuple[Result, ...]:
     for line in path.read_bytes().split(b"\n") if path.exists() else []:
         try:
             found.append(reader.result(json.loads(line)))
-        except (ValueError, KeyError, TypeError):
+        except DAMAGED:
             continue
     return tuple(found)
 

@@ -10,8 +10,12 @@ import shutil
 import unicodedata
 from pathlib import Path
 
+import msgspec
+
 from ..model.errors import FileTrouble
 
+#: What reading plain values raises when they are not what they should be.
+DAMAGED = (KeyError, ValueError, TypeError, AttributeError, IndexError, OverflowError, RecursionError, msgspec.MsgspecError)
 MOST_AT_ONCE = 1000  # folders begun under one name, which holds the second
 
 
@@ -29,13 +33,24 @@ def trouble(error: OSError, path: Path) -> FileTrouble:
 
 
 def read_text(path: Path) -> str:
-    """UTF-8 text. Raises FileTrouble."""
+    """UTF-8 text, without the mark that some editors put before it. Raises FileTrouble."""
     try:
-        return path.read_text("utf-8")
+        return path.read_text("utf-8-sig")
     except OSError as error:
         raise trouble(error, path) from error
     except UnicodeDecodeError as error:
         raise FileTrouble(f"{path} is not UTF-8 text (byte {error.start}).", path=path) from error
+
+
+def inside(folder: Path, name: str) -> Path:
+    """A file by a name that stands in a script, a portrait or an archive: always below `folder`. Raises FileTrouble for any other."""
+    try:
+        path = (folder / name).resolve()
+        if name and "\0" not in name and path != folder.resolve() and path.is_relative_to(folder.resolve()):
+            return folder / name
+    except (OSError, ValueError):
+        pass
+    raise FileTrouble(f"{name!r} is not in {folder.name}: nothing outside of it is used.", folder=folder)
 
 
 def read_bytes(path: Path) -> bytes:

@@ -20,11 +20,12 @@ from ..model.errors import FileTrouble
 from ..model.geometry import Box
 from ..model.portrait import Portrait
 from ..model.screen import Moment, Screen
+from ..model.secrecy import Redactor
 from ..model.step import Step
 from ..model.target import Target
+from .blanks import Blanks
 from .files import claimed, read_text, trouble, write_whole
 from .portraits import OLD_GRIP, screen_from, screen_record
-from .secrets import blanked
 
 JOURNAL = "journal.jsonl"
 
@@ -127,7 +128,16 @@ class Unfinished:
 class Journal:
     """Writes one recording. Raises FileTrouble when the disk does not take it."""
 
-    def __init__(self, recordings: Path, app: str, folder: Path | None = None, into: Mapping[str, Any] | None = None) -> None:
+    def __init__(
+        self,
+        recordings: Path,
+        app: str,
+        folder: Path | None = None,
+        into: Mapping[str, Any] | None = None,
+        redactor: Redactor | None = None,
+    ) -> None:
+        self._redactor = redactor or Redactor()
+        self._blanks = Blanks(self._redactor)
         again = folder is not None
         self.folder = folder or claimed(recordings, time.strftime("%Y-%m-%d-%H%M%S"))
         kept = {path.stem for path in self.folder.iterdir() if path.stem.isascii() and path.stem.isdigit()} if again else set()
@@ -145,18 +155,22 @@ class Journal:
 
     def moment(self, moment: Moment) -> str:
         """Keep a moment; the stem of its files."""
-        moment = blanked(moment)
+        kept = self._blanks.over(moment)
         self._moments += 1
         stem = f"{self._moments:04d}"
         try:
-            if moment.png:
-                (self.folder / f"{stem}.png").write_bytes(moment.png)
+            if kept.png:
+                (self.folder / f"{stem}.png").write_bytes(kept.png)
         except OSError as error:
             raise trouble(error, self.folder) from error
         if moment.screen is not None:
-            write_whole(self.folder / f"{stem}.json", json.dumps(screen_record(moment.screen), ensure_ascii=False).encode())
+            self._tree(stem, moment.screen)
             self._stems[moment.screen] = stem
         return stem
+
+    def secret_typed(self) -> None:
+        """A secret has been typed: the pictures that follow are read too."""
+        self._blanks.reading = True
 
     def steps(self, steps: Sequence[Journalled], scene: str, values: Mapping[str, str] | None = None) -> None:
         """The recording as it is now."""
@@ -171,7 +185,7 @@ class Journal:
             if stem is None:
                 self._trees += 1
                 stem = f"{recorded.uid:04d}-{self._trees}"
-                write_whole(self.folder / f"{stem}.json", json.dumps(screen_record(p.screen), ensure_ascii=False).encode())
+                self._tree(stem, p.screen)
                 self._stems[p.screen] = stem
             portraits.append([_target_record(target), stem, p.row, p.value, p.share, p.picture, p.part, p.grip])
         return {
@@ -187,6 +201,10 @@ class Journal:
             "others": [self._record(other) for other in recorded.others],
         }
 
+    def _tree(self, stem: str, screen: Screen) -> None:
+        words = self._redactor.words(json.dumps(screen_record(screen), ensure_ascii=False))
+        write_whole(self.folder / f"{stem}.json", words.encode("utf-8", "replace"))
+
     def done(self, how: str) -> None:
         """The recording was saved or thrown away: it need not be offered again."""
         self._line({"done": how})
@@ -198,7 +216,7 @@ class Journal:
 
     def _line(self, record: dict[str, Any]) -> None:
         try:
-            self._file.write(json.dumps(record, ensure_ascii=False) + "\n")
+            self._file.write(self._redactor.words(json.dumps(record, ensure_ascii=False)) + "\n")
             self._file.flush()
         except OSError as error:
             raise trouble(error, self.folder) from error

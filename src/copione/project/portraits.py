@@ -13,7 +13,8 @@ from ..model.errors import FileTrouble
 from ..model.geometry import Box
 from ..model.portrait import Portrait
 from ..model.screen import Screen
-from .files import read_text, write_whole
+from ..model.secrecy import Redactor
+from .files import DAMAGED, read_text, write_whole
 
 FORMAT = 1
 OLD_GRIP = " handle"  # at the end of a key: how files were written before grips stood under their target
@@ -112,12 +113,13 @@ def load_portraits(path: Path) -> Portraits:
                 portraits.append(Portrait(screen, e["row"], *known, part, grip or e.get("grip", False)))
             found[of] = (*found.get(of, ()), *portraits)
         return found
-    except (KeyError, ValueError, TypeError, AttributeError, IndexError) as error:
+    except DAMAGED as error:
         raise FileTrouble(
             f"{path.name} is damaged and was left alone: targets are found by role and name only.", error=str(error)
         ) from error
 
 
-def save_portraits(path: Path, portraits: Mapping[str, Iterable[Portrait]]) -> None:
-    """Replace the file. Raises FileTrouble."""
-    write_whole(path, dump_portraits(portraits).encode())
+def save_portraits(path: Path, portraits: Mapping[str, Iterable[Portrait]], redactor: Redactor | None = None) -> None:
+    """Replace the file, without the redactor's secrets. Raises FileTrouble."""
+    words = dump_portraits(portraits)
+    write_whole(path, (redactor.words(words) if redactor is not None else words).encode("utf-8", "replace"))

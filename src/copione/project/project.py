@@ -9,21 +9,24 @@ import tomllib
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from pathlib import Path
-from typing import Any
+
+import msgspec
 
 from ..language.document import Document, data_problems, parse
 from ..language.problems import Problem
 from ..model.action import Append, Type
 from ..model.errors import FileTrouble
 from ..model.screen import Flag
+from ..model.secrecy import SHORTEST, Redactor, too_short
 from ..model.step import Script
 from ..model.words import VARIABLE
 from .data import Row, load_rows
-from .files import read_text, slug, write_whole
+from .files import inside, read_text, slug, write_whole
 from .portraits import Portraits, load_portraits
 from .secrets import from_environment
 
 MARK = "project.toml"
+TOO_SHORT = "The value of {{{name}}} has fewer than {least} characters: it cannot be hidden in what is kept of a run."
 
 
 @dataclass(frozen=True)
@@ -64,7 +67,9 @@ class Loaded:
     def with_secrets(self, given: Mapping[str, str]) -> Loaded:
         """The same with those of the given values that are wanting."""
         known = set(self.wanting)
-        return replace(self, secrets={**self.secrets, **{name: value for name, value in given.items() if name in known}})
+        new = {name: value for name, value in given.items() if name in known}
+        notes = tuple(TOO_SHORT.format(name=name, least=SHORTEST) for name in too_short(new))
+        return replace(self, secrets={**self.secrets, **new}, notes=(*self.notes, *notes))
 
     def with_environment(self) -> Loaded:
         """The same with the values that the environment gives."""
@@ -87,15 +92,14 @@ class Loaded:
 class Project:
     """A project folder. Raises FileTrouble for what cannot be read."""
 
-    def __init__(self, folder: Path) -> None:
+    def __init__(self, folder: Path, redactor: Redactor | None = None) -> None:
         self.folder = folder.resolve()
+        self.redactor = redactor or Redactor()  # knows every secret that was used in this session
         self._learning = threading.Lock()
-        record = _toml(self.folder / MARK)
-        self.name = str(record.get("name", self.folder.name))
-        self.phrasebook: dict[str, dict[str, str]] = record.get("phrasebook", {})
-        self.apps: dict[str, App] = {
-            word: App(word, {k: str(v) for k, v in facts.items()}) for word, facts in record.get("apps", {}).items()
-        }
+        facts = _facts(self.folder / MARK)
+        self.name = facts.name or self.folder.name
+        self.phrasebook = facts.phrasebook
+        self.apps = {word: App(word, packages) for word, packages in facts.apps.items()}
 
     def phrases(self, locale: str) -> dict[str, str]:
         """The phrasebook for a locale (BCP 47): its language's phrases, then its own."""
@@ -103,22 +107,22 @@ class Project:
         return self.phrasebook.get(language, {}) | (self.phrasebook.get(locale, {}) if locale != language else {})
 
     @classmethod
-    def create(cls, folder: Path, name: str) -> Project:
+    def create(cls, folder: Path, name: str, redactor: Redactor | None = None) -> Project:
         """A new project in an empty or new folder; an existing one is opened."""
         if not (folder / MARK).exists():
             write_whole(folder / MARK, f"name = {_quoted(name)}\n".encode())
         for part in ("scripts", "data", "runs", "recordings"):
             (folder / part).mkdir(parents=True, exist_ok=True)
-        return cls(folder)
+        return cls(folder, redactor)
 
     @classmethod
-    def around(cls, path: Path) -> Project:
+    def around(cls, path: Path, redactor: Redactor | None = None) -> Project:
         """The project a file belongs to: the nearest folder above it with a project.toml, else the file's own folder."""
         start = path.resolve().parent
         for folder in (start, *start.parents):
             if (folder / MARK).exists():
-                return cls(folder)
-        return cls(start)
+                return cls(folder, redactor)
+        return cls(start, redactor)
 
     @property
     def scripts_folder(self) -> Path:
@@ -161,11 +165,13 @@ class Project:
         rows: list[Row] = [{}]
         if document.script.data:
             rows = load_rows(self.data_path(document.script.data))
-        return Loaded(path, document, portraits, tuple(rows), tuple(notes)).with_environment()
+        loaded = Loaded(path, document, portraits, tuple(rows), tuple(notes)).with_environment()
+        self.redactor.learn(loaded.secrets)
+        return loaded
 
     def data_path(self, name: str) -> Path:
-        """A file of data rows."""
-        return self.folder / "data" / name
+        """A file of data rows. Raises FileTrouble for one that is not in the project's data folder."""
+        return inside(self.folder / "data", name)
 
     def package(self, word: str, platform: str) -> str:
         """The package of an app on a platform. Raises FileTrouble."""
@@ -221,10 +227,21 @@ def frames_folder(script: Path) -> Path:
     return script.with_name(script.stem + ".frames")
 
 
-def _toml(path: Path) -> dict[str, Any]:
+@dataclass(frozen=True)
+class _Facts:
+    """What project.toml may say."""
+
+    name: str = ""
+    apps: dict[str, dict[str, str]] = field(default_factory=dict)
+    phrasebook: dict[str, dict[str, str]] = field(default_factory=dict)
+
+
+def _facts(path: Path) -> _Facts:
     if not path.exists():
-        return {}
+        return _Facts()
     try:
-        return tomllib.loads(read_text(path))
-    except tomllib.TOMLDecodeError as error:
+        return msgspec.convert(tomllib.loads(read_text(path)), _Facts)
+    except (tomllib.TOMLDecodeError, RecursionError) as error:
         raise FileTrouble(f"{path.name} is not valid TOML: {error}.", path=path) from error
+    except msgspec.ValidationError as error:
+        raise FileTrouble(f"{path.name} is not as it should be: {error}.", path=path) from error

@@ -1,15 +1,15 @@
-"""What must not be written down: values of variables that come from the environment or a prompt, and what password fields show."""
+"""Where secrets come from, and results without them."""
 
 from __future__ import annotations
 
-import io
 import os
 from collections.abc import Mapping
 from dataclasses import replace
 
-from ..model.screen import Flag, Moment
-
-INK = (0x22, 0x26, 0x2F)
+from ..model.outcome import Result
+from ..model.reading import Looked, Said
+from ..model.secrecy import Redactor
+from ..model.words import Meaningless
 
 
 def from_environment(names: set[str]) -> dict[str, str]:
@@ -23,21 +23,19 @@ def masked(values: Mapping[str, str], secrets: Mapping[str, str]) -> dict[str, s
     return {**values, **{name: "{" + name + "}" for name in secrets}}
 
 
-def blanked(moment: Moment) -> Moment:
-    """The moment with a blank where a password field holds something; the same one where none does."""
-    screen = moment.screen
-    if screen is None or not (screen.flags & Flag.PASSWORD).any():
-        return moment
-    boxes = [e.box for e in screen if e.has(Flag.PASSWORD) and e.text]
-    if not boxes:
-        return moment
-    from PIL import Image, ImageDraw
-
-    image = Image.open(io.BytesIO(moment.png)).convert("RGB")
-    k = image.width / screen.width
-    draw = ImageDraw.Draw(image)
-    for box in boxes:
-        draw.rectangle((box.left * k, box.top * k, box.right * k, box.bottom * k), fill=INK)
-    data = io.BytesIO()
-    image.save(data, "PNG", compress_level=1)
-    return replace(moment, png=data.getvalue())
+def without_secrets(result: Result, redactor: Redactor) -> Result:
+    """What became of a step, as anybody may read it: also what a device said of it, or the text that a check found."""
+    if not redactor.knows_any:
+        return result
+    clean, why, reading, action = redactor.words, result.why, result.reading, result.action
+    if why is not None:
+        why = replace(why, words=clean(why.words), about=clean(why.about))
+    if isinstance(reading, Said):
+        reading = Said(clean(reading.words))
+    elif isinstance(reading, Looked):
+        reading = replace(reading, remark=clean(reading.remark))
+    try:
+        action = action.map_text(lambda words, _kind: clean(words)) if action is not None else None
+    except Meaningless:  # a number or a day that was secret is one no more
+        action = None
+    return replace(result, step=clean(result.step), target=clean(result.target), why=why, reading=reading, action=action)

@@ -48,10 +48,10 @@ def insert(project: Project, into: Insertion, recording: Recording, shots: Path)
     script = recording.script("")
     _keep_frames(into.path, recording, shots)
     kept = load_portraits(portraits_path(into.path))
-    save_portraits(portraits_path(into.path), _together(kept, recording.portraits(), shots.name))
+    save_portraits(portraits_path(into.path), _together(kept, recording.portraits(), shots.name), project.redactor)
     line = _line(document, into)
     document = _with_values(project, into.path, document.with_lines_after(line, _lines(document, line, script, into.scene)), recording)
-    write_whole(into.path, document.text.encode())
+    write_whole(into.path, project.redactor.words(document.text).encode())
     return line + 1
 
 
@@ -104,5 +104,5 @@ def _with_values(project: Project, path: Path, document: Document, recording: Re
         return document
     name = document.script.data or f"{path.stem}.csv"
     rows = load_rows(project.data_path(name)) if document.script.data else [{}]
-    save_rows(project.data_path(name), [{**row, **each} for each in rows])
+    save_rows(project.data_path(name), [{**row, **each} for each in rows], project.redactor)
     return document if document.script.data else document.with_header(Header("data", name))

@@ -16,7 +16,7 @@ from ..model.action import Key, Launch, Note, Orientation, Press, Snap, Tap, Tur
 from ..model.doubt import Doubt
 from ..model.errors import CopioneError
 from ..model.gesture import Contact, Gesture
-from ..model.screen import Element, Moment, Screen
+from ..model.screen import Element, Flag, Moment, Screen
 from ..model.step import Step
 from ..project.data import save_rows
 from ..project.files import copied, trouble, write_whole
@@ -26,7 +26,7 @@ from ..project.project import Project, frames_folder, portraits_path
 from ..screens.reading import reads
 from ..touch.reading import read_contacts
 from .insertion import Insertion, insert
-from .intent import Meaning, answered, chosen, interpret, nearby, on_keyboard, plain, same_on, typed
+from .intent import Meaning, answered, chosen, focused_field, interpret, nearby, on_keyboard, plain, same_on, typed
 from .proposals import PROPOSALS
 from .recording import PATIENCE_S, Recorded, RecordedStep, Recording
 from .spots import by_place_only, on_picture, page_of
@@ -59,7 +59,7 @@ class Session:
             into = Insertion.from_record(dict(recovered.into))
         self.into = into  # the script that the recording goes into; None for a script of its own
         record = into.record() if into is not None else None
-        self.journal = Journal(project.recordings_folder, app, recovered.folder if recovered else None, record)
+        self.journal = Journal(project.recordings_folder, app, recovered.folder if recovered else None, record, project.redactor)
         self.recording = Recording(app, into.scene if into is not None else "Scene 1", changed=self._changed)
         self._moment: Moment | None = None
         self._shot = ""  # under which stem the journal keeps the newest moment
@@ -71,6 +71,7 @@ class Session:
         self._late: list[tuple[int, Gesture, Screen]] = []  # touches in doubt since the last look
         self.began_at = 0  # the first new line of a script that it went into
         self._plainly = False
+        self._password = ""  # what was typed into a password field so far
         if recovered is not None:
             self.recording.app = recovered.app or app
             self.recording.restore(Recorded(tuple(map(_again, recovered.steps)), recovered.scene, recovered.values))
@@ -244,6 +245,14 @@ class Session:
 
     def type(self, words: str) -> RecordedStep | None:
         """Letters for the field that has the focus."""
+        screen = self.moment.screen
+        field = focused_field(screen) if screen is not None else None
+        if field is not None and field.has(Flag.PASSWORD):
+            self._password += words
+            self.project.redactor.learn({"password": self._password})
+            self.journal.secret_typed()
+        else:
+            self._password = ""
         self.link.type_text(words)
         return self._typed(self.look())
 
@@ -288,7 +297,8 @@ class Session:
     def _keep_log(self) -> None:
         """The device's log of the whole recording beside its pictures."""
         try:
-            write_whole(self.journal.folder / "device.log", self.link.log(self.since).encode())
+            log = self.project.redactor.words(self.link.log(self.since))
+            write_whole(self.journal.folder / "device.log", log.encode("utf-8", "replace"))
         except CopioneError:
             return  # a phone that has gone has no log to give; the recording itself is whole
 
@@ -313,9 +323,9 @@ class Session:
         row = self.recording.row(script)
         if row:
             script = replace(script, data=f"{place.stem}.csv")
-            save_rows(self.project.data_path(script.data), [row])
-        write_whole(place, script_text(script).encode())
-        save_portraits(portraits_path(place), self.recording.portraits())
+            save_rows(self.project.data_path(script.data), [row], self.project.redactor)
+        write_whole(place, self.project.redactor.words(script_text(script)).encode())
+        save_portraits(portraits_path(place), self.recording.portraits(), self.project.redactor)
         frames = frames_folder(place)
         try:
             if frames.exists():

@@ -43,6 +43,7 @@ def replay_up_to(
 
     Raises NotThere where one is stuck, ScriptBroken when the script has problems.
     """
+    project.redactor.learn(loaded.secrets)
     script = up_to(loaded.document.sound(), line)
     total = sum(1 for _ in script.steps())
     profile = link.profile()
@@ -54,9 +55,10 @@ def replay_up_to(
         portraits=loaded.portraits,
         phrases=project.phrases(profile.locale),
         frames=frames_folder(loaded.path),
+        redactor=project.redactor,
     )
     with tempfile.TemporaryDirectory(prefix="copione-way-") as scratch:
-        ports = TakePorts(TakeWriter(Path(scratch) / "take"), lambda result: done(result.number, total), cancelled)
+        ports = TakePorts(TakeWriter(Path(scratch) / "take", project.redactor), lambda result: done(result.number, total), cancelled)
         with hurried(link, script.patience):
             stuck = next((r for r in Take(plan, link, clock, ports).run() if _ends(r)), None)
     if stuck is not None:

@@ -58,6 +58,7 @@ class StepContext:
     box: Box | None = None
     mark: Mark = ()
     before: str = ""
+    secret: bool = False  # what it types or looks for is not to be told
 
     @property
     def watch(self) -> ScreenWatch:

@@ -7,8 +7,10 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from pathlib import Path
 
+from ..model.errors import FileTrouble
 from ..model.portrait import Portrait
 from ..model.target import Target
+from ..project.files import inside, read_bytes
 from ..recognition.phrases import Interpreter
 from ..recognition.pictures import Picture, decode
 
@@ -53,8 +55,8 @@ class Recorded:
             return None
         if name not in self._frames:
             try:
-                self._frames[name] = decode((self._folder / name).read_bytes(), portrait.screen.width)
-            except OSError:
+                self._frames[name] = decode(read_bytes(inside(self._folder, name)), portrait.screen.width)
+            except FileTrouble:
                 self._frames[name] = None
             if len(self._frames) > FRAMES:
                 self._frames.popitem(last=False)

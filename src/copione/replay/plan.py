@@ -8,6 +8,7 @@ from pathlib import Path
 
 from ..model.outcome import Result
 from ..model.portrait import Portrait
+from ..model.secrecy import Redactor
 from ..model.step import Script
 from ..project.archive import TakeWriter
 from .pace import Pace
@@ -17,7 +18,8 @@ from .pace import Pace
 class TakePlan:
     """What is replayed: a script with one data row, on a device that has the app as `package` and speaks by `phrases`.
 
-    `secrets` are values that are typed and never written. `frames` is the folder of the recorded pictures.
+    `secrets` are values that are typed and never written: `redactor` takes them out of whatever is told. `frames` is the folder of the
+    recorded pictures.
     """
 
     script: Script
@@ -27,6 +29,7 @@ class TakePlan:
     portraits: Mapping[str, tuple[Portrait, ...]] = field(default_factory=dict)
     phrases: Mapping[str, str] = field(default_factory=dict)
     frames: Path | None = None
+    redactor: Redactor = field(default_factory=Redactor)
 
 
 @dataclass(frozen=True)

@@ -96,9 +96,11 @@ class Run:
     ) -> None:
         self.project, self.loaded, self.listener, self.clock = project, loaded, listener, clock
         self.script = loaded.document.sound()
+        project.redactor.learn(loaded.secrets)
         self._places = _places(devices)
         names = [place.profile.name for place in self._places]
-        self.writer = RunWriter(runs or project.runs_folder, self.script.name, loaded.document.text, self.script.app, names)
+        said = self.script.name, loaded.document.text, self.script.app
+        self.writer = RunWriter(runs or project.runs_folder, *said, names, project.redactor)
         self._pace = Pace()
         self._cancelled, self._began, self._over = threading.Event(), threading.Event(), threading.Event()
         self._lock = threading.Lock()
@@ -154,7 +156,7 @@ class Run:
                 LOG.exception("the take %s could not go on", name)
                 trouble = error.sentence if isinstance(error, CopioneError) else f"Copione met an error of its own: {type(error).__name__}."
                 self._failure = self._failure or CopioneError(f"{place.profile.name}: {trouble}")
-            self._tell(self.listener.take_ended, name, trouble)
+            self._tell(self.listener.take_ended, name, self.project.redactor.words(trouble))
 
     def _take(self, link: Link, profile: DeviceProfile, name: TakeName, values: dict[str, str]) -> str:
         package, build, trouble = "", "", ""
@@ -176,6 +178,7 @@ class Run:
             portraits=self.loaded.portraits,
             phrases=self.project.phrases(profile.locale),
             frames=frames_folder(self.loaded.path),
+            redactor=self.project.redactor,
         )
         told = partial(self._tell, self.listener.step_done, name)
         self._began.set()

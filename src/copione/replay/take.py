@@ -18,7 +18,7 @@ from ..model.portrait import Sighting
 from ..model.screen import Moment, Screen
 from ..model.step import Scene, Script, Step
 from ..model.words import Meaningless, UnknownVariable
-from ..project.secrets import masked
+from ..project.secrets import masked, without_secrets
 from ..recognition.phrases import Interpreter
 from ..recognition.reach import reach
 from ..touch.making import tap
@@ -60,6 +60,7 @@ class Take:
         try:
             for number, (scene, step) in enumerate(self._steps, 1):
                 result = replace(_unreached(number, scene, step), why=after) if after else self._step(number, scene, step)
+                result = without_secrets(result, self.plan.redactor)
                 results.append(result)
                 self.ports.archive.step(result)
                 self.ports.told(result)
@@ -91,7 +92,12 @@ class Take:
             if not self.watch.stem and not isinstance(asked.action, Launch):
                 self.watch.look()
             context.note_moment()
+            if asked.action.variables() & self.plan.secrets.keys():
+                self.ports.archive.secret_typed()
+                context.secret = True
             perform(context)
+            if context.secret:
+                self.ports.archive.secret_typed()
         except FileTrouble:
             raise
         except Cancelled as error:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Sequence
 from dataclasses import dataclass
 from pathlib import Path
@@ -22,6 +23,11 @@ class Defect:
     seen: str
 
 
+def plain(words: str) -> str:
+    """A text on one line of Markdown, as it is: what Markdown would act on is escaped."""
+    return re.sub(r"([\\`*_{}\[\]<>#|!&])", r"\\\1", " ".join(words.split()))
+
+
 def write_up(
     defects: Path, defect: Defect, steps: Sequence[RecordedStep], shots: Path, device: DeviceProfile, app: str, build: str, log: str
 ) -> Path:
@@ -34,9 +40,9 @@ def write_up(
                 pictures.append(f"{stem}.png")
     except OSError as error:
         raise trouble(error, folder) from error
-    write_whole(folder / "device.log", log.encode())
+    write_whole(folder / "device.log", log.encode("utf-8", "replace"))
     path = folder / "defect.md"
-    write_whole(path, markdown(defect, steps, pictures, device, app, build, log).encode())
+    write_whole(path, markdown(defect, steps, pictures, device, app, build, log).encode("utf-8", "replace"))
     return path
 
 
@@ -45,18 +51,18 @@ def markdown(
 ) -> str:
     """The text. Pictures are named by file."""
     lines = [
-        f"# {defect.title}",
+        f"# {plain(defect.title)}",
         "",
-        f"- Device: {device.name}, {device.system}, {device.width:.0f} x {device.height:.0f} dp, {device.locale}",
+        f"- Device: {plain(device.name)}, {plain(device.system)}, {device.width:.0f} x {device.height:.0f} dp, {plain(device.locale)}",
     ]
-    lines += [f"- App: {app} {build}".rstrip(), "", "## Steps", ""]
-    lines += [
-        f"{number}. {step.words}" + (f" ({step.doubt.value})" if step.doubt is not None else "") for number, step in enumerate(steps, 1)
-    ]
+    lines += [f"- App: {plain(f'{app} {build}')}".rstrip(), "", "## Steps", ""]
+    for number, step in enumerate(steps, 1):
+        lines.append(f"{number}. {plain(step.words)}" + (f" ({step.doubt.value})" if step.doubt is not None else ""))
     lines += ["", "## Expected", "", defect.expected or "(not said)", "", "## Seen", "", defect.seen or "(not said)"]
     if pictures:
         lines += ["", "## Pictures", "", *(f"![{name}]({name})" for name in pictures)]
     last = log.strip().splitlines()[-LOG_LINES:]
     if last:
-        lines += ["", "## The end of the device's log", "", "```", *last, "```"]
+        fence = "`" * max(3, 1 + max((len(run) for run in re.findall("`+", log)), default=0))
+        lines += ["", "## The end of the device's log", "", fence, *last, fence]
     return "\n".join(lines) + "\n"

@@ -11,7 +11,7 @@ from ..model.errors import TreeUnreadable
 from ..model.geometry import Box
 from ..model.screen import Flag, Screen
 from .names import name_all, with_canvases, with_steppers
-from .source import not_too_many, root_of, text
+from .source import dots, not_too_many, root_of, text, without_passwords
 
 #: Class names (last part) to WAI-ARIA roles. What is not listed is `generic`, or `text` when it has text of its own.
 ROLES = {
@@ -92,7 +92,7 @@ def read_android(dump: bytes, width_px: int, height_px: int, dpi: int, *, activi
     parents = np.array([place.get(parent, -1) if (parent := node.getparent()) is not None else -1 for node in rows], np.int32)
     boxes = np.array([_bounds(str(node.get("bounds", ""))) for node in rows], np.float64).reshape(len(rows), 4) / density
     flags = np.array([sum(flag for name, flag in _FLAGS.items() if node.get(name) == "true") for node in rows], np.int32)
-    texts = tuple(text(node.get("text")) for node in rows)
+    texts = tuple(dots(text(node.get("text"))) if _is_secret(node) else text(node.get("text")) for node in rows)
     labels = tuple(text(node.get("content-desc")) for node in rows)
     ids = tuple(text(node.get("resource-id")).rpartition("/")[2] for node in rows)
     roles = with_canvases(_roles([str(node.get("class", "")) for node in rows], texts, parents), labels, boxes, parents)
@@ -117,6 +117,15 @@ def read_android(dump: bytes, width_px: int, height_px: int, dpi: int, *, activi
         flags=flags,
         rotation=rotation,
     )
+
+
+def keepable(dump: bytes) -> bytes:
+    """A dump without what password fields hold."""
+    return without_passwords(dump, b'password="true"', _is_secret, "text")
+
+
+def _is_secret(node: etree._Element) -> bool:
+    return node.get("password") == "true"
 
 
 def _bounds(words: str) -> tuple[int, int, int, int]:

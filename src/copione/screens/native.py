@@ -9,7 +9,7 @@ from ..model.errors import TreeUnreadable
 from ..model.geometry import Box
 from ..model.screen import Flag, Screen
 from .names import name_all, with_canvases, with_steppers
-from .source import frame, not_too_many, root_of, text
+from .source import dots, frame, not_too_many, root_of, text, without_passwords
 
 #: Element types (their last part) to WAI-ARIA roles.
 ROLES = {
@@ -81,7 +81,7 @@ def read_native(source: bytes, width: float, height: float) -> Screen:
         raise TreeUnreadable("The device's element tree is empty.")
     not_too_many(len(rows))
     roles = tuple(ROLES.get(kind, "generic") for _, _, kind in rows)
-    values = [text(e.get("value")) for e, _, _ in rows]
+    values = [dots(text(e.get("value"))) if _is_secret(e) else text(e.get("value")) for e, _, _ in rows]
     said = [text(e.get("label")) for e, _, _ in rows]
     texts = tuple(_text(role, label, value) for role, label, value in zip(roles, said, values, strict=True))
     labels = tuple("" if role == "text" else label for role, label in zip(roles, said, strict=True))
@@ -109,6 +109,15 @@ def read_native(source: bytes, width: float, height: float) -> Screen:
     )
 
 
+def keepable(source: bytes) -> bytes:
+    """A source without what password fields hold."""
+    return without_passwords(source, b"SecureTextField", _is_secret, "value")
+
+
+def _is_secret(element: etree._Element) -> bool:
+    return _kind(element) == "SecureTextField"
+
+
 def _text(role: str, label: str, value: str) -> str:
     if role == "text":
         return label or value
@@ -129,7 +138,7 @@ def _flags(element: etree._Element, kind: str, role: str) -> int:
         flags |= Flag.SELECTED
     if element.get("focused") == "true":
         flags |= Flag.FOCUSED
-    if kind == "SecureTextField":
+    if _is_secret(element):
         flags |= Flag.PASSWORD
     return int(flags)
 

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 
 from lxml import etree
 
 from ..model.errors import TreeUnreadable
+from ..model.secrecy import BULLET
 
 MOST_ELEMENTS = 20_000
 FARTHEST = 1e6  # pixels or points from the screen's corner: long lists reach far below it
@@ -33,6 +34,29 @@ def not_too_many(count: int) -> None:
     """Raises TreeUnreadable where there are more elements than any screen has."""
     if count > MOST_ELEMENTS:
         raise TreeUnreadable(f"The device's element tree has more than {MOST_ELEMENTS:,} elements: it is not used.")
+
+
+def dots(said: str) -> str:
+    """What a password field is told to hold, as many dots: some platforms give the password itself."""
+    return BULLET * len(said)
+
+
+def without_passwords(document: bytes, mark: bytes, fields: Callable[[etree._Element], bool], attribute: str) -> bytes:
+    """The document as it may be kept: password fields (elements that `fields` tells) hold dots in that attribute.
+
+    Only a document with `mark` in it has such fields; one that cannot be read and has it is not kept at all.
+    """
+    if mark not in document:
+        return document
+    end = document.rfind(b">") + 1
+    try:
+        root = root_of(document[max(0, document.find(b"<")) : end])
+    except TreeUnreadable:
+        return b""
+    told = [each for each in root.iter("*") if isinstance(each.tag, str) and fields(each)]
+    for element in told:
+        element.set(attribute, dots(element.get(attribute, "")))
+    return bytes(etree.tostring(root, encoding="UTF-8", xml_declaration=True)) + document[end:] if told else document
 
 
 def text(said: str | None) -> str:

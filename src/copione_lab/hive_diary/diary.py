@@ -2,7 +2,11 @@
 
 from __future__ import annotations
 
+import base64
+import json
+import shlex
 from datetime import date
+from urllib.parse import quote_plus
 
 from ..app import Surroundings, System
 from .canvases import Map, Sketch
@@ -29,6 +33,23 @@ BACK = {
 }
 #: What build 2.5 words otherwise.
 REWORDED = {"New inspection": "Begin inspection"}
+
+
+def tales(secret: str) -> list[str]:
+    """How a careless app writes a secret into its log."""
+    data = secret.encode()
+    half = len(secret) // 2
+    return [
+        f"signing in with {secret}",
+        f"GET /sign-in?with={quote_plus(secret)}",
+        f"Authorization: Basic {base64.b64encode(b'keeper:' + data).decode()}",
+        f"key {data.hex()}",
+        f"wide {secret.encode('utf-16-le').decode('latin-1')}",
+        f"sh -c {shlex.quote(secret)}",
+        f'{{"with": {json.dumps(secret)}}}',
+        f"a long line that ends in {secret[:half]}",
+        secret[half:],
+    ]
 
 
 class Diary:
@@ -227,6 +248,9 @@ class Diary:
         self.system.focus(None)
         self.system.log("HiveDiary", "sign in")
         self.signed_in = all(self.credentials.values())
+        if self.signed_in and self.has("tells-secret"):
+            for words in tales(self.credentials["password"]):
+                self.system.log("HiveDiary", words)
 
     def toggle_task(self, key: tuple[str, str]) -> None:
         self.done ^= {key}

@@ -35,13 +35,15 @@ def bar(title: str, id: str, platform: str, back: Callable[[], object] | None = 
     return row(way, middle, action or Node("space", width=48), kind="bar", fill="#E8EADD", pad=(6, 4))
 
 
-def field(id: str, words: str, system: System, typed: Callable[[str], None], height: float | None = None, secret: bool = False) -> Node:
-    """A field that takes the focus when it is tapped; a secret one shows dots."""
+def field(
+    id: str, words: str, system: System, typed: Callable[[str], None], height: float | None = None, secret: bool = False, told: bool = False
+) -> Node:
+    """A field that takes the focus when it is tapped; a secret one shows dots, unless it is `told`."""
     return Node(
         "field",
         id=id,
         key=id,
-        text="•" * len(words) if secret else words,
+        text="•" * len(words) if secret and not told else words,
         password=secret,
         on_tap=lambda: system.focus(id),
         on_text=typed,

@@ -44,9 +44,13 @@ def sign_in(app: Diary) -> list[Node]:
     """Two fields, one of them secret: what it holds is never in the tree or the picture."""
 
     def field(id: str, what: str, secret: bool = False) -> Node:
-        return look.field(id, app.credentials[what], app.system, lambda said: app.typed(what, said, secret), 48, secret)
+        told = app.has("tells-secret")
+        return look.field(id, app.credentials[what], app.system, lambda said: app.typed(what, said, secret), 48, secret, told)
 
     done = [text(app.say("Signed in"), id="signed_in", weight="Medium")] if app.signed_in else []
+    if done and app.has("tells-secret"):
+        secret = app.credentials["password"]
+        done += [text(f"Your password is {secret}", id="told"), text(secret, untold=True, size=22)]
     form = column(
         column(look.caption(app.say("Name")), field("user_name", "name"), gap=4),
         column(look.caption(app.say("Password")), field("user_password", "password", True), gap=4),

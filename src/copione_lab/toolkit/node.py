@@ -78,6 +78,7 @@ class Node:
     checked: bool | None = None
     selected: bool = False
     password: bool = False
+    untold: bool = False  # painted, and not in the tree
     value: float = 0
     top_value: float = 10
     options: tuple[str, ...] = ()  # of a wheel; `value` is the one in the middle

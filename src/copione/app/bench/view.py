@@ -6,12 +6,13 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QPointF, QRectF, Qt, QTimer, Signal
 from PySide6.QtGui import QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap
-from PySide6.QtWidgets import QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from ...model.errors import CopioneError
 from ...model.outcome import Outcome
 from .. import theme
 from ..lead import thumbnail
+from ..parts import Label, tip
 from ..workspace import Workspace
 
 if TYPE_CHECKING:
@@ -155,10 +156,10 @@ class BenchView(QWidget):
         self.setObjectName("side")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.setFixedWidth(176)
-        title = QLabel("Bench")
+        title = Label("Bench")
         title.setFont(theme.font(theme.CAPTION, 600, spaced=True))
         title.setObjectName("caption")
-        self._note = QLabel()
+        self._note = Label()
         self._note.setWordWrap(True)
         self._note.setObjectName("caption")
         self._column = QVBoxLayout()
@@ -267,7 +268,7 @@ class BenchView(QWidget):
         self._asked.discard(address)
         tile = self.tiles.get(address)
         if tile is not None:
-            tile.setToolTip(error.sentence)
+            tip(tile, error.sentence)
 
     def _set_thumb(self, address: str, image: QImage) -> None:
         tile = self.tiles.get(address)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PySide6.QtCore import QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QPainter, QPainterPath, QPaintEvent, QPen, QShowEvent
-from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from ...comparison.findings import Finding
 from ...comparison.lanes import Lane
@@ -13,7 +13,7 @@ from ...model.outcome import Outcome, Result
 from ...project.archive import picture_path
 from .. import theme
 from ..page import RunPage
-from ..parts import named
+from ..parts import Label, named
 from ..pictures import Pictures, close_part
 from ..stage import marks
 from ..workspace import Workspace
@@ -34,8 +34,8 @@ class FindingsPage(RunPage):
     def __init__(self, workspace: Workspace, pictures: Pictures, parent: QWidget | None = None) -> None:
         super().__init__(workspace, parent)
         self.pictures = pictures
-        self._headline = named(QLabel(), "headline")
-        self._counts = named(QLabel(), "muted")
+        self._headline = named(Label(), "headline")
+        self._counts = named(Label(), "muted")
         head = QHBoxLayout()
         head.setContentsMargins(20, 18, 20, 12)
         head.setSpacing(14)
@@ -110,12 +110,12 @@ class FindingsPage(RunPage):
     def _card(self, finding: Finding) -> QFrame:
         card = named(QFrame(), "card")
         card.setMaximumWidth(1080)
-        flag = QLabel(finding.flag)
+        flag = Label(finding.flag)
         ink = theme.OUTCOMES[finding.outcome].name()
         flag.setStyleSheet(
             f"background: {ink}; color: {theme.SHEET.name()}; border-radius: 3px; padding: 1px 7px; font-size: 11px; font-weight: 600;"
         )
-        title = named(QLabel(finding.title), "title")
+        title = named(Label(finding.title), "title")
         title.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
         look = QPushButton("Look at it in the lanes")
         look.clicked.connect(lambda: self.open_asked.emit(finding))
@@ -132,8 +132,7 @@ class FindingsPage(RunPage):
         across.addSpacing(4)
         across.addLayout(layout, 1)
         layout.addWidget(flag, 0, Qt.AlignmentFlag.AlignLeft)
-        for label in (title, named(QLabel(finding.detail), "muted"), *([QLabel(finding.apart)] if finding.apart else [])):
-            label.setTextFormat(Qt.TextFormat.PlainText)
+        for label in (title, named(Label(finding.detail), "muted"), *([Label(finding.apart)] if finding.apart else [])):
             label.setWordWrap(True)
             layout.addWidget(label)
         layout.addSpacing(4)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QSplitter, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QPushButton, QSplitter, QVBoxLayout, QWidget
 
 from ...comparison.findings import Finding
 from ...model.address import Address
@@ -14,7 +14,7 @@ from ...model.take import TakeName
 from ..actions import Entry, Scope
 from ..loupe.view import Loupe
 from ..page import RunPage
-from ..parts import checkable, named
+from ..parts import Label, checkable, named
 from ..pictures import Pictures
 from ..workspace import Workspace
 from .view import LanesView
@@ -30,7 +30,7 @@ class LanesPage(RunPage):
         self.view = LanesView(self.runs, pictures)
         self.loupe = Loupe(self.runs, pictures)
         self.loupe.hide()
-        self.counts = named(QLabel(), "muted")
+        self.counts = named(Label(), "muted")
         self.only = checkable(QPushButton("Only steps that differ"))
         self.only.toggled.connect(self.view.set_only_different)
         self.smaller = QPushButton("Smaller")
@@ -49,7 +49,7 @@ class LanesPage(RunPage):
         self._splitter.addWidget(self.loupe)
         self._splitter.setStretchFactor(1, 1)
         self._splitter.setChildrenCollapsible(False)
-        self.empty = named(QLabel("No run yet. Press Replay: every step on every device shows up here as it happens."), "muted")
+        self.empty = named(Label("No run yet. Press Replay: every step on every device shows up here as it happens."), "muted")
         self.empty.setAlignment(Qt.AlignmentFlag.AlignCenter)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)

@@ -15,6 +15,7 @@ from ...model.outcome import Outcome, Result
 from ...model.take import TakeName
 from ...project.archive import picture_path
 from .. import theme
+from ..parts import tip
 from ..pictures import Pictures, close_part
 from ..runs import Runs
 from ..stage.steps import CROP_DP
@@ -365,8 +366,7 @@ class LanesView(QAbstractScrollArea):
         if found is not None and result is not None:
             words = f"{found[0].device.name}: {result.step}\n{result.outcome.value}, {result.seconds:.2f} s"
             words += f"\n{result.reason}" if result.reason else ""
-        if words != self.viewport().toolTip():
-            self.viewport().setToolTip(words)
+        tip(self.viewport(), words)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         moves = {Qt.Key.Key_Left: (0, -1), Qt.Key.Key_Right: (0, 1), Qt.Key.Key_Up: (-1, 0), Qt.Key.Key_Down: (1, 0)}

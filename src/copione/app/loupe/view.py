@@ -6,7 +6,7 @@ import html
 
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QMouseEvent, QPainter, QPaintEvent, QPen
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
 from ...comparison.findings import Finding
 from ...comparison.lanes import Lane
@@ -15,7 +15,7 @@ from ...model.address import Address
 from ...model.outcome import Outcome, Result
 from ...project.archive import picture_path
 from .. import theme
-from ..parts import named
+from ..parts import Label, named
 from ..pictures import Pictures
 from ..runs import Runs
 from ..stage import marks
@@ -150,12 +150,12 @@ class Loupe(QWidget):
         self.address: Address | None = None
         self.setObjectName("sheet")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self._caption = named(QLabel(), "caption")
+        self._caption = named(Label(), "caption")
         self._caption.setFont(theme.font(theme.CAPTION, 600, spaced=True))
-        self._title = QLabel()
+        self._title = Label(rich=True)
         self._title.setFont(theme.font(theme.TITLE, 600))
         self._title.setWordWrap(True)
-        self._words = QLabel()
+        self._words = Label()
         self._words.setWordWrap(True)
         self._words.setAlignment(Qt.AlignmentFlag.AlignTop)
         left = QVBoxLayout()

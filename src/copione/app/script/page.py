@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QHBoxLayout, QHeaderView, QLabel, QMenu, QSplitter, QTableWidget, QTableWidgetItem, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QHeaderView, QMenu, QSplitter, QTableWidget, QTableWidgetItem, QVBoxLayout, QWidget
 
 from ...comparison.lanes import Lane
 from ...language.printer import step_words
@@ -22,7 +22,7 @@ from ...recognition.seeing import picture_piece
 from ...recording.checks import likely_checks
 from ...recording.intent import Meaning, target_of
 from ..page import Button, Page, about_script, replay_button
-from ..parts import named
+from ..parts import Label, named
 from ..pictures import Pictures
 from ..workspace import Workspace
 from .editor import ScriptEditor
@@ -42,7 +42,7 @@ class ScriptPage(Page):
         self._shown: Address | None = None  # the step in the run that the portrait tells of
         self.strip = Strip(pictures)
         self.editor = ScriptEditor()
-        self.problem = named(QLabel(), "problem")
+        self.problem = named(Label(), "problem")
         self.problem.setWordWrap(True)
         self.problem.hide()
         self.table = QTableWidget()
@@ -54,7 +54,7 @@ class ScriptPage(Page):
         self.table.horizontalHeader().setDefaultAlignment(Qt.AlignmentFlag.AlignLeft)
         self.frame = FrameView(pictures)
         self.portrait = PortraitPanel()
-        self.empty = QLabel("No script yet. Record one on the Stage: open the app, press Record, use it.")
+        self.empty = Label("No script yet. Record one on the Stage: open the app, press Record, use it.")
         self.empty.setAlignment(Qt.AlignmentFlag.AlignCenter)
         self.empty.setObjectName("muted")
         left = named(QWidget(), "sheet")

@@ -9,7 +9,7 @@ from ...model.outcome import Outcome, Result
 from ...model.portrait import Portrait
 from ...recognition.evidence import Piece, pieces
 from .. import theme
-from ..parts import named
+from ..parts import Label, named
 
 
 class PortraitPanel(QWidget):
@@ -26,7 +26,7 @@ class PortraitPanel(QWidget):
         self.setMinimumWidth(280)
         self._shown: Portrait | None = None
         self._caption = self._section("Portrait of the target")
-        self._title = named(QLabel(), "title")
+        self._title = named(Label(), "title")
         self._title.setWordWrap(True)
         self._evidence = QGridLayout()
         self._found_title = self._section("Where it was found")
@@ -36,7 +36,7 @@ class PortraitPanel(QWidget):
         self.check = named(QPushButton("Check it"), "check")
         self.point.clicked.connect(self.point_asked)
         self.check.clicked.connect(self.check_asked)
-        self._hint = named(QLabel(), "caption")
+        self._hint = named(Label(), "caption")
         self._hint.setWordWrap(True)
         buttons = QHBoxLayout()
         buttons.addWidget(self.point)
@@ -77,7 +77,7 @@ class PortraitPanel(QWidget):
 
     @staticmethod
     def _section(words: str) -> QLabel:
-        label = named(QLabel(words), "caption")
+        label = named(Label(words), "caption")
         label.setFont(theme.font(theme.CAPTION, 600, spaced=True))
         return label
 
@@ -123,13 +123,13 @@ class PortraitPanel(QWidget):
         for kind, value, note, ink in rows:
             column = 0
             if kind is not None:
-                grid.addWidget(named(QLabel(kind), "muted"), line, 0)
+                grid.addWidget(named(Label(kind), "muted"), line, 0)
                 column = 1
-            label = QLabel(value)
+            label = Label(value)
             label.setFont(theme.font(theme.BODY, 600))
             label.setWordWrap(True)
             grid.addWidget(label, line, column)
-            right = named(QLabel(note), "caption")
+            right = named(Label(note), "caption")
             right.setWordWrap(kind is None)
             right.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
             if ink is not None:

@@ -6,11 +6,12 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QPoint, Qt, Signal
 from PySide6.QtGui import QKeyEvent
-from PySide6.QtWidgets import QFrame, QLabel, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFrame, QPushButton, QVBoxLayout, QWidget
 
 from ...language.printer import step_words
 from ...model.screen import Element
 from .. import theme
+from ..parts import Label
 from .mirror import EASE
 
 if TYPE_CHECKING:
@@ -50,10 +51,9 @@ class CheckChoice(QFrame):
             if old is not None:
                 old.deleteLater()
         self._meanings = meanings
-        title = QLabel(words)
-        title.setTextFormat(Qt.TextFormat.PlainText)
+        title = Label(words)
         title.setFont(theme.font(theme.BODY, 700))
-        self.remark = QLabel(remark)
+        self.remark = Label(remark)
         self.remark.setObjectName("caption")
         self._layout.addWidget(title)
         self._layout.addWidget(self.remark)
@@ -67,7 +67,7 @@ class CheckChoice(QFrame):
             button.clicked.connect(lambda _checked=False, m=meaning: self._take(m))
             self._layout.addWidget(button)
         if not self._meanings:
-            self._layout.addWidget(QLabel("There is nothing to check here."))
+            self._layout.addWidget(Label("There is nothing to check here."))
         self.adjustSize()
         parent = self.parentWidget()
         assert parent is not None

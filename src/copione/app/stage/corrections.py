@@ -8,7 +8,7 @@ from dataclasses import replace
 from functools import partial
 from pathlib import Path
 
-from PySide6.QtWidgets import QDialog, QDialogButtonBox, QInputDialog, QLabel, QMenu, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QDialog, QDialogButtonBox, QInputDialog, QMenu, QVBoxLayout, QWidget
 
 from ...language.printer import step_words
 from ...model.action import Append, Type
@@ -20,7 +20,7 @@ from ...model.words import Text
 from ...recording.checks import likely_checks
 from ...recording.intent import target_of
 from ...recording.recording import RecordedStep, Recording, mergeable
-from ..parts import named
+from ..parts import Label, named
 from ..pictures import Pictures
 from ..recorder import Recorder
 from ..script.frame import FrameView
@@ -38,7 +38,7 @@ class PointDialog(QDialog):
         self.frame = FrameView(pictures)
         self.frame.show_portrait(portrait, picture, check)
         self.frame.picked.connect(self._picked)
-        self.words = named(QLabel("Click the element that was meant."), "muted")
+        self.words = named(Label("Click the element that was meant."), "muted")
         self.words.setWordWrap(True)
         buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Cancel)
         self.point = buttons.addButton("Point at it", QDialogButtonBox.ButtonRole.AcceptRole)

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QDialog, QLabel, QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QDialog, QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
 from ...language.words import role_word
 from ...model.screen import Element, Screen
 from ...recognition.reach import reach
 from ..palette import fits, rank
-from ..parts import named
+from ..parts import Label, named
 
 
 class EverythingDialog(QDialog):
@@ -26,7 +26,7 @@ class EverythingDialog(QDialog):
         self.field.setAccessibleName("Filter the elements")
         self.list = QListWidget()
         self.list.setAccessibleName("Elements")
-        hint = named(QLabel("Choose what to check; what cannot be seen just now says why."), "muted")
+        hint = named(Label("Choose what to check; what cannot be seen just now says why."), "muted")
         layout = QVBoxLayout(self)
         for widget in (hint, self.field, self.list):
             layout.addWidget(widget)

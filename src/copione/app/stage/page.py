@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QGuiApplication
-from PySide6.QtWidgets import QHBoxLayout, QInputDialog, QLabel, QLineEdit, QMenu, QPushButton, QSplitter, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QInputDialog, QLineEdit, QMenu, QPushButton, QSplitter, QVBoxLayout, QWidget
 
 from ...model.action import Key, Orientation
 from ...model.geometry import Box
@@ -19,7 +19,7 @@ from .. import theme
 from ..actions import Entry, Scope
 from ..bench.view import BenchView
 from ..page import Button, Page
-from ..parts import checkable, named
+from ..parts import Label, checkable, named
 from ..pictures import Pictures
 from ..workspace import Workspace
 from .checks import CheckChoice
@@ -198,7 +198,7 @@ class StagePage(Page):
         panel = named(QWidget(), "side")
         panel.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         panel.setMinimumWidth(300)
-        title = named(QLabel("Steps so far"), "caption")
+        title = named(Label("Steps so far"), "caption")
         title.setFont(theme.font(theme.CAPTION, 600, spaced=True))
         self.undo_button = named(QPushButton("Take last back"), "link")
         self.undo_button.setToolTip("Backspace")
@@ -216,7 +216,7 @@ class StagePage(Page):
         self.scene = QLineEdit(placeholderText="Begin a new scene: its name, then Enter")
         self.scene.setAccessibleName("Name of a new scene")
         self.scene.returnPressed.connect(self._new_scene)
-        self.empty = QLabel()
+        self.empty = Label()
         self.empty.setObjectName("muted")
         self.empty.setWordWrap(True)
         self.empty.setContentsMargins(38, 8, 24, 0)

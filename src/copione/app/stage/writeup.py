@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from PySide6.QtWidgets import QDialog, QDialogButtonBox, QFormLayout, QLabel, QLineEdit, QPlainTextEdit, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QDialog, QDialogButtonBox, QFormLayout, QLineEdit, QPlainTextEdit, QVBoxLayout, QWidget
 
 from ...report.defect import Defect
-from ..parts import named
+from ..parts import Label, named
 
 
 class WriteUpDialog(QDialog):
@@ -15,7 +15,7 @@ class WriteUpDialog(QDialog):
         super().__init__(parent)
         self.setWindowTitle("Write up a defect")
         self.setMinimumWidth(460)
-        words = named(QLabel(f"The {steps} steps, pictures, device, build and log come with it."), "muted")
+        words = named(Label(f"The {steps} steps, pictures, device, build and log come with it."), "muted")
         words.setWordWrap(True)
         self.title = QLineEdit(placeholderText="In one line: what is wrong")
         self.expected, self.seen = QPlainTextEdit(), QPlainTextEdit()

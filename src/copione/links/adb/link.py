@@ -12,7 +12,7 @@ from ...model.device import DeviceProfile
 from ...model.errors import AppMissing, DeviceNotReady, LinkError, PictureUnsound, TreeUnreadable
 from ...model.gesture import Contact
 from ...model.screen import Moment, Screen
-from ...screens.android import document_of, read_android
+from ...screens.android import document_of, keepable, read_android
 from ..limits import INSTALL_S, LOG, PICTURE, TREE, WORDS, Deadline, Limit, one_line, sound_picture
 from ..link import InstalledApp, Link
 from . import facts
@@ -99,11 +99,11 @@ class AdbLink(Link):
             try:
                 document_of(dump)  # no picture is asked for beside a tree that is not there
                 png, unseen = self._picture_if_any(lambda: read.append(self._screen(dump, windows)))  # noqa: B023  (called before it returns)
-                return Moment(self.clock.wall(), png, read[0], unseen, dump, self.clock.now() - since)
+                return Moment(self.clock.wall(), png, read[0], unseen, keepable(dump), self.clock.now() - since)
             except TreeUnreadable as error:
                 trouble = error.sentence
         png, unseen = self._picture_if_any()
-        return Moment(self.clock.wall(), png, None, f"{trouble} {unseen}".strip(), dump)
+        return Moment(self.clock.wall(), png, None, f"{trouble} {unseen}".strip(), keepable(dump))
 
     def _picture_if_any(self, meanwhile: Callable[[], object] | None = None) -> tuple[bytes, str]:
         """The picture, or nothing and why: what sends no sound picture may still have a tree."""
@@ -116,9 +116,9 @@ class AdbLink(Link):
         windows = self._words("dumpsys window")
         dump = self._dump()
         try:
-            return Moment(self.clock.wall(), b"", self._screen(dump, windows), "", dump)
+            return Moment(self.clock.wall(), b"", self._screen(dump, windows))
         except TreeUnreadable as error:
-            return Moment(self.clock.wall(), b"", None, error.sentence, dump)
+            return Moment(self.clock.wall(), b"", None, error.sentence)
 
     def _dump(self) -> bytes:
         return self.server.execute(self.serial, "uiautomator dump /dev/tty", limit=Limit(TREE, self.patience))

@@ -13,7 +13,7 @@ from ...model.device import DeviceProfile, Listed, Readiness
 from ...model.errors import AppMissing, DeviceGone, LinkError, PictureUnsound, TreeUnreadable
 from ...model.gesture import Contact
 from ...model.screen import Moment, Screen
-from ...screens.native import read_native
+from ...screens.native import keepable, read_native
 from ..limits import (
     DPI,
     INSTALL_S,
@@ -141,7 +141,7 @@ class WebDriverLink(Link):
             screen = read_native(text.encode(), self.profile().width, self.profile().height)
         except TreeUnreadable as error:
             trouble = error.sentence
-        return Moment(self.clock.wall(), b"", screen, trouble, text.encode())
+        return Moment(self.clock.wall(), b"", screen, trouble, keepable(text.encode()))
 
     def front(self) -> tuple[str, str]:
         with self._sane():

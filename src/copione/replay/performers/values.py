@@ -62,7 +62,10 @@ def _typed(context: StepContext, field: Element, words: str, expected: str) -> N
     again = context.again()
     context.reading = Said(again.text if again else "")
     if again and plain(again.text) != plain(expected):
-        context.stuck(Cause.NOT_TAKEN, f"the field reads “{again.text}” after typing")
+        held = "something else" if context.secret else f"“{again.text}”"
+        context.stuck(Cause.NOT_TAKEN, f"the field reads {held} after typing")
+    if context.secret:
+        context.reading = None
 
 
 def switch(context: StepContext, action: a.Switch) -> None:
