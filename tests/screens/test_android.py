@@ -52,11 +52,13 @@ class Trees(unittest.TestCase):
                 continue
 
     def test_lengths_are_dp_and_what_the_tree_says_is_kept(self) -> None:
-        found = screen(node("Button", "[20,40][220,140]", text="Go", resource_id="org.x:id/go", clickable="true", password="true"))
+        found = screen(
+            node("Button", "[20,40][220,140]", text="12", content_desc="Go", resource_id="org.x:id/go", clickable="true", password="true")
+        )
         button = named(found, "button", "Go")
         self.assertEqual((found.width, found.height, found.app), (400, 800, "org.example.x"))
         self.assertEqual(button.box, Box(10, 20, 110, 70))
-        self.assertEqual(button.id, "go")
+        self.assertEqual((button.id, button.text), ("go", "••"), "what a password field holds goes no further")
         self.assertTrue(button.has(Flag.CLICKABLE) and button.has(Flag.PASSWORD) and not button.has(Flag.CHECKED))
 
 

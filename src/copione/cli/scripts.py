@@ -29,6 +29,12 @@ if TYPE_CHECKING:
 @click.option("--junit", type=click.Path(path_type=Path, dir_okay=False), help="Write JUnit XML here.")
 @click.option("--out", type=click.Path(path_type=Path, file_okay=False), help="Keep the run here instead of in the project's runs/.")
 @click.option("--json", "as_json", is_flag=True, help="One JSON object a step, as it happens.")
+@click.option(
+    "--busy",
+    type=click.Choice(["tell", "wait", "take"]),
+    default="tell",
+    help="About a device that another Copione uses: say so, wait until it is free, or take it over.",
+)
 @server_options
 @click.pass_context
 def replay(
@@ -40,6 +46,7 @@ def replay(
     junit: Path | None,
     out: Path | None,
     as_json: bool,
+    busy: str,
     adb: str | None,
     endpoints: tuple[str, ...],
     faults: str | None,
@@ -53,7 +60,7 @@ def replay(
         say(note)
     with open_bench(lab, adb, endpoints, faults) as bench:
         chosen = choose(bench.look(), [*names, *more])
-        context.exit(_replay(project, loaded, chosen, junit, out, as_json))
+        context.exit(_replay(project, loaded, chosen, junit, out, as_json, busy))
 
 
 def _with_secrets(loaded: Loaded) -> Loaded:
@@ -76,8 +83,11 @@ def _sound(project: Project, script: Path) -> Loaded:
     return loaded
 
 
-def _replay(project: Project, loaded: Loaded, chosen: list[Device], junit_path: Path | None, out: Path | None, as_json: bool) -> int:
+def _replay(
+    project: Project, loaded: Loaded, chosen: list[Device], junit_path: Path | None, out: Path | None, as_json: bool, busy: str
+) -> int:
     from ..comparison.findings import findings
+    from ..links.claims import Busy
     from ..project.archive import read_run
     from ..project.files import write_whole
     from ..replay.run import Run
@@ -86,7 +96,7 @@ def _replay(project: Project, loaded: Loaded, chosen: list[Device], junit_path: 
     from .console import Console, print_table
 
     console = Console(loaded, as_json)
-    run = Run(project, loaded, chosen, console, SystemClock(), out)
+    run = Run(project, loaded, chosen, console, SystemClock(), out, Busy(busy))
     try:
         with console.progress:
             run.start()

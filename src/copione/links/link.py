@@ -9,6 +9,7 @@ from typing import Protocol
 from ..model.device import DeviceProfile
 from ..model.gesture import Contact
 from ..model.screen import Moment
+from .claims import Claim
 
 #: W3C UI Events `key` values that a link can press.
 KEYS = ("GoBack", "GoHome", "Enter", "Backspace", "End")
@@ -28,6 +29,7 @@ class Link(Protocol):
     A link is used by one thread at a time.
     """
 
+    claim: Claim  # on the device, among the Copiones of this computer
     patience: float  # seconds that any one command may take, but for what its own gestures last
 
     @property

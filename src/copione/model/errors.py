@@ -28,6 +28,10 @@ class DeviceNotReady(LinkError):
     """The device is listed and cannot be used yet: not approved, offline, no permission."""
 
 
+class DeviceTaken(LinkError):
+    """Another Copione on this computer has the device."""
+
+
 class AppMissing(LinkError):
     """The app under test is not installed on the device."""
 

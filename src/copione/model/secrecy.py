@@ -21,6 +21,7 @@ CORE = 5  # characters of base64 or hexadecimal that are taken for a secret
 BULLET = "•"
 #: What may stand between two characters of a secret: UTF-16's noughts, or a line's end with the head that a log gives its next line.
 _BREAK = r"\x00|\r?\n[ \t]*|\r?\n[^\n]{0,80}?[:|] [ \t]*"
+_ANY_CASE = re.compile(r"%[0-9A-F]|&|\\|^[0-9a-f]{8,}$")  # what writes letters as numbers does so in either case
 _BLANKS = re.compile(r"[\x00\s]+")
 _HEADS = re.compile(r"\n[^\n]{0,80}?[:|] "), re.compile(r"\n[^\n]{0,80}[:|] ")  # of a log's lines: to the first colon, or the last
 
@@ -87,7 +88,7 @@ class Redactor:
 
 def _pattern(shape: str) -> re.Pattern[str]:
     letters = (r"[ \t]*" if letter.isspace() else re.escape(letter) for letter in shape)
-    return re.compile(f"(?:{_BREAK})?".join(letters), re.IGNORECASE)
+    return re.compile(f"(?:{_BREAK})?".join(letters), re.IGNORECASE if _ANY_CASE.search(shape) else 0)
 
 
 def too_short(secrets: Mapping[str, str]) -> list[str]:

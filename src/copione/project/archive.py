@@ -9,7 +9,7 @@ import time
 from collections import Counter
 from collections.abc import Mapping, Sequence
 from concurrent.futures import Future, ThreadPoolExecutor
-from dataclasses import asdict, dataclass
+from dataclasses import asdict, dataclass, field
 from pathlib import Path
 from typing import Any
 
@@ -28,7 +28,7 @@ from ..model.secrecy import Redactor
 from ..model.step import Step
 from ..model.take import TakeName
 from .blanks import Blanks
-from .files import DAMAGED, claimed, inside, read_text, slug, trouble, write_whole
+from .files import DAMAGED, claimed, inside, read_bytes, slug, trouble, write_whole
 
 
 @dataclass(frozen=True)
@@ -281,29 +281,49 @@ def _reason(record: Mapping[str, Any]) -> Reason | None:
     return Reason(Cause.OTHER, words, words)
 
 
+@dataclass(frozen=True)
+class _TakeEntry:
+    """A take as run.json tells of it."""
+
+    folder: str
+    device: DeviceProfile
+    row: int
+    values: dict[str, str]
+    build: str = ""
+    which: int = 0  # older archives count by themselves
+
+
+@dataclass(frozen=True)
+class _RunFile:
+    """What run.json holds."""
+
+    script: str
+    text: str
+    app: str
+    lead: str
+    started: float
+    takes: list[_TakeEntry]
+    devices: list[str] = field(default_factory=list)
+    seconds: float | None = None
+
+
 def read_run(folder: Path) -> RunRecord:
     """A run, whole or cut short: every line of steps.jsonl that was written whole. Raises FileTrouble."""
     try:
-        record = json.loads(read_text(folder / "run.json"))
+        told = msgspec.json.decode(read_bytes(folder / "run.json"), type=_RunFile)
         reader, takes, seen = ResultReader(), [], Counter[tuple[str, int]]()
-        for entry in record["takes"]:
-            place, device = inside(folder / "takes", entry["folder"]), msgspec.convert(entry["device"], DeviceProfile)
-            seen[device.name, entry["row"]] += 1
-            name = TakeName(device.name, entry["row"], entry.get("which", seen[device.name, entry["row"]]))
-            takes.append(TakeRecord(place, name, device, entry["values"], entry.get("build", ""), _results(place, reader)))
-        order = {name: place for place, name in enumerate(record.get("devices", ()))}
+        for entry in told.takes:
+            device = entry.device
+            if min(device.dpi, device.width_px, device.height_px) <= 0:
+                raise ValueError("a screen without a size")
+            seen[device.name, entry.row] += 1
+            name = TakeName(device.name, entry.row, entry.which or seen[device.name, entry.row])
+            place = inside(folder / "takes", entry.folder)
+            takes.append(TakeRecord(place, name, device, entry.values, entry.build, _results(place, reader)))
+        order = {name: place for place, name in enumerate(told.devices)}
         takes.sort(key=lambda t: (order.get(t.device.name, len(order)), t.name.row, t.name.which))
-        return RunRecord(
-            folder,
-            record["script"],
-            record["text"],
-            record["app"],
-            record["started"],
-            record.get("seconds", 0.0),
-            record["lead"],
-            tuple(takes),
-            "seconds" in record,
-        )
+        seconds, complete = told.seconds or 0.0, told.seconds is not None
+        return RunRecord(folder, told.script, told.text, told.app, told.started, seconds, told.lead, tuple(takes), complete)
     except DAMAGED as error:
         raise FileTrouble(f"{folder / 'run.json'} is damaged ({error}).", path=folder) from error
 
@@ -313,7 +333,7 @@ def _results(place: Path, reader: ResultReader) -> tuple[Result, ...]:
     found = []
     for line in path.read_bytes().split(b"\n") if path.exists() else []:
         try:
-            found.append(reader.result(json.loads(line)))
+            found.append(reader.result(msgspec.json.decode(line, type=dict[str, Any])))
         except DAMAGED:
             continue
     return tuple(found)

@@ -13,19 +13,20 @@ from pathlib import Path
 from typing import Any, Protocol
 from weakref import WeakKeyDictionary
 
+import msgspec
+
 from ..language.parser import parse_line, parse_target
 from ..language.printer import step_words
 from ..model.doubt import Doubt
 from ..model.errors import FileTrouble
-from ..model.geometry import Box
 from ..model.portrait import Portrait
 from ..model.screen import Moment, Screen
 from ..model.secrecy import Redactor
 from ..model.step import Step
 from ..model.target import Target
 from .blanks import Blanks
-from .files import claimed, read_text, trouble, write_whole
-from .portraits import OLD_GRIP, screen_from, screen_record
+from .files import DAMAGED, claimed, inside, read_bytes, trouble, write_whole
+from .portraits import OLD_GRIP, portrait_from, screen_from, screen_record
 
 JOURNAL = "journal.jsonl"
 
@@ -232,52 +233,76 @@ def unfinished(recordings: Path) -> list[Unfinished]:
     return found
 
 
-def _read(path: Path) -> Unfinished | None:
-    app, started, scene = "", 0.0, ""
+@dataclass(frozen=True)
+class _Begun:
+    """The journal's first line."""
+
+    app: str
+    started: float
     into: dict[str, Any] | None = None
-    order: list[int] = []
-    values: dict[str, str] = {}
+
+
+@dataclass(frozen=True)
+class _Order:
+    """The recording after a change."""
+
+    order: list[int]
+    scene: str
+    new: list[dict[str, Any]]
+    values: dict[str, str] = field(default_factory=dict)
+
+
+def _read(path: Path) -> Unfinished | None:
+    begun, last = _Begun("", 0.0), _Order([], "", [])
     records: dict[int, dict[str, Any]] = {}
     try:
-        lines = read_text(path).splitlines()
+        lines = read_bytes(path).split(b"\n")
     except FileTrouble:
         return None
     for line in lines:
         try:
-            record = json.loads(line)
-        except ValueError:
+            record = msgspec.json.decode(line, type=dict[str, Any])
+            if "done" in record:
+                return None
+            if "order" in record:
+                last = msgspec.convert(record, _Order)
+                records |= {int(r["uid"]): r for r in last.new}
+            else:
+                begun = msgspec.convert(record, _Begun)
+        except DAMAGED:
             continue
-        if "done" in record:
-            return None
-        if "order" in record:
-            order, scene, values = record["order"], record["scene"], record.get("values", {})
-            records |= {r["uid"]: r for r in record["new"]}
-        else:
-            app, started, into = record.get("app", ""), record.get("started", 0.0), record.get("into")
     screens: dict[str, Screen] = {}
-    steps = [kept for uid in order if uid in records and (kept := _kept(records[uid], path.parent, screens)) is not None]
-    return Unfinished(path.parent, app, started, scene, tuple(steps), values, into)
+    steps = []
+    for uid in last.order:
+        try:
+            kept = _kept(records[uid], path.parent, screens)
+        except DAMAGED:
+            continue
+        if kept is not None:
+            steps.append(kept)
+    return Unfinished(path.parent, begun.app, begun.started, last.scene, tuple(steps), last.values, begun.into)
 
 
 def _kept(record: dict[str, Any], folder: Path, screens: dict[str, Screen]) -> Kept | None:
-    item, _ = parse_line(record["step"], 0)
+    """Raises one of `files.DAMAGED` on a record that is not one; a portrait whose screen is damaged is left out."""
+    item, _ = parse_line(str(record["step"]), 0)
     if not isinstance(item, Step):
         return None
     portraits: list[tuple[Target, Portrait]] = []
     for key, stem, row, value, share, picture, part, *grip in record["portraits"]:
+        held = bool(grip and grip[0]) or (isinstance(key, str) and key.endswith(OLD_GRIP))
+        told = {"row": row, "scene": record["scene"], "picture": picture, "value": value, "share": share, "part": part, "grip": held}
         try:
             if stem not in screens:
-                screens[stem] = screen_from(json.loads(read_text(folder / f"{stem}.json")))
-        except (FileTrouble, ValueError, KeyError, TypeError):
+                screens[stem] = screen_from(msgspec.json.decode(read_bytes(inside(folder, f"{stem}.json"))))
+            target, portrait = _target_from(key), portrait_from(screens[stem], told)
+        except (FileTrouble, *DAMAGED):
             continue
-        target = _target_from(key)
         if target is not None:
-            shown = Box(*part) if part else None
-            held = bool(grip and grip[0]) or (isinstance(key, str) and key.endswith(OLD_GRIP))
-            portraits.append((target, Portrait(screens[stem], row, record["scene"], picture, value, share, shown, held)))
+            portraits.append((target, portrait))
     mark = tuple((float(x), float(y)) for x, y in record["mark"])
     others = [_kept(other, folder, screens) for other in record.get("others", [])]
     doubt = str(record.get("doubt", ""))
     known = next((each for each in Doubt if doubt in (each.name.lower(), each.value)), None)  # older journals have the words
-    rest = record["shot"], mark, record["scrolled"], record["bars"], known, tuple(o for o in others if o is not None)
-    return Kept(record["uid"], record["scene"], item, tuple(portraits), *rest)
+    rest = str(record["shot"]), mark, bool(record["scrolled"]), int(record["bars"]), known, tuple(o for o in others if o is not None)
+    return Kept(int(record["uid"]), str(record["scene"]), item, tuple(portraits), *rest)

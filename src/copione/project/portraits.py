@@ -4,9 +4,11 @@ from __future__ import annotations
 
 import json
 from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
+import msgspec
 import numpy as np
 
 from ..model.errors import FileTrouble
@@ -14,9 +16,10 @@ from ..model.geometry import Box
 from ..model.portrait import Portrait
 from ..model.screen import Screen
 from ..model.secrecy import Redactor
-from .files import DAMAGED, read_text, write_whole
+from .files import DAMAGED, read_bytes, write_whole
 
 FORMAT = 1
+MOST_FLAGS = (1 << 30) - 1
 OLD_GRIP = " handle"  # at the end of a key: how files were written before grips stood under their target
 Portraits = dict[str, tuple[Portrait, ...]]
 
@@ -38,17 +41,32 @@ def screen_record(screen: Screen) -> dict[str, Any]:
     }
 
 
+_Place = tuple[float, float, float, float]
+
+
+@dataclass(frozen=True)
+class _ScreenRecord:
+    """What `screen_record` gives. An element: parent, role, id, text, label, name, box, flags."""
+
+    size: tuple[float, float]
+    app: str
+    activity: str
+    elements: list[tuple[int, str, str, str, str, str, _Place, int]]
+    keyboard: _Place | None = None
+
+
 def screen_from(record: Mapping[str, Any]) -> Screen:
-    """Raises KeyError, ValueError, TypeError on a record that is not one."""
-    columns = list(zip(*record["elements"], strict=True))
-    parents, roles, ids, texts, labels, names, boxes, flags = columns
-    keyboard = record["keyboard"]
+    """Raises one of `files.DAMAGED` on a record that is not one."""
+    told = msgspec.convert(record, _ScreenRecord)
+    parents, roles, ids, texts, labels, names, boxes, flags = zip(*told.elements, strict=True)
+    if any(not -1 <= parent < row for row, parent in enumerate(parents)) or min(told.size) <= 0 or max(flags) > MOST_FLAGS:
+        raise ValueError("elements")
     return Screen(
-        width=float(record["size"][0]),
-        height=float(record["size"][1]),
-        app=record["app"],
-        activity=record["activity"],
-        keyboard=Box(*keyboard) if keyboard else None,
+        width=told.size[0],
+        height=told.size[1],
+        app=told.app,
+        activity=told.activity,
+        keyboard=Box(*told.keyboard) if told.keyboard else None,
         roles=tuple(roles),
         names=tuple(names),
         texts=tuple(texts),
@@ -91,12 +109,34 @@ def dump_portraits(portraits: Mapping[str, Iterable[Portrait]]) -> str:
     )
 
 
+@dataclass(frozen=True)
+class _PortraitRecord:
+    """What is kept of one portrait, beside its screen."""
+
+    row: int
+    scene: str = ""
+    picture: str = ""
+    value: str = ""
+    share: float = -1.0
+    part: _Place | None = None
+    grip: bool = False
+
+
+def portrait_from(screen: Screen, record: Mapping[str, Any], grip: bool = False) -> Portrait:
+    """Raises one of `files.DAMAGED` on a record that is not one of that screen."""
+    told = msgspec.convert(record, _PortraitRecord)
+    if not 0 <= told.row < len(screen):
+        raise ValueError("row")
+    part = Box(*told.part) if told.part is not None else None
+    return Portrait(screen, told.row, told.scene, told.picture, told.value, told.share, part, grip or told.grip)
+
+
 def load_portraits(path: Path) -> Portraits:
     """All portraits of a file; none when there is no file. Raises FileTrouble when it is damaged."""
     if not path.exists():
         return {}
     try:
-        record = json.loads(read_text(path))
+        record = msgspec.json.decode(read_bytes(path))
         if record["format"] != FORMAT:
             raise FileTrouble(f"{path.name} is of format {record['format']}; this Copione reads format {FORMAT}.")
         screens = {name: screen_from(screen) for name, screen in record["screens"].items()}
@@ -106,11 +146,7 @@ def load_portraits(path: Path) -> Portraits:
             of, grip = (key.removesuffix(OLD_GRIP), True) if key.endswith(OLD_GRIP) else (key, False)
             for e in entries:
                 screen = screens[e["screen"]]
-                if not 0 <= e["row"] < len(screen):
-                    raise ValueError("row")
-                part = Box(*e["part"]) if "part" in e else None
-                known = e.get("scene", ""), e.get("picture", ""), e.get("value", ""), e.get("share", -1.0)
-                portraits.append(Portrait(screen, e["row"], *known, part, grip or e.get("grip", False)))
+                portraits.append(portrait_from(screen, e, grip))
             found[of] = (*found.get(of, ()), *portraits)
         return found
     except DAMAGED as error:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import math
 import shutil
 import time
@@ -14,7 +15,7 @@ from ..language.words import KEYS
 from ..links.link import Link
 from ..model.action import Key, Launch, Note, Orientation, Press, Snap, Tap, Turn
 from ..model.doubt import Doubt
-from ..model.errors import CopioneError
+from ..model.errors import CopioneError, DeviceTaken
 from ..model.gesture import Contact, Gesture
 from ..model.screen import Element, Flag, Moment, Screen
 from ..model.step import Step
@@ -57,6 +58,9 @@ class Session:
         app = project.learn_app(package, link.profile().platform) if package else ""
         if recovered is not None and recovered.into is not None:
             into = Insertion.from_record(dict(recovered.into))
+        self._claim = contextlib.ExitStack()
+        self._claim.enter_context(link.claim.held("recording"))
+        self._taken = ""  # by whom, in a sentence, once another Copione has the device
         self.into = into  # the script that the recording goes into; None for a script of its own
         record = into.record() if into is not None else None
         self.journal = Journal(project.recordings_folder, app, recovered.folder if recovered else None, record, project.redactor)
@@ -92,6 +96,17 @@ class Session:
     def stop_journal(self) -> None:
         """Leave the recording as it is: it is offered again."""
         self.journal.close()
+        self._claim.close()
+
+    def _still_mine(self) -> None:
+        """Raises DeviceTaken once another Copione has asked for the device; what is recorded stays, and can be saved."""
+        try:
+            self.link.claim.check()
+        except DeviceTaken as error:
+            self._taken = error.sentence
+            self._claim.close()
+        if self._taken:
+            raise DeviceTaken(self._taken)
 
     @property
     def moment(self) -> Moment:
@@ -99,7 +114,8 @@ class Session:
         return self._moment if self._moment is not None else self.look()
 
     def look(self) -> Moment:
-        """A fresh moment, kept in the journal."""
+        """A fresh moment, kept in the journal. Raises DeviceTaken when another Copione has asked for the device."""
+        self._still_mine()
         return self._keep(self.link.moment())
 
     def _keep(self, moment: Moment) -> Moment:
@@ -141,6 +157,7 @@ class Session:
 
     def glance(self) -> None:
         """Look; keep the moment only when something has changed."""
+        self._still_mine()
         moment = self.link.moment()
         last = self._moment
         if last is None or moment.png != last.png or (moment.screen is None) != (last.screen is None):
@@ -314,6 +331,7 @@ class Session:
             place = self.save_stretch(name, None, path)
         self._keep_log()
         self.journal.done("saved")
+        self._claim.close()
         return place
 
     def save_stretch(self, name: str, uids: Collection[int] | None, path: Path | None = None) -> Path:
@@ -341,6 +359,7 @@ class Session:
         """Throw the recording away; its files stay."""
         self._keep_log()
         self.journal.done("thrown away")
+        self._claim.close()
 
 
 def _again(kept: Kept) -> RecordedStep:

@@ -59,7 +59,7 @@ def replay_up_to(
     )
     with tempfile.TemporaryDirectory(prefix="copione-way-") as scratch:
         ports = TakePorts(TakeWriter(Path(scratch) / "take", project.redactor), lambda result: done(result.number, total), cancelled)
-        with hurried(link, script.patience):
+        with link.claim.held(f"on the way to a line of {script.name}"), hurried(link, script.patience):
             stuck = next((r for r in Take(plan, link, clock, ports).run() if _ends(r)), None)
     if stuck is not None:
         raise NotThere(f"{stuck.step} was stuck on the way: {stuck.reason} Nothing is recorded.".replace("..", "."))

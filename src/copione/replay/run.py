@@ -13,11 +13,12 @@ from pathlib import Path
 from typing import Protocol
 
 from ..links.bench import Device
+from ..links.claims import Busy
 from ..links.limits import hurried
 from ..links.link import Link
 from ..model.clock import Clock
 from ..model.device import DeviceProfile
-from ..model.errors import CopioneError, FileTrouble
+from ..model.errors import CopioneError, DeviceTaken, FileTrouble
 from ..model.outcome import Cause, Outcome, Reason, Result
 from ..model.take import TakeName
 from ..project.archive import RunWriter, TakeWriter
@@ -88,12 +89,21 @@ def _places(devices: Sequence[Device]) -> list[_Place]:
 class Run:
     """Start with `start`; it ends by itself, once. `cancel` ends every take at its next look.
 
-    Raises ScriptBroken when the script has problems, FileTrouble when no archive can be begun.
+    `busy` is what to do about devices that another Copione has. Raises ScriptBroken when the script has problems, FileTrouble when no
+    archive can be begun.
     """
 
     def __init__(
-        self, project: Project, loaded: Loaded, devices: Sequence[Device], listener: RunListener, clock: Clock, runs: Path | None = None
+        self,
+        project: Project,
+        loaded: Loaded,
+        devices: Sequence[Device],
+        listener: RunListener,
+        clock: Clock,
+        runs: Path | None = None,
+        busy: Busy = Busy.TELL,
     ) -> None:
+        self._busy = busy
         self.project, self.loaded, self.listener, self.clock = project, loaded, listener, clock
         self.script = loaded.document.sound()
         project.redactor.learn(loaded.secrets)
@@ -106,6 +116,7 @@ class Run:
         self._lock = threading.Lock()
         self._open = len(self._places)
         self._begun: set[TakeName] = set()
+        self._troubles: dict[_Place, str] = {}
         self._failure: CopioneError | None = None
         self._since = clock.now()
 
@@ -142,6 +153,13 @@ class Run:
     # on the devices' threads
 
     def _on_device(self, place: _Place, link: Link) -> None:
+        try:
+            with link.claim.held(f"replaying {self.script.name}", self._busy, self._cancelled.is_set):
+                self._rows(place, link)
+        except DeviceTaken as error:
+            self._troubles[place] = error.sentence  # its takes are told of when the device is done
+
+    def _rows(self, place: _Place, link: Link) -> None:
         for row, values in enumerate(self.loaded.rows, 1):
             name = place.take(row)
             self._begun.add(name)
@@ -182,8 +200,12 @@ class Run:
         )
         told = partial(self._tell, self.listener.step_done, name)
         self._began.set()
-        Take(plan, link, self.clock, TakePorts(archive, told, self._cancelled.is_set, self._pace)).run()
+        Take(plan, link, self.clock, TakePorts(archive, told, partial(self._stopped, link), self._pace)).run()
         return ""
+
+    def _stopped(self, link: Link) -> bool:
+        link.claim.check()
+        return self._cancelled.is_set()
 
     def _could_not(self, archive: TakeWriter, name: TakeName, trouble: str) -> None:
         """A take that cannot begin: its first step is stuck with the reason, the rest unreached."""
@@ -207,7 +229,7 @@ class Run:
 
     def _device_done(self, place: _Place, _done: Future[None]) -> None:
         """One device has no more to do: its takes are over, or its worker was closed before they began."""
-        trouble = "The device went away before its turn."
+        trouble = self._troubles.get(place, "The device went away before its turn.")
         for row, values in enumerate(self.loaded.rows, 1):
             name = place.take(row)
             if name in self._begun:

@@ -13,6 +13,7 @@ from ...model.errors import AppMissing, DeviceNotReady, LinkError, PictureUnsoun
 from ...model.gesture import Contact
 from ...model.screen import Moment, Screen
 from ...screens.android import document_of, keepable, read_android
+from ..claims import Claim
 from ..limits import INSTALL_S, LOG, PICTURE, TREE, WORDS, Deadline, Limit, one_line, sound_picture
 from ..link import InstalledApp, Link
 from . import facts
@@ -38,6 +39,7 @@ class AdbLink(Link):
         self._profile: DeviceProfile | None = None
         self._components: dict[str, str] = {}
         self.patience = server.patience
+        self.claim = Claim(f"{server.host}:{server.port} {serial}", serial)
         self._injects = self._v2  # until it turns out otherwise; without exit codes it would not
 
     @property
@@ -52,6 +54,7 @@ class AdbLink(Link):
     def profile(self) -> DeviceProfile:
         if self._profile is None:
             self._profile = self._read_profile()
+            self.claim.name = self._profile.name
         return self._profile
 
     def _read_profile(self) -> DeviceProfile:

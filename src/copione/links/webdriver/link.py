@@ -14,6 +14,7 @@ from ...model.errors import AppMissing, DeviceGone, LinkError, PictureUnsound, T
 from ...model.gesture import Contact
 from ...model.screen import Moment, Screen
 from ...screens.native import keepable, read_native
+from ..claims import Claim
 from ..limits import (
     DPI,
     INSTALL_S,
@@ -62,6 +63,7 @@ class WebDriverLink(Link):
         self.endpoint = endpoint.rstrip("/")
         self.clock = clock or SystemClock()
         self.patience = PATIENCE_S
+        self.claim = Claim(self.endpoint)
         self._http = _http(self.endpoint)
         self._session = ""
         self._capabilities: dict[str, Any] = {}
@@ -89,6 +91,7 @@ class WebDriverLink(Link):
             shown = png_size(self.picture())
             with self._sane():
                 self._profile = self._profile_of(record_in(rect, "the window"), shown)
+            self.claim.name = self._profile.name
         return self._profile
 
     def _profile_of(self, rect: dict[str, Any], shown: tuple[int, int]) -> DeviceProfile:
