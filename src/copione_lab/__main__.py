@@ -44,7 +44,7 @@ def main() -> int:
                 {
                     "port": server.port,
                     "endpoints": web.endpoints,
-                    "control": control.port,
+                    "control": f"{control.port}:{control.token}",
                     "daemons": {bench.phones[s].model.name: d.port for s, d in daemons.items()},
                     "phones": [p.model.name for p in bench.phones.values()],
                 }

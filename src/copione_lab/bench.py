@@ -2,13 +2,24 @@
 
 from __future__ import annotations
 
+import os
 import threading
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
+from functools import lru_cache
 
 from .model import Fault, Model
 from .phone import Phone
+from .toolkit import png
 
+DRIP_S = 0.1  # between two bytes of a phone that drips
+GIANT_PX = 30_000
 SLOW_S = 0.5  # what a slow phone adds to every command
+
+
+@lru_cache(maxsize=1)
+def giant() -> bytes:
+    """A picture of 900 million pixels in 3 MB: one that takes all memory of whoever unpacks it."""
+    return png.plain(GIANT_PX, GIANT_PX)
 
 
 class Bench:
@@ -52,6 +63,25 @@ class Bench:
         while self.trouble.get(serial) == "hang" and not stopping.wait(0.05):
             pass
         return trouble != "refuse"
+
+    def spoil(self, serial: str, data: bytes, stopping: threading.Event, picture: bool = False) -> Iterator[bytes]:
+        """An answer as the phone's trouble has it, in the pieces in which it is sent; fewer bytes than there are end the connection."""
+        trouble = self.trouble.get(serial)
+        if picture and trouble == "cut-picture":
+            data = data[: len(data) // 2]
+        elif picture and trouble == "giant-picture":
+            data = giant()
+        elif trouble == "garbage":
+            data = os.urandom(len(data) or 64)
+        elif trouble == "close":
+            data = data[: len(data) // 2]
+        elif trouble == "drip":
+            sent = 0
+            while sent < len(data) and self.trouble.get(serial) == "drip" and not stopping.wait(DRIP_S):
+                sent += 1
+                yield data[sent - 1 : sent]
+            data = data[sent:]
+        yield data
 
     def unplug(self, serial: str) -> None:
         with self._changed:

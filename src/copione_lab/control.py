@@ -1,11 +1,13 @@
 """Trouble on demand: a control port on loopback that takes one JSON object a line and answers with one.
 
-`{"do": "unplug", "phone": "Alder 5"}`; what can be done is in `TROUBLES`.
+`{"do": "unplug", "phone": "Alder 5", "token": "..."}`; what can be done is in `TROUBLES`. The token is told to whoever started the lab; a
+line that is no such object, or has another token, ends the connection: what a page in a browser could send is none.
 """
 
 from __future__ import annotations
 
 import json
+import secrets
 import socket
 import socketserver
 from collections.abc import Callable
@@ -14,7 +16,9 @@ from typing import Any
 from .bench import Bench
 from .faces.loopback import Loopback
 
-TROUBLES = ("unplug", "plug", "unapprove", "offline", "hang", "refuse", "slow", "fail-dumps", "no-network", "mend", "kill-server")
+WIRE = ("hang", "refuse", "slow", "close", "garbage", "drip", "cut-picture", "giant-picture")  # what a phone does on the wire
+TROUBLES = ("unplug", "plug", "unapprove", "offline", *WIRE, "fail-dumps", "no-network", "mend", "kill-server")
+LONGEST = 10_000  # bytes of one line
 
 
 def cause(bench: Bench, do: str, phone: str, kill: Callable[[], None] = lambda: None) -> str:
@@ -46,11 +50,20 @@ class Control(Loopback):
     """Listens until closed. `kill` ends the server faces."""
 
     def __init__(self, bench: Bench, kill: Callable[[], None], port: int = 0) -> None:
+        self.token = secrets.token_urlsafe(12)
+        token = self.token
+
         class Handler(socketserver.StreamRequestHandler):
             def handle(self) -> None:
-                for line in self.rfile:
+                while line := self.rfile.readline(LONGEST):
                     try:
                         asked: dict[str, Any] = json.loads(line)
+                        if not secrets.compare_digest(str(asked["token"]).encode(), token.encode()):
+                            raise PermissionError("The token is another one.")
+                    except (ValueError, KeyError, TypeError, RecursionError, PermissionError):
+                        self.wfile.write(b'{"error": "Ask with the token that the lab printed when it started."}\n')
+                        return
+                    try:
                         answer = {"done": cause(bench, str(asked["do"]), str(asked.get("phone", "")), kill)}
                     except (ValueError, KeyError) as error:
                         answer = {"error": str(error)}
@@ -59,10 +72,10 @@ class Control(Loopback):
         super().__init__(Handler, "lab-control", port)
 
 
-def ask(port: int, do: str, phone: str) -> str:
+def ask(port: int, token: str, do: str, phone: str) -> str:
     """Ask a running lab for trouble. Raises ValueError with what it answers, OSError when none runs there."""
     with socket.create_connection(("127.0.0.1", port), timeout=5) as connection:
-        connection.sendall(json.dumps({"do": do, "phone": phone}).encode() + b"\n")
+        connection.sendall(json.dumps({"do": do, "phone": phone, "token": token}).encode() + b"\n")
         answer = json.loads(connection.makefile().readline())
     if "error" in answer:
         raise ValueError(answer["error"])

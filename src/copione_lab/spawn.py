@@ -38,7 +38,7 @@ class LabProcess:
         self.port = int(facts["port"])
         self.phones: list[str] = facts["phones"]
         self.endpoints: list[str] = facts["endpoints"]
-        self.control = int(facts["control"])
+        self.control: str = facts["control"]  # its port and the token that it wants
         self.daemons: dict[str, int] = facts["daemons"]
 
     def wait(self) -> int:

@@ -7,6 +7,7 @@ import threading
 import click
 
 from ..model.errors import LinkError
+from .terminal import tell
 
 
 @click.command()
@@ -18,7 +19,7 @@ from ..model.errors import LinkError
 @click.option("--list-faults", is_flag=True, help="Which model shows which fault, and nothing else.")
 @click.option("--hand", metavar="NAME", help="Show that phone in a window of its own: your finger on its glass.")
 @click.option("--trouble", nargs=2, metavar="WHAT NAME", help="Make trouble in the lab that runs at --control: unplug, hang, refuse ...")
-@click.option("--control", type=int, default=0, metavar="PORT", help="With --trouble: the running lab's control port.")
+@click.option("--control", default="", metavar="PORT:TOKEN", help="With --trouble: the running lab's control port and token.")
 def lab(
     port: int,
     pace: str,
@@ -28,14 +29,15 @@ def lab(
     list_faults: bool,
     hand: str | None,
     trouble: tuple[str, str] | None,
-    control: int,
+    control: str,
 ) -> None:
     """Just the stand-in phones, until Ctrl+C."""
     if trouble:
         from copione_lab.control import ask
 
+        port_words, _, token = control.partition(":")
         try:
-            click.echo(ask(control, *trouble))
+            tell(ask(int(port_words), token, *trouble))
         except (OSError, ValueError) as error:
             raise LinkError(f"No trouble was made: {error}") from error
         return

@@ -128,15 +128,19 @@ class AdbServer(Loopback):
             connection.sendall(b"OKAY")
             output, code = self._command(phone, service.split(":", 1)[1])
             if self._trouble(serial) is None:
-                connection.sendall(_packet(1, output) + _packet(3, bytes([code & 255])))
+                self._send(connection, serial, _packet(1, output) + _packet(3, bytes([code & 255])))
         elif service.startswith(("shell:", "exec:")):
             connection.sendall(b"OKAY")
             line = service.split(":", 1)[1]
             output, _ = self._command(phone, line, _exactly(connection, shell.wants(line)))
             if self._trouble(serial) is None:
-                connection.sendall(output)
+                self._send(connection, serial, output, line.startswith("screencap"))
         else:
             _fail(connection, "closed")
+
+    def _send(self, connection: socket.socket, serial: str, data: bytes, picture: bool = False) -> None:
+        for piece in self.bench.spoil(serial, data, self._stopping, picture):
+            connection.sendall(piece)
 
     def _live_write(self, connection: socket.socket, data: bytes) -> bool:
         """Part of an output that goes on; False when nobody listens any more."""

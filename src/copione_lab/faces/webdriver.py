@@ -6,10 +6,13 @@ App lifecycle and the device log are extension commands under the vendor prefix 
 from __future__ import annotations
 
 import base64
+import contextlib
 import json
 import re
+import threading
 import uuid
 from collections.abc import Callable
+from email.message import Message
 from http.server import BaseHTTPRequestHandler
 from typing import Any
 
@@ -23,12 +26,29 @@ KEYS = {"\ue003": "DEL", "\ue006": "ENTER", "\ue007": "ENTER", "\ue010": "MOVE_E
 MOVE_EVERY_S = 1 / 60
 
 
+MOST_BYTES = 64 << 20  # of a request: a package file in base64
+LOOPBACK = re.compile(r"(127\.0\.0\.1|localhost|\[::1\])(:\d{1,5})?", re.I)
+
+
+def stranger(headers: Message) -> str:
+    """Why a request is not answered: a page in a browser asks under a foreign name, from a foreign origin, or sends what is no JSON."""
+    host, origin = headers.get("Host", ""), headers.get("Origin")
+    if not LOOPBACK.fullmatch(host):
+        return f"This is asked for as {host[:80]!r}; only this computer's own names are answered."
+    if origin is not None and not LOOPBACK.fullmatch(origin.partition("://")[2]):
+        return "Pages of other origins are not answered."
+    if int(headers.get("Content-Length") or 0) and headers.get_content_type() != "application/json":
+        return "Only JSON is taken."
+    return ""
+
+
 class WebDriverServer(Loopback):
     """Serves the bench's phones of the second platform until closed; `endpoints` are their base URLs."""
 
     def __init__(self, bench: Bench, port: int = 0) -> None:
         self.bench = bench
         self.sessions: dict[str, Phone] = {}
+        self._stopping = threading.Event()
         outer = self
 
         class Handler(BaseHTTPRequestHandler):
@@ -46,6 +66,11 @@ class WebDriverServer(Loopback):
 
         super().__init__(Handler, "lab-webdriver", port, http=True)
 
+    def close(self) -> None:
+        """Stop listening; what hangs or drips ends."""
+        self._stopping.set()
+        super().close()
+
     @property
     def endpoints(self) -> list[str]:
         phones = self.bench.phones.values()
@@ -54,24 +79,43 @@ class WebDriverServer(Loopback):
     def _serve(self, request: BaseHTTPRequestHandler) -> None:
         try:
             length = int(request.headers.get("Content-Length") or 0)
-            body = json.loads(request.rfile.read(length) or b"{}")
+            if not 0 <= length <= MOST_BYTES:
+                raise ValueError("The body is too long.")
+            given = request.rfile.read(length)
+            refused = stranger(request.headers)
+            if refused:
+                raise WireFault("unknown error", refused)
+            body = json.loads(given or b"{}")
             value, status = self._answer(request.command, request.path, body), 200
         except WireFault as fault:
             value, status = {"error": fault.error, "message": fault.message, "stacktrace": ""}, ERRORS[fault.error]
         except (ValueError, KeyError, TypeError, AttributeError) as error:
             value, status = {"error": "invalid argument", "message": str(error), "stacktrace": ""}, 400
+        serial = next((s for s, p in self.bench.phones.items() if request.path.startswith(f"/{p.model.key}/session/")), "")
+        picture = request.path.endswith("/screenshot") and status == 200
+        if picture and self.bench.trouble.get(serial) in {"cut-picture", "giant-picture"}:
+            png = b"".join(self.bench.spoil(serial, base64.b64decode(value), self._stopping, True))
+            value = base64.b64encode(png).decode()
         data = json.dumps({"value": value}).encode()
         request.send_response(status)
         request.send_header("Content-Type", "application/json; charset=utf-8")
         request.send_header("Content-Length", str(len(data)))
         request.end_headers()
-        request.wfile.write(data)
+        with contextlib.suppress(OSError):
+            sent = 0
+            for piece in self.bench.spoil(serial, data, self._stopping):
+                request.wfile.write(piece)
+                request.wfile.flush()
+                sent += len(piece)
+            request.close_connection = request.close_connection or sent < len(data)
 
     def _answer(self, method: str, path: str, body: dict[str, Any]) -> Any:
         match = re.fullmatch(r"/([a-z0-9-]+)/(status|session)(?:/([^/]+)(?:/(.+))?)?", path)
         phone = next((p for p in self.bench.phones.values() if match and p.model.key == match.group(1)), None)
         if match is None or phone is None:
             raise WireFault("unknown command", f"{path} is no command of this remote end.")
+        if match.group(2) == "session" and not self.bench.hold_up(phone.model.serial, self._stopping):
+            raise WireFault("unknown error", "The device refuses.")
         state = self.bench.state(phone.model.serial)
         if match.group(2) == "status":
             return {"ready": state == "device", "message": state or "unplugged", "lab:name": phone.model.name}

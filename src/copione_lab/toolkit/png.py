@@ -22,5 +22,13 @@ def encode(image: Image.Image) -> bytes:
     return SIGNATURE + _chunk(b"IHDR", head) + _chunk(b"IDAT", data) + _chunk(b"IEND", b"")
 
 
+def plain(width: int, height: int) -> bytes:
+    """A black picture of any size, made a row at a time."""
+    squeeze = zlib.compressobj(9)
+    row = bytes(1 + width * 3)
+    data = b"".join([*(squeeze.compress(row) for _ in range(height)), squeeze.flush()])
+    return SIGNATURE + _chunk(b"IHDR", struct.pack(">IIBBBBB", width, height, 8, 2, 0, 0, 0)) + _chunk(b"IDAT", data) + _chunk(b"IEND", b"")
+
+
 def _chunk(kind: bytes, data: bytes) -> bytes:
     return struct.pack(">I", len(data)) + kind + data + struct.pack(">I", zlib.crc32(kind + data))

@@ -110,8 +110,8 @@ class WebDriverLink(Link):
             dpi=dpi,
             text_scale=number_in(capability(facts, "textScale") or 1.0, "the text's scale", 0.1, 10),
             locale=one_line(capability(facts, "locale") or "", 40),
-            width_mm=number_in(mm[0], "the glass's width", 1, 5000),
-            height_mm=number_in(mm[1], "the glass's height", 1, 5000),
+            width_mm=number_in(mm[0], "the glass's width", 0.1, 5000),
+            height_mm=number_in(mm[1], "the glass's height", 0.1, 5000),
         )
 
     # what can be seen
