@@ -193,12 +193,14 @@ class TroubleOnDemand(LabCase):
                 self.assertTrue(all(o.good for o in self.others))
 
     def test_without_a_sound_picture_a_take_goes_on(self) -> None:
+        """Only the check of how something looks cannot be made."""
         for trouble in ("cut-picture", "giant-picture"):
             try:
                 outcomes = self.replay(trouble, hurried=False)
             finally:
                 cause(self.lab, "mend", "Alder 5")
-            self.assertEqual({outcome for outcome, _ in outcomes} - {"held", "adapted"}, set(), trouble)
+            bad = {reason for outcome, reason in outcomes if outcome not in {"held", "adapted"}}
+            self.assertLessEqual(bad, {"there is no picture of the screen"}, trouble)
 
     def test_nobody_else_makes_trouble(self) -> None:
         """A page in a browser may post to any port of this computer: a control command is none without its token."""

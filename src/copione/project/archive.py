@@ -78,6 +78,7 @@ class TakeWriter:
         self._redactor = redactor or Redactor()
         self._blanks = Blanks(self._redactor)
         self._count = 0
+        self._without: set[str] = set()  # moments of which there is no sound picture
         self._pending: list[Future[None]] = []
         try:
             (folder / "shots").mkdir(parents=True)
@@ -91,8 +92,14 @@ class TakeWriter:
         """Keep a moment; its number as text, the stem of its files."""
         self._count += 1
         stem = f"{self._count:04d}"
+        if not moment.png:
+            self._without.add(stem)
         self._pending.append(self._writing.submit(self._write, moment, stem))
         return stem
+
+    def picture_name(self, stem: str) -> str:
+        """The file of a moment's picture; empty where there is none."""
+        return f"{stem}.png" if stem and stem not in self._without else ""
 
     def secret_typed(self) -> None:
         """A secret has been typed: the pictures that follow are read too, since it may come back on them where no tree tells of it."""

@@ -31,7 +31,7 @@ from .plan import TakePlan, TakePorts
 from .watch import ScreenWatch
 
 LOG = logging.getLogger(__name__)
-LOG_S = 3.0
+LOG_S = 1.0
 
 
 class Take:
@@ -128,8 +128,8 @@ class Take:
             why=context.why,
             reading=context.reading,
             box=context.box,
-            before=f"{context.before}.png" if context.before else "",
-            after=f"{self.watch.stem}.png" if self.watch.stem else "",
+            before=self.ports.archive.picture_name(context.before),
+            after=self.ports.archive.picture_name(self.watch.stem),
             tree=f"{context.before}.xml" if context.before else "",
             begin=begin,
             end=self.clock.wall(),
