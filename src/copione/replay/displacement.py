@@ -54,7 +54,7 @@ def _items(container: Element) -> Items:
         key = row.role, row.id, said
         if key in found:
             twice.add(key)
-        if row.id or said:
+        if said:
             found[key] = row.box.top, row.box.bottom
     return {key: place for key, place in found.items() if key not in twice}
 
@@ -74,6 +74,7 @@ class _Known:
     """One container: how far it has been scrolled, what it showed last, and where what it has shown stands from its beginning."""
 
     above: float = 0.0
+    certain: bool = True
     items: Items = field(default_factory=dict)
     places: dict[Key, float] = field(default_factory=dict)
     end: float = 0.0  # of what it has shown
@@ -95,13 +96,12 @@ class Displacement:
             moved = shift(known.items, items, container) if known is not None else None
             if known is None or (name not in self._shown and (moved is None or abs(moved) > ALIKE_DP)):
                 known = self._known[name] = _Known()  # the page was opened anew
-            elif moved is not None:
-                known.above = max(0.0, known.above - moved)
             else:
-                known.above = _found_again(known, items, container, stroke)
+                _go_on(known, items, container, moved, stroke)
             known.items = items
             top = container.box.top - known.above
-            known.places.update((key, begin - top) for key, (begin, _) in items.items())
+            if known.certain:
+                known.places.update((key, begin - top) for key, begin in _whole(items, container))
             known.end = max(known.end, max((end - top for _, end in items.values()), default=0.0))
         self._shown = frozenset(now)
 
@@ -115,12 +115,24 @@ class Displacement:
         return bool(_items(container))
 
 
-def _found_again(known: _Known, items: Items, container: Element, stroke: float) -> float:
-    """How far a container has been scrolled that shows nothing of what it showed at the last look; at least, where that is not certain."""
-    at = [known.places[key] - (begin - container.box.top) for key, (begin, _) in items.items() if key in known.places]
-    if at:
-        return max(0.0, median(at))
-    return max(known.end, known.above + container.box.height / 2) if stroke < 0 and known.items else 0.0
+def _whole(items: Items, container: Element) -> Iterator[tuple[Key, float]]:
+    """Where those begin that are not cut off by the container's upper edge."""
+    return ((key, begin) for key, (begin, _) in items.items() if begin > container.box.top + WHOLE_DP)
+
+
+def _go_on(known: _Known, items: Items, container: Element, moved: float | None, stroke: float) -> None:
+    """How far a container has been scrolled now; at least, where it shows nothing of what it has shown before: that is not certain then."""
+    at = [known.places[key] - (begin - container.box.top) for key, begin in _whole(items, container) if key in known.places]
+    if moved is not None and known.certain:
+        known.above = max(0.0, known.above - moved)
+    elif at:
+        known.above, known.certain = max(0.0, median(at)), True
+    elif moved is not None:
+        known.above = max(0.0, known.above - moved)
+    elif stroke < 0 and known.items:
+        known.above, known.certain = max(known.end, known.above + container.box.height / 2), False
+    else:
+        known.above, known.certain = 0.0, True
 
 
 def shift(before: Items, after: Items, container: Element) -> float | None:

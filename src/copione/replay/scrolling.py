@@ -19,6 +19,7 @@ from .watch import ScreenWatch
 STROKE = 0.55  # share of a container's height that one scroll moves: overlap, so that nothing is passed over
 NUDGE_DP = 40.0  # a pull so short never loads a list anew: platforms ask for 64 dp and more
 SLOP_DP = 8.0  # of a stroke, that a platform waits for before anything moves
+SHORTEST_DP = 24.0  # three times the slop: what is shorter could be taken for a tap
 FULL = 0.6  # share of what it was asked for that a container moves at least, unless it is at its end
 DRAGGED = frozenset({"slider", "canvas", "combobox"})  # a stroke that begins there is theirs
 WHEEL_TALL = 72.0  # dp: a choice that high is a wheel
@@ -37,7 +38,7 @@ def scroll(watch: ScreenWatch, scroller: Element, length: float) -> float:
     length = max(-longest, min(longest, length))
     if length < 0:
         length = -upwards(watch.displacement, scroller, -length)
-    if not length or area.empty:
+    if abs(length) < SHORTEST_DP or area.empty:
         return 0.0
     travel = -(length + (SLOP_DP if length > 0 else -SLOP_DP if -length > NUDGE_DP else 0.0))
     x, y = _clear_start(scroller.screen, area, travel)
@@ -99,13 +100,13 @@ def through(watch: ScreenWatch, holder: Element) -> Iterator[None]:
 
 
 def put_back(watch: ScreenWatch, holder: Element, above: float) -> None:
-    """Bring a container back to where it was: so far (dp) from its beginning."""
+    """Bring a container back to where it was, so far (dp) from its beginning, but for less than the shortest stroke."""
     for _ in range(MOST_STROKES):
         current = same_container(holder, watch.moment.screen)
         if current is None:
             return
         away = above - watch.displacement.above(current)
-        if abs(away) < SLOP_DP or not scroll(watch, current, away):
+        if not scroll(watch, current, away):
             return
 
 

@@ -1,0 +1,92 @@
+"""Nothing else is touched than what was meant; the app's own log is the judge."""
+
+from collections.abc import Callable
+from typing import Any
+from unittest import mock
+
+from copione.links.adb.link import AdbLink
+from copione.model.outcome import Cause, Outcome
+from copione.recognition.reach import CUT, reach
+
+from ..benches import APP, SERIALS, named
+from .test_take import RunCase
+
+OPEN = ("launch afresh", 'tap button "Hives"')
+
+
+class Passing(RunCase):
+    """A message that goes by itself, between the look and the finger."""
+
+    def replay(self, method: str, before: Callable[[Any], bool]) -> tuple[Any, list[str]]:
+        """The demo of an undo on Alder 5, where the message goes before that method of the link is done."""
+        phone = self.lab.phones[SERIALS["Alder 5"]]
+        original = getattr(AdbLink, method)
+
+        def meanwhile(link: AdbLink, *given: Any) -> Any:
+            app = phone._app(APP)
+            if app.removed is not None and before(app):
+                with phone.lock:
+                    app.passing_until = 0.0
+                    phone._changed()
+            return original(link, *given)
+
+        with mock.patch.object(AdbLink, method, meanwhile):
+            results = self.one(*OPEN, 'swipe left on item "Hive 2"', 'tap button "Undo"')
+        return results[-1], [words for _, words in phone.log_lines if "HiveDiary" in words]
+
+    def test_one_that_stays_is_touched(self) -> None:
+        result, log = self.replay("touch", lambda app: False)
+        self.assertIs(result.outcome, Outcome.HELD)
+        self.assertIn("restore Hive 2", log[-1])
+
+    def test_gone_before_the_last_look_nothing_is_touched(self) -> None:
+        result, log = self.replay("glimpse", lambda app: True)
+        self.assertEqual((result.outcome, result.why.cause), (Outcome.STUCK, Cause.NOT_HERE))
+        self.assertIn("remove Hive 2", log[-1])
+
+    def test_gone_before_the_finger_came_it_is_never_held(self) -> None:
+        phone = self.lab.phones[SERIALS["Alder 5"]]
+        with phone.lock:  # a row that is behind the message
+            phone.launch(APP)
+        result, log = self.replay("touch", lambda app: app.removed is not None)
+        self.assertEqual((result.outcome, result.why.cause), (Outcome.STUCK, Cause.PASSED), log)
+        self.assertIn("something else may have been touched", result.reason)
+
+
+class Lists(RunCase):
+    def log(self, name: str = "Alder 5") -> str:
+        return "".join(words for _, words in self.lab.phones[SERIALS[name]].log_lines)
+
+    def test_a_list_at_its_beginning_is_never_pulled(self) -> None:
+        missing = ("check item {} is shown", "find item {}", "wait for item {}")
+        for line in missing:
+            results = self.one(*OPEN, line.format('"Hive 99"'))
+            self.assertFalse(results[-1].outcome.good)
+        results = self.one(*OPEN, 'fling up on list "Hives"', 'find item "Hive 1"', 'find item "Hive 18"', 'tap item "Hive 1"')
+        self.assertEqual([r.reason for r in results if r.outcome is Outcome.STUCK], [])
+        self.assertNotIn("refresh", self.log())
+
+    def test_what_only_shows_a_strip_is_brought_in_first(self) -> None:
+        phone = self.lab.phones[SERIALS["Wren mini"]]
+        self.screen("Wren mini", "form")
+        with phone.lock:
+            nodes = list(phone.frame().page.walk())
+            holder = next(n for n in nodes if n.kind == "scroll" and n.reach > 0)
+            button = next(n for n in nodes if n.text == "Add photo")
+            phone._scroll[holder.key] = holder.offset + button.box.top - holder.box.bottom + 3
+            phone._changed()
+        strip = named(self.link("Wren mini").moment().screen, "button", "Add photo")
+        self.assertLess(strip.box.height, 4)
+        self.assertIs(reach(strip).why, CUT)
+        [result] = self.one('tap button "Add photo"', on="Wren mini")
+        self.assertEqual((result.outcome, result.reason), (Outcome.ADAPTED, "scrolled to it"))
+        self.assertIsNotNone(phone._question, "the photo's permission is asked for")
+
+    def test_every_container_is_searched_and_put_back(self) -> None:
+        steps = ("launch afresh", "turn landscape", 'tap button "Hives"', 'tap item "Hive 2"', 'tap button "New inspection"')
+        results = self.one(*steps, 'tap button "Save inspection"', on="Plateau 10")
+        self.assertEqual([r.reason for r in results if not r.outcome.good], [])
+        self.assertIn("saved inspection", self.log("Plateau 10"))
+        results = self.one(*steps, 'check button "Nowhere" is shown', on="Plateau 10")
+        phone = self.lab.phones[SERIALS["Plateau 10"]]
+        self.assertEqual([round(v) for v in phone._scroll.values() if v > 8], [], "what was scrolled for nothing is put back")
