@@ -17,6 +17,7 @@ from rich.table import Table
 
 from copione.links.adb.server import AdbServer, Output
 from copione.links.bench import Bench, Device
+from copione.links.limits import Limit
 from copione.model.clock import SystemClock
 from copione.project.project import Project
 from copione.replay.run import Run
@@ -49,13 +50,15 @@ class Recorder(AdbServer):
         super().__init__(port=port)
         self.noted: list[tuple[str, str, str, bool]] = []
 
-    def shell(self, serial: str, command: str, *, v2: bool = True) -> Output:
+    def shell(self, serial: str, command: str, *, v2: bool = True, limit: Limit | None = None) -> Output:
         self.noted.append(("shell", serial, command, v2))
-        return super().shell(serial, command, v2=v2)
+        return super().shell(serial, command, v2=v2, limit=limit)
 
-    def execute(self, serial: str, command: str, given: bytes = b"", meanwhile: Callable[[], object] | None = None) -> bytes:
+    def execute(
+        self, serial: str, command: str, given: bytes = b"", meanwhile: Callable[[], object] | None = None, limit: Limit | None = None
+    ) -> bytes:
         self.noted.append(("exec", serial, command, True))
-        return super().execute(serial, command, given, meanwhile)
+        return super().execute(serial, command, given, meanwhile, limit)
 
     def again(self) -> float:
         """Send everything noted once more, bare; the seconds it took."""

@@ -57,8 +57,8 @@ class Knocks:
     def plan(self, kind: str, phone: str, after: float, back: float) -> None:
         def knock() -> None:
             time.sleep(after)
-            self.at[phone] = time.monotonic()
             self.do("unplug" if kind == "vanish" else kind, phone)
+            self.at[phone] = time.monotonic()  # a busy lab takes its time over it
             if kind == "vanish":
                 time.sleep(back)
                 self.do("plug", phone)

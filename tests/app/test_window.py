@@ -4,19 +4,22 @@ import gc
 import io
 import json
 import socket
+import subprocess
+import sys
 import threading
 import unittest
 from pathlib import Path
 from unittest import mock
 
-from PySide6.QtCore import QPoint, Qt
+from PySide6.QtCore import QPoint, Qt, QTimer
 from PySide6.QtGui import QColor, QFont, QImage, QPixmap
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QAbstractButton, QLabel, QLineEdit, QMenu, QPushButton, QWidget
+from PySide6.QtWidgets import QAbstractButton, QApplication, QLabel, QLineEdit, QMenu, QPushButton, QWidget
 
 from copione.app import theme
 from copione.app.connect import ConnectDialog
 from copione.app.palette import Palette, fits
+from copione.app.parts import Label, tip
 from copione.app.stage.pointer import PointerStroke, wheel
 from copione.app.wording import sentence, short
 from copione.links.usb import Plugged
@@ -27,6 +30,36 @@ from copione.project.archive import TakeWriter
 
 from ..benches import APP, EXAMPLE
 from .windows import CTRL, WindowCase, application, click, move
+
+HOLDER = """
+import sys, time
+from copione.links.claims import Claim
+from copione.model.errors import DeviceTaken
+claim = Claim(sys.argv[1])
+try:
+    with claim.held("recording"):
+        print("has it", flush=True)
+        while True:
+            claim.check()
+            time.sleep(0.1)
+except DeviceTaken:
+    pass
+"""
+
+
+class Plainly(WindowCase):
+    def test_what_a_device_says_is_never_rich_text(self) -> None:
+        """Qt takes words that look like HTML for it, and loads the pictures that they name."""
+        evil = "<img src='file:///etc/passwd'>Wren [/] <b>mini</b>"
+        self.window.tell(evil)
+        tip(self.window.banner, evil)
+        self.assertEqual((self.window.banner.text(), self.window.banner.textFormat()), (evil, Qt.TextFormat.PlainText))
+        self.assertNotIn("<img", self.window.banner.toolTip())
+        for number in range(4):
+            self.window.show_page(number)
+        labels = {label for label in self.window.findChildren(QLabel) if label.textFormat() != Qt.TextFormat.PlainText}
+        self.assertTrue(all(isinstance(label, Label) and label.textFormat() is Qt.TextFormat.RichText for label in labels))
+        self.assertLessEqual(len(labels), 3, "the name of the program, and the loupe's coloured sentence")
 
 
 class Replaying(WindowCase):
@@ -39,6 +72,32 @@ class Replaying(WindowCase):
 
     def done(self) -> None:
         self.until(lambda: not self.workspace.runs.running)
+
+    def test_a_phone_that_another_copione_has_is_asked_about_and_taken_over(self) -> None:
+        claim = next(d for d in self.workspace.devices if d.name == "Wren mini").worker.link.claim
+        other = subprocess.Popen([sys.executable, "-c", HOLDER, claim._device], stdout=subprocess.PIPE, text=True)
+        self.addCleanup(other.communicate)
+        self.addCleanup(other.kill)
+        self.assertEqual(other.stdout.readline(), "has it\n")
+        asked: list[str] = []
+
+        def answer() -> None:
+            box = QApplication.activeModalWidget()
+            if box is not None and box.isVisible():
+                looking.stop()
+                asked.append(box.text())
+                click(next(b for b in box.findChildren(QPushButton) if b.text() == "Take it over"))
+
+        self.window.show_page(1)
+        looking = QTimer(interval=20)
+        looking.timeout.connect(answer)
+        looking.start()
+        click(self.window.main)
+        self.until(lambda: asked and self.workspace.runs.running)
+        self.assertIn(f"Wren mini is used by another Copione (recording, process {other.pid}", asked[0])
+        self.done()
+        self.assertEqual(len(self.workspace.runs.lanes.lanes), 3)
+        self.assertTrue(all(next(lane.results()).outcome.good for lane in self.workspace.runs.lanes.lanes))
 
     def test_lanes_fill_in_live_and_the_finding_is_worded(self) -> None:
         runs = self.workspace.runs

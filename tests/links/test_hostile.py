@@ -44,7 +44,9 @@ class Facts(unittest.TestCase):
             self.assertIsNone(facts.density(words))
         for words in ("1.2.3 x 1.2.3 dpi", f"{long} x {long} dpi", "0.0 x 1.0 dpi", "inf x nan dpi"):
             self.assertIsNone(facts.glass_dpi(words))
-        self.assertEqual([facts.text_scale(words) for words in ("1.15", "nan", "0", "9" * 400, "²", "1.3\n")], [1.15, 1, 1, 1, 1, 1.3])
+        self.assertEqual(
+            [facts.text_scale(words) for words in ("1.15", "nan", "0", "9" * 400, "²", "1.3\n", "1.0\x1e")], [1.15, 1, 1, 1, 1, 1.3, 1]
+        )
         self.assertEqual(facts.rotation(f"mRotation={long}"), facts.rotation("mRotation=999"))
         for words in ("Window #1 Window{" * 50_000, "ABS_MT_POSITION_X : " * 50_000, "mFocusedApp=" * 50_000):
             self.assertEqual((facts.keyboard(words), facts.panel(words), facts.front(words)), (None, None, ("", "")))

@@ -10,8 +10,9 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, Signal
 
+from ..links.claims import Busy
 from ..model.clock import SystemClock
-from ..model.errors import CopioneError
+from ..model.errors import CopioneError, DeviceTaken
 from .lead import Lead
 
 if TYPE_CHECKING:  # what records is imported when recording begins: the window is up sooner
@@ -48,6 +49,7 @@ class Recorder(QObject):
         self._starting = False
         self._cancelled = threading.Event()
         self._hand: Hand | None = None
+        self.ask_busy: Callable[[str], Busy | None] = lambda sentence: None
 
     @property
     def active(self) -> bool:
@@ -66,7 +68,14 @@ class Recorder(QObject):
 
     # beginning
 
-    def start(self, project: Project, recovered: Unfinished | None = None, loaded: Loaded | None = None, line: int = 0) -> None:
+    def start(
+        self,
+        project: Project,
+        recovered: Unfinished | None = None,
+        loaded: Loaded | None = None,
+        line: int = 0,
+        busy: Busy = Busy.TELL,
+    ) -> None:
         """Begin to record the app in front, started afresh; or go on with a recovered recording as it stood.
 
         With a script and a line: replay it up to there, and record what goes in behind that line.
@@ -85,9 +94,14 @@ class Recorder(QObject):
 
         def job(link: Link) -> tuple[Session, str]:
             from ..recording.insertion import Insertion
-            from ..recording.session import Session
 
             into = Insertion.behind(loaded, line) if loaded is not None else None
+            with link.claim.held("about to record", busy, self._cancelled.is_set):
+                return begun(link, into)
+
+        def begun(link: Link, into: Insertion | None) -> tuple[Session, str]:
+            from ..recording.session import Session
+
             if loaded is not None:
                 from ..replay.approach import replay_up_to
 
@@ -109,8 +123,11 @@ class Recorder(QObject):
             if self.on_phone:
                 self.listen_to_phone(True)
 
-        def failed(_error: CopioneError) -> None:
+        def failed(error: CopioneError) -> None:
             self._starting, self.approach = False, None
+            choice = self.ask_busy(error.sentence) if isinstance(error, DeviceTaken) else None
+            if choice is not None:
+                self.start(project, recovered, loaded, line, choice)
             self.state_changed.emit()
 
         self.lead.ask(job, done, failed)

@@ -3,15 +3,16 @@
 from __future__ import annotations
 
 import time
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, Signal
 
 from ..comparison.lanes import Lane, Lanes, lay
+from ..links.claims import Busy
 from ..model.clock import SystemClock
-from ..model.errors import CopioneError
+from ..model.errors import CopioneError, DeviceTaken
 from ..model.take import TakeName
 from .courier import Courier
 from .follower import Follower, News
@@ -37,7 +38,8 @@ class Runs(QObject):
         self.title = ""
         self.when = ""
         self._run: Run | None = None
-        self._starting = False
+        self._starting = self._unwanted = False
+        self.ask_busy: Callable[[str], Busy | None] = lambda sentence: None
 
     @property
     def lanes(self) -> Lanes:
@@ -98,34 +100,43 @@ class Runs(QObject):
         self.news = news
         self.changed.emit()
 
-    def start(self, project: Project, loaded: Loaded, devices: Sequence[Device]) -> None:
-        """Replay a script on devices. What keeps it from beginning is told."""
+    def start(self, project: Project, loaded: Loaded, devices: Sequence[Device], busy: Busy = Busy.TELL) -> None:
+        """Replay a script on devices. What keeps it from beginning is told; about devices that another Copione has is asked."""
 
         if self.running or not devices:
             return
-        self._starting = True
+        self._starting, self._unwanted = True, False
 
         def prepared() -> tuple[Run, Lanes]:
             from ..replay.run import Run, places_of
             from ..replay.take import planned
 
+            for device in devices if busy is Busy.TELL else ():
+                assert device.worker is not None
+                device.worker.link.claim.must_be_free()
             clock, profiles = SystemClock(), [d.profile for d in devices if d.profile is not None]
             firsts = list(zip(places_of(devices), profiles, strict=True))
             rows = range(1, len(loaded.rows) + 1)
             empty = [Lane(TakeName(name.device, row, name.which), profile) for name, profile in firsts for row in rows]
             lanes = lay(empty, profiles[0].name, planned(loaded.script))
-            return Run(project, loaded, devices, self.follower(lanes), clock), lanes
+            return Run(project, loaded, devices, self.follower(lanes), clock, busy=busy), lanes
 
         def begin(made: tuple[Run, Lanes]) -> None:
             self._starting = False
             self._run, lanes = made
             self.folder, self.title, self.when = self._run.folder, loaded.script.name, _said(time.time())
             self._show(News(lanes))
+            if self._unwanted:
+                self._run.cancel()
             self._run.start()
             self.state_changed.emit()
 
         def failed(error: CopioneError) -> None:
             self._starting = False
+            choice = self.ask_busy(error.sentence) if isinstance(error, DeviceTaken) else None
+            if choice is not None:
+                self.start(project, loaded, devices, choice)
+                return
             self._failed(error)
             self.state_changed.emit()
 
@@ -137,7 +148,8 @@ class Runs(QObject):
         return Follower(lanes, self._brought, SystemClock())
 
     def cancel(self) -> None:
-        """Stop the run at the next look of each take."""
+        """Stop the run at the next look of each take; one that is about to begin stops at its first."""
+        self._unwanted = self._starting
         if self._run is not None:
             self._run.cancel()
 

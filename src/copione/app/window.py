@@ -15,12 +15,14 @@ from PySide6.QtWidgets import (
     QInputDialog,
     QLineEdit,
     QMainWindow,
+    QMessageBox,
     QPushButton,
     QStackedWidget,
     QVBoxLayout,
     QWidget,
 )
 
+from ..links.claims import Busy
 from . import theme
 from .actions import Actions, Entry
 from .keys import TextFieldsFirst
@@ -93,6 +95,7 @@ class MainWindow(QMainWindow):
         self._layout.insertWidget(1, above)
         workspace.told.connect(self.tell)
         workspace.ask_secret = self._ask_secret
+        workspace.runs.ask_busy = workspace.recorder.ask_busy = self._ask_busy
         runs, recorder = workspace.runs, workspace.recorder
         for signal in (workspace.devices_changed, workspace.chosen_changed, workspace.script_changed, recorder.state_changed):
             signal.connect(self._refresh)
@@ -259,6 +262,21 @@ class MainWindow(QMainWindow):
         words = f"{{{name}}} is in no data and not in the environment. Its value for now; it is written nowhere."
         value, given = QInputDialog.getText(self, f"A value for {name}", words, QLineEdit.EchoMode.Password)
         return value if given and value else None
+
+    def _ask_busy(self, sentence: str) -> Busy | None:
+        """Wait for a device that another Copione has, take it over, or neither."""
+        asked = QMessageBox(self)
+        asked.setWindowTitle("A device is in use")
+        asked.setTextFormat(Qt.TextFormat.PlainText)
+        asked.setText(sentence)
+        wait = asked.addButton("Wait for it", QMessageBox.ButtonRole.AcceptRole)
+        take = asked.addButton("Take it over", QMessageBox.ButtonRole.DestructiveRole)
+        asked.setEscapeButton(asked.addButton("Leave it", QMessageBox.ButtonRole.RejectRole))
+        asked.setDefaultButton(wait)
+        asked.exec()
+        clicked = asked.clickedButton()
+        asked.deleteLater()
+        return Busy.WAIT if clicked is wait else Busy.TAKE if clicked is take else None
 
     def _open_script(self) -> None:
         assert self.workspace is not None

@@ -123,6 +123,11 @@ class Claim:
                 if mine.file is not None:
                     os.close(mine.file)  # and with it goes the lock
 
+    def must_be_free(self) -> None:
+        """Raises DeviceTaken where another Copione has the device."""
+        with self.held("looking whether it is free"):
+            pass
+
     def owner(self) -> str:
         """Who has it, in words."""
         try:

@@ -14,7 +14,7 @@ from ..project.files import inside, read_bytes
 from ..recognition.phrases import Interpreter
 from ..recognition.pictures import Picture, decode
 
-FRAMES = 4  # decoded at the same time
+FRAMES = 2  # decoded at the same time
 
 
 @dataclass(frozen=True)

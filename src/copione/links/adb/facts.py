@@ -44,7 +44,8 @@ def density(words: str) -> int | None:
 
 def text_scale(words: str) -> float:
     """How much larger than ordinary text is, from `settings get system font_scale`; ordinary where it does not say."""
-    found = float(words) if _SCALE.fullmatch(words.strip()) else 1.0
+    match = _SCALE.fullmatch(words.strip())
+    found = float(match.group()) if match is not None else 1.0
     return found if found >= 0.1 else 1.0
 
 

@@ -44,6 +44,7 @@ def value_of(status: int, body: bytes) -> Any:
     return value
 
 
+PREFIX = re.compile(r"[\w.-]{1,40}", re.A)
 HALF = re.compile(rb"\\u[dD][89a-fA-F]")
 
 
@@ -146,5 +147,6 @@ def capability(capabilities: dict[str, Any], name: str) -> Any:
 
 
 def vendor(capabilities: dict[str, Any], name: str) -> str:
-    """The vendor prefix under which a capability was given; empty without one."""
-    return next((key.partition(":")[0] for key in capabilities if key.partition(":")[2] == name), "")
+    """The vendor prefix under which a capability was given, if it can be a part of an address; empty without one."""
+    found = (key.partition(":")[0] for key in capabilities if key.partition(":")[2] == name)
+    return next((prefix for prefix in found if PREFIX.fullmatch(prefix)), "")
