@@ -11,6 +11,7 @@ import contextlib
 import random
 import resource
 import shutil
+import subprocess
 import sys
 import tempfile
 import threading
@@ -163,6 +164,28 @@ def one_recording(folder: Path, chance: random.Random) -> list[str]:
     return wrong + ([f"{kind} while recording: went on for {late:.0f} s"] if late > 60 else [])
 
 
+def exit_codes(folder: Path) -> list[str]:
+    """What the command line says of a run without a fault, with one, and without a server."""
+    wrong = []
+    script = str(Project(folder).scripts()[0])
+    for kind, code in (("", 0), ("hang", 3), ("kill-server", 1)):
+        with LabProcess(faults="none") as lab:
+            knocks = Knocks(lab)
+            if kind == "kill-server":
+                knocks.do(kind, "")
+            command = [sys.executable, "-m", "copione", "replay", script, "--on", "Alder 5", "Wren mini", "--adb", f"127.0.0.1:{lab.port}"]
+            process = subprocess.Popen([*command, "--json"], stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True)
+            assert process.stdout is not None
+            if kind == "hang":
+                process.stdout.readline()
+                knocks.do(kind, "Alder 5")
+            _, said = process.communicate()
+            knocks.do("mend", "Alder 5")
+        if process.returncode != code or "Traceback" in said:
+            wrong.append(f"exit code {process.returncode} with {kind or 'no fault'}: {said[-300:]}")
+    return wrong
+
+
 def main() -> int:
     given = argparse.ArgumentParser(description=__doc__)
     given.add_argument("--takes", type=int, default=200)
@@ -184,6 +207,7 @@ def main() -> int:
             takes, number, wrong = takes + count, number + 1, wrong + bad
             counts += became
             print(f"{takes} takes with a fault; {len(wrong)} that went wrong {bad or ''}", flush=True)
+        wrong += exit_codes(folder)
         for n in range(options.recordings):
             wrong += one_recording(Path(scratch) / f"recording {n}", chance)
         print(f"{options.recordings} recordings with a fault")

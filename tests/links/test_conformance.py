@@ -228,6 +228,23 @@ class OverWebDriver(Conformance, unittest.TestCase):
         self.addCleanup(bench.close)
         self.assertEqual([d.ready for d in bench.look()], [False, True, True, True])
 
+    def test_only_this_computers_own_names_are_answered_and_only_in_json(self) -> None:
+        """A page in a browser asks under its own name, from its own origin, or with a type that needs no permission."""
+        url = f"{self.face.endpoints[0]}/session"
+        good = {"Host": "localhost", "Content-Type": "application/json; charset=utf-8"}
+        table = [
+            ({}, 200),
+            ({"Origin": "http://127.0.0.1:8000"}, 200),
+            ({"Host": "bees.example"}, 500),
+            ({"Host": "127.0.0.1.bees.example"}, 500),
+            ({"Origin": "https://bees.example"}, 500),
+            ({"Origin": "null"}, 500),
+            ({"Content-Type": "text/plain"}, 500),
+        ]
+        for more, status in table:
+            answer = httpcore.request("POST", url, headers={**good, **more}, content=b'{"capabilities": {}}')
+            self.assertEqual(answer.status, status, more)
+
     def test_errors_are_worded_as_the_standard_words_them(self) -> None:
         base = self.face.endpoints[0]
 

@@ -343,7 +343,10 @@ class Workspace(QObject):
             if value is None:
                 return None
             self._secrets[name] = value
-        return self.loaded.with_secrets(self._secrets)
+        loaded = self.loaded.with_secrets(self._secrets)
+        for note in loaded.notes[len(self.loaded.notes) :]:
+            self.told.emit(note)
+        return loaded
 
     def write_report(self) -> None:
         """The run that is shown as an HTML page in its folder."""

@@ -57,7 +57,7 @@ def open_bench(lab: bool, adb: str | None, endpoints: tuple[str, ...] = (), faul
                 bench.close()
     else:
         host, port = _server_address(adb)
-        bench = Bench(AdbServer(host, port), endpoints=(*map(checked, remembered()), *endpoints))
+        bench = Bench(AdbServer(host, port), endpoints=(*remembered(), *endpoints))
         try:
             yield bench
         finally:

@@ -23,7 +23,10 @@ def remembered(path: Path | None = None) -> tuple[str, ...]:
         return ()
     except (OSError, UnicodeDecodeError) as error:
         raise FileTrouble(f"The endpoints in {path or settings_file()} cannot be read: {error}.") from error
-    return tuple(dict.fromkeys(line.strip() for line in lines if line.strip() and not line.startswith("#")))
+    try:
+        return tuple(dict.fromkeys(checked(line) for line in lines if line.strip() and not line.startswith("#")))
+    except LinkError as error:
+        raise FileTrouble(f"{path or settings_file()}: {error.sentence}") from error
 
 
 def checked(url: str) -> str:
@@ -33,7 +36,7 @@ def checked(url: str) -> str:
         sound = parts.scheme in {"http", "https"} and bool(parts.hostname) and (parts.port is None or parts.port > 0)
     except ValueError:
         sound = False
-    if not sound or not url.isprintable() or any(c.isspace() for c in url.strip()):
+    if not sound or not url.isascii() or not url.isprintable() or any(c.isspace() for c in url.strip()):
         raise LinkError(f"{url[:200]!r} is no address of a WebDriver endpoint. One looks like http://192.168.0.7:4444.")
     return url.strip().rstrip("/")
 

@@ -30,6 +30,8 @@ from ..model.take import TakeName
 from .blanks import Blanks
 from .files import DAMAGED, claimed, inside, read_bytes, slug, trouble, write_whole
 
+LATEST = 32_503_680_000.0  # seconds since the epoch: the year 3000
+
 
 @dataclass(frozen=True)
 class TakeRecord:
@@ -319,6 +321,8 @@ def read_run(folder: Path) -> RunRecord:
     try:
         told = msgspec.json.decode(read_bytes(folder / "run.json"), type=_RunFile)
         reader, takes, seen = ResultReader(), [], Counter[tuple[str, int]]()
+        if not 0 <= told.started < LATEST or not 0 <= (told.seconds or 0) < LATEST:
+            raise ValueError("a time that is none")
         for entry in told.takes:
             device = entry.device
             if min(device.dpi, device.width_px, device.height_px) <= 0:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -99,13 +99,14 @@ def preceding(element: Element) -> tuple[str, ...]:
     return tuple(words)
 
 
-def heading(element: Element, twins: Iterable[Element]) -> str:
-    """The nearest word before an element that none of its twins has as near; empty where there is none."""
-    others = [preceding(twin) for twin in twins]
-    for i, word in enumerate(preceding(element)):
-        if all(word not in other[: i + 1] for other in others):
-            return word
-    return ""
+def headings(twins: Sequence[Element]) -> list[str]:
+    """For each of some elements the nearest word before it that none of the others has as near; empty where there is none."""
+    words = [preceding(twin) for twin in twins]
+    first: dict[str, list[int]] = {}  # of each word: how many have it as their nearest, second nearest ...
+    for each in words:
+        for word in set(each):
+            first.setdefault(word, [0] * PRECEDING)[each.index(word)] += 1
+    return [next((word for i, word in enumerate(each) if sum(first[word][: i + 1]) == 1), "") for each in words]
 
 
 @of_element

@@ -17,7 +17,7 @@ from ..model.outcome import Cause, Evidence, Reason
 from ..model.portrait import NOT_HERE, Portrait, Sighting, Unseen
 from ..model.screen import Element, Flag, Screen, of_element
 from ..model.target import Target
-from .evidence import chain, fold, heading, neighbours, plain_id, preceding, rarity, same_id
+from .evidence import chain, fold, headings, neighbours, plain_id, preceding, rarity, same_id
 from .index import Floats, index
 
 BAR = 0.45  # of the evidence's weight that must agree
@@ -204,9 +204,7 @@ def twins(element: Element) -> tuple[Element, ...]:
 @of_element
 def _headings(element: Element) -> tuple[str, frozenset[str]]:
     """What tells an element from its twins by what stands before it, and the like of each twin."""
-    others = twins(element)
-    every = (element, *others)
-    found = [heading(each, (o for o in every if o != each)) for each in every]
+    found = headings((element, *twins(element)))
     return found[0], frozenset(found) - {""}
 
 

@@ -10,7 +10,7 @@ from lxml import etree
 from ..model.errors import TreeUnreadable
 from ..model.secrecy import BULLET
 
-MOST_ELEMENTS = 20_000
+MOST_ELEMENTS = 12_000
 FARTHEST = 1e6  # pixels or points from the screen's corner: long lists reach far below it
 LONGEST = 5_000  # characters of one text
 

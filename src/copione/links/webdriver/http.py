@@ -56,7 +56,7 @@ class Http:
                 return response.status, b"".join(parts)
         except (httpcore.TimeoutException, TimeoutError) as error:
             raise TimeoutError from error
-        except (httpcore.NetworkError, httpcore.ProtocolError, httpcore.UnsupportedProtocol, OSError, UnicodeError, ValueError) as error:
+        except (httpcore.NetworkError, httpcore.ProtocolError, httpcore.UnsupportedProtocol, OSError, ValueError, TypeError) as error:
             raise Unreachable(str(error) or type(error).__name__) from error
 
     def close(self) -> None:
