@@ -90,3 +90,16 @@ class Lists(RunCase):
         results = self.one(*steps, 'check button "Nowhere" is shown', on="Plateau 10")
         phone = self.lab.phones[SERIALS["Plateau 10"]]
         self.assertEqual([round(v) for v in phone._scroll.values() if v > 8], [], "what was scrolled for nothing is put back")
+
+
+class Bars(RunCase):
+    """A bar of the page and a menu look like a message, or come while their page stays; what they open is meant."""
+
+    def test_what_opens_a_page_without_a_recording_is_held(self) -> None:
+        table = (
+            ("launch afresh", 'tap button "Hives"', 'tap item "Hive 2"', 'tap button "New inspection"', 'choose "Rainy" in combobox "Weather"'),
+            ("launch afresh", 'tap button "Hives"', 'hold item "Hive 4"', 'tap button "Cancel"', 'tap button "Search"'),
+        )
+        for steps in table:
+            results = self.one(*steps)
+            self.assertEqual([(r.step, r.reason) for r in results if not r.outcome.good], [])

@@ -202,12 +202,14 @@ class StepContext:
         That is asked about what may pass by itself: see `presence.doubt_after`.
         """
         before = self.watch.presence.screen
-        passing = before is not None and on.screen is self.watch.moment.screen and self.watch.presence.passing(on)
+        presence = self.watch.presence
+        passing = before is not None and on.screen is self.watch.moment.screen and presence.passing(on)
+        message = passing and presence.message(on)
         self.watch.touch(contacts)
         after = self.watch.look().screen
         if not passing or before is None or after is None:
             return True
-        doubt = doubt_after(on, Change(before, after), self._recorded_change())
+        doubt = doubt_after(on, Change(before, after), self._recorded_change(), message)
         if doubt:
             self.stuck(Cause.PASSED, f"it may have gone before the finger came, and something else may have been touched: {doubt}")
         return not doubt

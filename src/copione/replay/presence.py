@@ -47,21 +47,25 @@ def kept(before: Set[Key], after: Set[Key]) -> float:
 
 
 @of_element
-def like_message(element: Element) -> bool:
-    """Does it look like a part of a message: by its role or id, or a low strip with words and a button or two at the upper or lower end?"""
+def called_message(element: Element) -> bool:
+    """Is it a part of what its role or an id calls a message?"""
+    return any(e.role in _PASSING_ROLES or _MESSAGE.search(e.id) for e in (element, *element.ancestors()))
+
+
+@of_element
+def in_strip(element: Element) -> bool:
+    """Is it a part of a low strip with words and a button or two, at the upper or lower end: a message, or a bar of the page?"""
+    screen = element.screen
     for holder in (element, *element.ancestors()):
-        if holder.role in _PASSING_ROLES or _MESSAGE.search(holder.id):
-            return True
-        box, screen = holder.box, element.screen
+        box = holder.box
         if box.height > MESSAGE_DP or box.empty or holder.parent is None:
-            break
+            return False
         inside = list(holder.descendants())
         buttons = sum(e.has(Flag.CLICKABLE) for e in inside)
-        strip = box.width > 0.5 * screen.width and len(inside) <= MESSAGE_PARTS and 1 <= buttons <= 2
         said = any(e.text and not e.has(Flag.CLICKABLE) for e in inside)
-        top, bottom = box.top < 0.2 * screen.height, box.bottom > 0.8 * screen.height
+        at_end = box.top < 0.2 * screen.height or box.bottom > 0.8 * screen.height
         scrolls = any(a.has(Flag.SCROLLABLE) for a in holder.ancestors())
-        if strip and said and (top or bottom) and not scrolls:
+        if box.width > 0.5 * screen.width and len(inside) <= MESSAGE_PARTS and 1 <= buttons <= 2 and said and at_end and not scrolls:
             return True
     return False
 
@@ -107,10 +111,15 @@ class Presence:
 
     def passing(self, element: Element) -> bool:
         """May it go by itself, or move on: did it come just now while the rest stayed, has it moved, does it look like a message?"""
-        key = key_of(element)
-        since = self._since.get(key)
-        came = since is not None and not since.with_page and self.at - since.at < SETTLED_S
-        return came or key in self._moved or like_message(element)
+        return self._came(element) or key_of(element) in self._moved or called_message(element) or in_strip(element)
+
+    def message(self, element: Element) -> bool:
+        """Is it one that passes, without anything recorded to tell? A bar of the page looks the same, and was there from the beginning."""
+        return called_message(element) or (in_strip(element) and self._came(element))
+
+    def _came(self, element: Element) -> bool:
+        since = self._since.get(key_of(element))
+        return since is not None and not since.with_page and self.at - since.at < SETTLED_S
 
     def doubtful(self, element: Element, now: float) -> bool:
         """Has the element to be looked at again before it is touched?"""
@@ -159,20 +168,21 @@ class Change:
         return keys_of(self.after) - keys_of(self.before)
 
 
-def doubt_after(element: Element, here: Change, recorded: Change | None) -> str:
+def doubt_after(element: Element, here: Change, recorded: Change | None, message: bool) -> str:
     """Why it is doubtful that a passing thing got the touch that was meant for it; empty where it is not.
 
-    `here` is what became of the device's screen, `recorded` what became of the recorded one, where that is known.
+    `here` is what became of the device's screen, `recorded` what became of the recorded one, where that is known; `message`: see
+    `Presence.message`.
     """
     if place_again(element, here.after) is not None:
         return ""
     opened = here.other_page and (recorded is None or not recorded.other_page)
-    if opened and (recorded is not None or like_message(element)):
+    if opened and (recorded is not None or message):
         return "another page opened"
     switched = _switched(element, here)
     if switched:
         return f"“{switched}” was switched"
-    if recorded is not None and not recorded.other_page and recorded.news and like_message(element):
+    if recorded is not None and not recorded.other_page and recorded.news and message:
         said = {words for _, _, words in here.news}
         wanted = {words for _, _, words in recorded.news if words}
         if wanted and not wanted & said:
