@@ -13,14 +13,15 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Protocol
 
-from ..model.errors import PictureUnsound
+from ..model.errors import NoAnswer, PictureUnsound
 
 MEGABYTE = 1 << 20
 #: Bytes of one answer. A screen of 8 million pixels is a PNG of some 3 MB; real element trees have less than 1 MB.
 WORDS, TREE, PICTURE, LOG, LISTING = 4 * MEGABYTE, 16 * MEGABYTE, 48 * MEGABYTE, 32 * MEGABYTE, MEGABYTE
 PIXELS = 40_000_000  # of one picture: the largest screens of phones and tablets have 17 million
 PATIENCE_S = 30.0  # what a command may take where nobody is in more of a hurry
-LEAST_S, MORE_S = 8.0, 3.0  # a tree dump waits up to ten seconds for a screen to rest; what a command may take beyond a step's patience
+MORE_S = 7.0  # what a command may take beyond a step's patience: a tree dump waits up to ten seconds for a screen to rest
+FOR_PICTURE = 0.25  # share of a moment's time that is kept for the picture of a screen whose tree does not come
 INSTALL_S = 300.0
 NAME = 80  # characters of a name that a device gives itself
 SIDE_PX = 20_000  # of a screen, at most
@@ -43,6 +44,10 @@ class Deadline:
             raise TimeoutError
         return left
 
+    def but(self, kept: float) -> float:
+        """Seconds until then, but for some that are kept for what follows; one at least."""
+        return max(1.0, self._until - time.monotonic() - kept)
+
 
 class Hurried(Protocol):
     """What has a patience: seconds that any one of its commands may take."""
@@ -60,7 +65,7 @@ class Limit:
 
 def patience_for(step_s: float) -> float:
     """Seconds that a command may take for a step with that patience: the device is not waited for much longer than the step would be."""
-    return max(LEAST_S, step_s) + MORE_S
+    return step_s + MORE_S
 
 
 @contextlib.contextmanager
@@ -72,6 +77,11 @@ def hurried(link: Hurried, step_s: float) -> Iterator[None]:
         yield
     finally:
         link.patience = before
+
+
+def no_answer(who: str, seconds: float) -> NoAnswer:
+    """The error for a device that has given no whole answer for so long."""
+    return NoAnswer(f"{who} has given no whole answer for {seconds:g} s. Is it hanging?")
 
 
 def one_line(said: object, most: int = NAME) -> str:

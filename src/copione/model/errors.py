@@ -36,6 +36,10 @@ class AppMissing(LinkError):
     """The app under test is not installed on the device."""
 
 
+class NoAnswer(LinkError):
+    """The device has given no whole answer in its time."""
+
+
 class PictureUnsound(LinkError):
     """The device gave no picture of its screen, or one that is cut short, damaged or larger than any screen."""
 

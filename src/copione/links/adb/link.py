@@ -9,12 +9,12 @@ from itertools import pairwise
 
 from ...model.clock import Clock, SystemClock
 from ...model.device import DeviceProfile
-from ...model.errors import AppMissing, DeviceNotReady, LinkError, PictureUnsound, TreeUnreadable
+from ...model.errors import AppMissing, DeviceNotReady, LinkError, NoAnswer, PictureUnsound, TreeUnreadable
 from ...model.gesture import Contact
 from ...model.screen import Moment, Screen
 from ...screens.android import document_of, keepable, read_android
 from ..claims import Claim
-from ..limits import INSTALL_S, LOG, PICTURE, TREE, WORDS, Deadline, Limit, one_line, sound_picture
+from ..limits import FOR_PICTURE, INSTALL_S, LOG, PICTURE, TREE, WORDS, Deadline, Limit, no_answer, one_line, sound_picture
 from ..link import InstalledApp, Link
 from . import facts
 from .server import AdbServer, Output
@@ -85,46 +85,59 @@ class AdbLink(Link):
     def picture(self) -> bytes:
         return self._picture()
 
-    def _picture(self, meanwhile: Callable[[], object] | None = None) -> bytes:
-        png = self.server.execute(self.serial, "screencap -p", meanwhile=meanwhile, limit=Limit(PICTURE, self.patience))
+    def _picture(self, meanwhile: Callable[[], object] | None = None, seconds: float | None = None) -> bytes:
+        limit = Limit(PICTURE, seconds or self.patience)
+        png = self.server.execute(self.serial, "screencap -p", meanwhile=meanwhile, limit=limit)
         return sound_picture(png, f"The phone {self.serial}")
 
     def moment(self) -> Moment:
-        """See `Link`. The tree is read while the device makes its picture."""
+        """See `Link`. The tree is read while the device makes its picture; one that does not come leaves time for the picture."""
         dump, trouble, deadline = b"", "", Deadline(self.patience)
         for again in range(TREE_TRIES):
-            if again and not _in_time(deadline):
+            if again and deadline.but(0.0) < self.patience / 2:
                 break
-            dump = self._dump()
-            since = self.clock.now()
-            windows = self._words("dumpsys window")
             read: list[Screen] = []
             try:
+                dump = self._dump(deadline.but(self.patience * FOR_PICTURE))
+                since = self.clock.now()
                 document_of(dump)  # no picture is asked for beside a tree that is not there
-                png, unseen = self._picture_if_any(lambda: read.append(self._screen(dump, windows)))  # noqa: B023  (called before it returns)
+                windows = self._words("dumpsys window", deadline.but(self.patience * FOR_PICTURE))
+                take_in = lambda: read.append(self._screen(dump, windows))  # noqa: B023, E731  (called before it changes)
+            except NoAnswer as error:
+                trouble = error.sentence
+                break
+            except TreeUnreadable as error:
+                trouble = error.sentence
+                continue
+            try:
+                png, unseen = self._picture_if_any(deadline, take_in)
                 return Moment(self.clock.wall(), png, read[0], unseen, keepable(dump), self.clock.now() - since)
             except TreeUnreadable as error:
                 trouble = error.sentence
-        png, unseen = self._picture_if_any()
+        png, unseen = self._picture_if_any(deadline)
         return Moment(self.clock.wall(), png, None, f"{trouble} {unseen}".strip(), keepable(dump))
 
-    def _picture_if_any(self, meanwhile: Callable[[], object] | None = None) -> tuple[bytes, str]:
+    def _picture_if_any(self, deadline: Deadline, meanwhile: Callable[[], object] | None = None) -> tuple[bytes, str]:
         """The picture, or nothing and why: what sends no sound picture may still have a tree."""
         try:
-            return self._picture(meanwhile), ""
+            return self._picture(meanwhile, deadline.but(0.0)), ""
         except PictureUnsound as error:
             return b"", error.sentence
+        except NoAnswer as error:
+            raise no_answer(f"The phone {self.serial}", self.patience) from error
 
     def glimpse(self) -> Moment:
-        windows = self._words("dumpsys window")
-        dump = self._dump()
+        deadline = Deadline(self.patience)
         try:
-            return Moment(self.clock.wall(), b"", self._screen(dump, windows))
+            windows = self._words("dumpsys window", deadline.but(0.0))
+            return Moment(self.clock.wall(), b"", self._screen(self._dump(deadline.but(0.0)), windows))
         except TreeUnreadable as error:
             return Moment(self.clock.wall(), b"", None, error.sentence)
+        except NoAnswer as error:
+            raise no_answer(f"The phone {self.serial}", self.patience) from error
 
-    def _dump(self) -> bytes:
-        return self.server.execute(self.serial, "uiautomator dump /dev/tty", limit=Limit(TREE, self.patience))
+    def _dump(self, seconds: float) -> bytes:
+        return self.server.execute(self.serial, "uiautomator dump /dev/tty", limit=Limit(TREE, seconds))
 
     def _screen(self, dump: bytes, windows: str) -> Screen:
         profile = self.profile()
@@ -249,22 +262,14 @@ class AdbLink(Link):
             raise LinkError(f"The phone {self.serial} refused `{command.split(' ')[0]}`: {why}")
         return output
 
-    def _words(self, command: str) -> str:
-        return self.server.shell(self.serial, command, v2=self._v2, limit=Limit(WORDS, self.patience)).words
+    def _words(self, command: str, seconds: float | None = None) -> str:
+        return self.server.shell(self.serial, command, v2=self._v2, limit=Limit(WORDS, seconds or self.patience)).words
 
 
 def own_seconds(command: str) -> float:
     """Seconds that a command takes by what it says: the pauses and strokes of gestures."""
     sleeps = sum(float(seconds) for seconds in re.findall(r"\bsleep (\d{1,4}\.\d{1,2})", command))
     return sleeps + sum(int(ms) / 1000 for ms in re.findall(r"\bswipe \S+ \S+ \S+ \S+ (\d{1,7})", command)) + 0.1 * command.count(";")
-
-
-def _in_time(deadline: Deadline) -> bool:
-    """Is more than half of the time left?"""
-    try:
-        return deadline.left() > deadline.seconds / 2
-    except TimeoutError:
-        return False
 
 
 def text_pieces(words: str) -> Iterator[str]:

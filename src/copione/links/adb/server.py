@@ -9,7 +9,7 @@ from dataclasses import dataclass
 
 from ...model.device import Listed, Readiness
 from ...model.errors import DeviceGone, DeviceNotReady, LinkError, NoServer
-from ..limits import LISTING, MEGABYTE, PATIENCE_S, Deadline, Limit, one_line
+from ..limits import LISTING, MEGABYTE, PATIENCE_S, Deadline, Limit, no_answer, one_line
 from .wire import Answers, Refused, ShellStream, WireError, parse_listing, request
 
 DEFAULT_PORT = 5037
@@ -156,7 +156,7 @@ class AdbServer:
     def _hanging(self, serial: str, seconds: float) -> LinkError:
         if not serial:
             return LinkError(f"The adb server at {self.host}:{self.port} has given no whole answer for {seconds:g} s.")
-        return LinkError(f"The phone {one_line(serial)} has given no whole answer for {seconds:g} s. Is it hanging?", serial=serial)
+        return no_answer(f"The phone {one_line(serial)}", seconds)
 
     @staticmethod
     def _broke(serial: str) -> DeviceGone:

@@ -10,13 +10,14 @@ from typing import TYPE_CHECKING, Any
 
 from ...model.clock import Clock, SystemClock
 from ...model.device import DeviceProfile, Listed, Readiness
-from ...model.errors import AppMissing, DeviceGone, LinkError, PictureUnsound, TreeUnreadable
+from ...model.errors import AppMissing, DeviceGone, LinkError, NoAnswer, PictureUnsound, TreeUnreadable
 from ...model.gesture import Contact
 from ...model.screen import Moment, Screen
 from ...screens.native import keepable, read_native
 from ..claims import Claim
 from ..limits import (
     DPI,
+    FOR_PICTURE,
     INSTALL_S,
     LISTING,
     LOG,
@@ -26,7 +27,9 @@ from ..limits import (
     SIDE_PX,
     TREE,
     WORDS,
+    Deadline,
     Limit,
+    no_answer,
     one_line,
     png_size,
     sound_picture,
@@ -117,7 +120,10 @@ class WebDriverLink(Link):
     # what can be seen
 
     def picture(self) -> bytes:
-        said = self._command("GET", "screenshot", most=PICTURE)
+        return self._picture(self.patience)
+
+    def _picture(self, seconds: float) -> bytes:
+        said = self._command("GET", "screenshot", most=PICTURE, seconds=seconds)
         try:
             png = picture_in(said)
         except ValueError as error:
@@ -125,19 +131,32 @@ class WebDriverLink(Link):
         return sound_picture(png, f"The device at {self.endpoint}")
 
     def moment(self) -> Moment:
-        seen, since = self.glimpse(), self.clock.now()
-        for _ in range(TREE_TRIES - 1):
-            if seen.screen is None:
-                seen, since = self.glimpse(), self.clock.now()
+        """See `Link`. All of it has one deadline: a tree that does not come leaves time for the picture."""
+        deadline = Deadline(self.patience)
+        for again in range(TREE_TRIES):
+            if again and deadline.but(0.0) < self.patience / 2:
+                break
+            try:
+                seen, since = self._tree(deadline.but(self.patience * FOR_PICTURE)), self.clock.now()
+            except NoAnswer as error:
+                seen, since = Moment(self.clock.wall(), b"", None, error.sentence), self.clock.now()
+                break
+            if seen.screen is not None:
+                break
         try:
-            png, unseen = self.picture(), ""
+            png, unseen = self._picture(deadline.but(0.0)), ""
         except PictureUnsound as error:
             png, unseen = b"", error.sentence
+        except NoAnswer as error:
+            raise no_answer(f"The device at {self.endpoint}", self.patience) from error
         trouble = f"{seen.trouble} {unseen}".strip()
         return replace(seen, at=self.clock.wall(), png=png, trouble=trouble, lag=self.clock.now() - since)
 
     def glimpse(self) -> Moment:
-        said = self._command("GET", "source", most=TREE)
+        return self._tree(self.patience)
+
+    def _tree(self, seconds: float) -> Moment:
+        said = self._command("GET", "source", most=TREE, seconds=seconds)
         screen: Screen | None = None
         text, trouble = said if isinstance(said, str) else "", ""
         try:
@@ -154,7 +173,8 @@ class WebDriverLink(Link):
     # acting
 
     def touch(self, contacts: Sequence[Contact]) -> None:
-        self._command("POST", "actions", touch_actions(contacts))
+        lasts = max(c.lift for c in contacts) - min(c.since for c in contacts)
+        self._command("POST", "actions", touch_actions(contacts), seconds=self.patience + lasts)
 
     def panel(self) -> tuple[int, int]:
         raise LinkError(NO_PANEL)
@@ -251,7 +271,7 @@ class WebDriverLink(Link):
     def _send(self, method: str, path: str, body: dict[str, Any] | None = None, most: int = WORDS, seconds: float = 0.0) -> Any:
         from .http import TooMuch, Unreachable
 
-        limit = Limit(most, self.patience + seconds)
+        limit = Limit(most, seconds or self.patience)
         try:
             return value_of(*self._http.send(method, path, body, limit))
         except Refused as error:
@@ -267,7 +287,7 @@ class WebDriverLink(Link):
                 f"The device at {self.endpoint} answered with more than {most / MEGABYTE:g} MB. Nothing of it is used."
             ) from error
         except TimeoutError as error:
-            raise LinkError(f"The device at {self.endpoint} has given no whole answer for {limit.seconds:g} s. Is it hanging?") from error
+            raise no_answer(f"The device at {self.endpoint}", limit.seconds) from error
         except Unreachable as error:
             raise DeviceGone(f"Nothing answers at {self.endpoint} any more: {one_line(error, 200)}.") from error
 
