@@ -7,6 +7,7 @@ from unittest import mock
 from copione.links.adb.link import AdbLink
 from copione.model.outcome import Cause, Outcome
 from copione.recognition.reach import CUT, reach
+from copione.replay.presence import Presence
 
 from ..benches import APP, SERIALS, named
 from .test_take import RunCase
@@ -97,9 +98,31 @@ class Bars(RunCase):
 
     def test_what_opens_a_page_without_a_recording_is_held(self) -> None:
         table = (
-            ("launch afresh", 'tap button "Hives"', 'tap item "Hive 2"', 'tap button "New inspection"', 'choose "Rainy" in combobox "Weather"'),
+            (
+                "launch afresh",
+                'tap button "Hives"',
+                'tap item "Hive 2"',
+                'tap button "New inspection"',
+                'choose "Rainy" in combobox "Weather"',
+            ),
             ("launch afresh", 'tap button "Hives"', 'hold item "Hive 4"', 'tap button "Cancel"', 'tap button "Search"'),
         )
         for steps in table:
             results = self.one(*steps)
             self.assertEqual([(r.step, r.reason) for r in results if not r.outcome.good], [])
+
+    def test_what_is_covered_by_the_time_of_the_last_look_is_not_touched(self) -> None:
+        phone = self.lab.phones[SERIALS["Alder 5"]]
+        original = AdbLink.glimpse
+
+        def meanwhile(link: AdbLink) -> Any:
+            with phone.lock:
+                app = phone._app(APP)
+                app.dialog = "rate" if app.place == "hive" else ""
+                phone._changed()
+            return original(link)
+
+        with mock.patch.object(AdbLink, "glimpse", meanwhile), mock.patch.object(Presence, "doubtful", lambda *_: True):
+            results = self.one(*OPEN, 'tap item "Hive 2"', 'tap button "New inspection"')
+        self.assertEqual([r.outcome for r in results[-2:]], [Outcome.HELD, Outcome.STUCK])
+        self.assertNotIn("page form", "".join(words for _, words in phone.log_lines))

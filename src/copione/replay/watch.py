@@ -9,12 +9,16 @@ from ..links.link import Link
 from ..model.clock import Clock
 from ..model.errors import Cancelled
 from ..model.gesture import Contact
+from ..model.outcome import Cause
 from ..model.screen import Element, Moment, Screen
+from ..recognition.reach import reach
 from .displacement import Displacement
 from .presence import Presence, place_again
 
 POLL_S = 0.15
 ANSWERS = 4  # dialogs answered one after the other, at most
+
+IN_THE_WAY = frozenset({Cause.COVERED, Cause.UNDER_KEYBOARD})
 
 T = TypeVar("T")
 
@@ -85,7 +89,9 @@ class ScreenWatch:
         if self._cancelled():
             raise Cancelled
         fresh = self.link.glimpse().screen
-        if fresh is None or place_again(element, fresh) is None:
+        again = place_again(element, fresh) if fresh is not None else None
+        why = reach(again).why if again is not None else None
+        if again is None or (why is not None and why.cause in IN_THE_WAY):
             return False
         self._seen(fresh)
         return True
