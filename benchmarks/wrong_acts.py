@@ -13,23 +13,14 @@ import random
 import re
 import sys
 import tempfile
-import unittest.mock
 from collections import Counter
 from collections.abc import Sequence
 from pathlib import Path
 
-from tests.benches import Heard
-from tests.recording.tour import recorded
+from tests.recording.tour import recorded, run_on
 
-from copione.links.adb.server import AdbServer
-from copione.links.bench import Bench
-from copione.model.clock import SystemClock
 from copione.model.outcome import Outcome, Result
-from copione.project.project import Project
-from copione.replay.run import Run
 from copione_lab.bench import Bench as LabBench
-from copione_lab.faces.adb_server import AdbServer as LabServer
-from copione_lab.faces.webdriver import WebDriverServer
 from copione_lab.model import load_models
 from copione_lab.phone import Phone
 
@@ -90,14 +81,7 @@ def replayed(script: Path, pace: str, names: set[str] | None = None) -> list[tup
     lab = LabBench([m for m in load_models() if names is None or m.name in names], pace=pace)
     for phone in lab.phones.values():
         phone.log_lines = type(phone.log_lines)(maxlen=None)
-    project = Project(script.parent.parent)
-    with LabServer(lab) as face, WebDriverServer(lab) as web, unittest.mock.patch.dict("os.environ", {"password": "honey"}):
-        bench = Bench(AdbServer(port=face.port), endpoints=web.endpoints)
-        heard = Heard()
-        run = Run(project, project.load(script), bench.look(), heard, SystemClock(), script.parent.parent / "runs")
-        run.start()
-        run.wait()
-        bench.close()
+    heard = run_on(lab, script)
     phones = {phone.model.name: phone for phone in lab.phones.values()}
     return [(name, by_step(results, phones[name])) for name, results in heard.results.items()]
 

@@ -165,9 +165,8 @@ def recorded(folder: Path) -> tuple[Path, list[str]]:
     return path, deeds(lab.phones["LABALDER5"])
 
 
-def replayed(script: Path, build: str, names: set[str] | None = None) -> tuple[Heard, dict[str, list[str]]]:
-    """The results by model's name, and what each one's widgets received."""
-    lab = LabBench([m for m in load_models() if names is None or m.name in names], build=build)
+def run_on(lab: LabBench, script: Path) -> Heard:
+    """A script on every phone of a lab, over both protocols."""
     project = Project(script.parent.parent)
     with LabServer(lab) as face, WebDriverServer(lab) as web, unittest.mock.patch.dict("os.environ", {"password": "honey"}):
         bench = Bench(AdbServer(port=face.port), endpoints=web.endpoints)
@@ -176,7 +175,13 @@ def replayed(script: Path, build: str, names: set[str] | None = None) -> tuple[H
         run.start()
         run.wait()
         bench.close()
-    return heard, {phone.model.name: deeds(phone) for phone in lab.phones.values()}
+    return heard
+
+
+def replayed(script: Path, build: str, names: set[str] | None = None) -> tuple[Heard, dict[str, list[str]]]:
+    """The results by model's name, and what each one's widgets received."""
+    lab = LabBench([m for m in load_models() if names is None or m.name in names], build=build)
+    return run_on(lab, script), {phone.model.name: deeds(phone) for phone in lab.phones.values()}
 
 
 def wrong_deeds(recorded: list[str], done: list[str]) -> list[str]:
