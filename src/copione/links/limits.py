@@ -20,6 +20,7 @@ MEGABYTE = 1 << 20
 WORDS, TREE, PICTURE, LOG, LISTING = 4 * MEGABYTE, 16 * MEGABYTE, 48 * MEGABYTE, 32 * MEGABYTE, MEGABYTE
 PIXELS = 40_000_000  # of one picture: the largest screens of phones and tablets have 17 million
 PATIENCE_S = 30.0  # what a command may take where nobody is in more of a hurry
+GRACE_S, SLOWEST = 3.0, 1000.0  # an answer that has begun may take so long, and as much more as its bytes do at so many a second
 MORE_S = 7.0  # what a command may take beyond a step's patience: a tree dump waits up to ten seconds for a screen to rest
 FOR_PICTURE = 0.25  # share of a moment's time that is kept for the picture of a screen whose tree does not come
 INSTALL_S = 300.0
@@ -31,11 +32,23 @@ PNG, END = b"\x89PNG\r\n\x1a\n", b"\x00\x00\x00\x00IEND\xaeB`\x82"
 
 
 class Deadline:
-    """The end of one command, however many reads it takes."""
+    """The end of one command, however many reads it takes. An answer that has begun has to flow: see `came`."""
 
     def __init__(self, seconds: float) -> None:
-        self.seconds = seconds
-        self._until = time.monotonic() + seconds
+        self._begin = time.monotonic()
+        self._until = self._end = self._begin + seconds
+        self._began: float | None = None
+
+    @property
+    def seconds(self) -> float:
+        """How long it is, as things stand."""
+        return round(self._until - self._begin, 2)
+
+    def came(self, size: int) -> None:
+        """So many bytes of the answer have come. From the first on, they must come at a rate that no device falls behind."""
+        if self._began is None:
+            self._began = time.monotonic()
+        self._until = min(self._end, self._began + GRACE_S + size / SLOWEST)
 
     def left(self) -> float:
         """Seconds until then. Raises TimeoutError when it is past."""

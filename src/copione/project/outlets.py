@@ -22,10 +22,13 @@ class _Clean(logging.Formatter):
 
 def guard(redactor: Redactor) -> None:
     """From now on the log and every uncaught exception go to the standard error without the redactor's secrets."""
+    root = logging.getLogger()
+    for before in [each for each in root.handlers if isinstance(each.formatter, _Clean)]:
+        root.removeHandler(before)
     handler = logging.StreamHandler()
     handler.setFormatter(_Clean(redactor))
     handler.setLevel(logging.WARNING)
-    logging.getLogger().addHandler(handler)
+    root.addHandler(handler)
 
     def told(kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
         sys.stderr.write(redactor.words("".join(traceback.format_exception(kind, error, trace))))

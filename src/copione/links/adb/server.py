@@ -208,6 +208,7 @@ class AdbServer:
             while data := self._more(connection, serial, deadline, whole=True):
                 parts.append(data)
                 size += len(data)
+                deadline.came(size)
                 if size > limit.bytes:
                     what = service.partition(":")[2].split(" ")[0]
                     raise LinkError(

@@ -50,6 +50,7 @@ class Http:
                 for part in response.iter_stream():
                     parts.append(part)
                     size += len(part)
+                    deadline.came(size)
                     if size > limit.bytes:
                         raise TooMuch
                     deadline.left()
