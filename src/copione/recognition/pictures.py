@@ -109,13 +109,15 @@ def picture_of(moment: Moment, width: float) -> Picture | None:
 
 def decode(png: bytes, width: float) -> Picture | None:
     """A picture as a device sent it; `width` of the screen in dp. None where it is not one."""
+    import cv2
     from PIL import Image
 
     try:
         with Image.open(io.BytesIO(png), formats=["PNG"]) as image:
             if image.width * image.height > PIXELS:
                 return None
-            pixels = np.ascontiguousarray(np.asarray(image.convert("RGB"), np.uint8)[:, :, ::-1])
+            plain = image if image.mode == "RGB" else image.convert("RGB")
+            pixels = np.asarray(cv2.cvtColor(np.asarray(plain, np.uint8), cv2.COLOR_RGB2BGR), np.uint8)
     except (OSError, SyntaxError, ValueError, Image.DecompressionBombError):
         return None
     return Picture(pixels, pixels.shape[1] / width)

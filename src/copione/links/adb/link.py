@@ -37,6 +37,7 @@ class AdbLink(Link):
         self.clock = clock or SystemClock()
         self._v2 = "shell_v2" in server.features(serial)
         self._profile: DeviceProfile | None = None
+        self._read: tuple[bytes, str, Screen] | None = None  # the newest tree, with what it was read from
         self._components: dict[str, str] = {}
         self.patience = server.patience
         self.claim = Claim(f"{server.host}:{server.port} {serial}", serial)
@@ -140,6 +141,12 @@ class AdbLink(Link):
         return self.server.execute(self.serial, "uiautomator dump /dev/tty", limit=Limit(TREE, seconds))
 
     def _screen(self, dump: bytes, windows: str) -> Screen:
+        """The screen of a dump; the same value again for the same answers, since reading a tree takes as long as some commands."""
+        if self._read is None or self._read[:2] != (dump, windows):
+            self._read = dump, windows, self._read_screen(dump, windows)
+        return self._read[2]
+
+    def _read_screen(self, dump: bytes, windows: str) -> Screen:
         profile = self.profile()
         return read_android(
             dump,
