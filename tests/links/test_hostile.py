@@ -18,6 +18,7 @@ from copione.links.adb.wire import parse_listing
 from copione.links.bench import Bench
 from copione.links.limits import PNG, Limit, one_line, trouble_with
 from copione.links.webdriver.link import WebDriverLink, look_up
+from copione.links.webdriver.wire import vendor
 from copione.model.device import Readiness
 from copione.model.errors import CopioneError, LinkError
 from copione_lab import shell
@@ -231,6 +232,10 @@ class BadDriver(unittest.TestCase):
                 link.profile()
             self.assertIs(look_up(url).readiness, Readiness.OFFLINE)
             link.close()
+
+    def test_a_prefix_that_is_no_part_of_an_address_is_none(self) -> None:
+        for key, prefix in (("lab:app", "lab"), ("la\ufffdb:app", ""), ("../a:app", ""), (":app", "")):
+            self.assertEqual(vendor({key: True}, "app"), prefix)
 
     def test_nothing_packed_is_unpacked(self) -> None:
         bomb = gzip.compress(b'{"value": "' + b"a" * (50 << 20) + b'"}')

@@ -184,10 +184,12 @@ class Archive(FolderCase):
         self.assertEqual(len(runs_in(self.folder)), 2)
 
     def test_a_damaged_run_is_said(self) -> None:
-        write_whole(self.folder / "r" / "run.json", b'{"script": 1}')
-        with self.assertRaises(FileTrouble) as caught:
-            read_run(self.folder / "r")
-        self.assertIn("is damaged", caught.exception.sentence)
+        facts = b'"script": "a", "text": "", "app": "", "lead": "", "takes": [], "started": 1e300'
+        for record in (b'{"script": 1}', b"{" + facts + b"}", b"[]", b"[" * 9000, b"\xff"):
+            write_whole(self.folder / "r" / "run.json", record)
+            with self.assertRaises(FileTrouble) as caught:
+                read_run(self.folder / "r")
+            self.assertIn("is damaged", caught.exception.sentence)
 
     def test_a_full_disk_is_said_and_what_was_written_stays(self) -> None:
         run = RunWriter(self.folder, "Spring", "", "", [])
