@@ -59,7 +59,7 @@ class Plainly(WindowCase):
             self.window.show_page(number)
         labels = {label for label in self.window.findChildren(QLabel) if label.textFormat() != Qt.TextFormat.PlainText}
         self.assertTrue(all(isinstance(label, Label) and label.textFormat() is Qt.TextFormat.RichText for label in labels))
-        self.assertLessEqual(len(labels), 3, "the name of the program, and the loupe's coloured sentence")
+        self.assertLessEqual(len(labels), 3, "the name of the program, and the loupe's coloured sentences")
 
 
 class Replaying(WindowCase):
@@ -113,6 +113,8 @@ class Replaying(WindowCase):
         self.assertEqual(finding.title, 'Stuck on Wren mini: tap button "Save inspection"')
         self.assertEqual(self.window.tabs.button(3).text(), "Findings  1")
         self.assertFalse(self.lanes.loupe.isHidden())
+        plain = [label.text() for label in self.window.findChildren(QLabel) if label.textFormat() is Qt.TextFormat.PlainText]
+        self.assertEqual([words for words in plain if "<span" in words or "<b" in words], [], "tags of our own are not shown as words")
         self.key(Qt.Key.Key_4, CTRL)
         titles = [w.text() for w in self.findings.findChildren(QLabel) if w.objectName() == "title"]
         self.assertEqual(titles, [finding.title])

@@ -155,7 +155,7 @@ class Loupe(QWidget):
         self._title = Label(rich=True)
         self._title.setFont(theme.font(theme.TITLE, 600))
         self._title.setWordWrap(True)
-        self._words = Label()
+        self._words = Label(rich=True)
         self._words.setWordWrap(True)
         self._words.setAlignment(Qt.AlignmentFlag.AlignTop)
         left = QVBoxLayout()
