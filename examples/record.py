@@ -12,6 +12,7 @@ from pathlib import Path
 from copione.language.printer import step_words
 from copione.links.adb.server import AdbServer
 from copione.links.bench import Bench
+from copione.model.action import Start
 from copione.model.screen import Element
 from copione.project.project import Project
 from copione.recording.checks import likely_checks
@@ -46,7 +47,7 @@ class Hand:
 def record(session: Session) -> None:
     hand = Hand(session)
     session.recording.new_scene("Open the hive")
-    session.launch()
+    session.launch(Start.AFRESH)
     hand.tap("button", "Hives")
     session.touch([swipe(206, 720, 206, 400, 0.5)])
     session.touch([swipe(206, 640, 206, 560, 0.5)])

@@ -3,13 +3,16 @@ import time
 from PySide6.QtCore import QPointF, Qt
 
 from copione.app.offer import Offer
+from copione.links.adb.server import AdbServer, Output
+from copione.links.limits import Limit
 from copione.model.clock import SteppedClock
 from copione.model.outcome import Outcome
 from copione.project.journal import unfinished
 from copione.project.project import Project
+from copione.recording.session import AS_IT_WAS
 from copione.replay.run import Run
 
-from ..benches import Heard
+from ..benches import APP, Heard
 from .windows import CTRL, SHIFT, WindowCase, click, press, release
 
 WRITTEN = """script "Spring inspection"
@@ -31,6 +34,18 @@ scene "Note what was seen"
     tap button "Save inspection"
     check label "Last seen" reads "Today"
 """
+
+
+class Overheard(AdbServer):
+    """Keeps what every phone was told."""
+
+    def __init__(self, port: int) -> None:
+        super().__init__(port=port)
+        self.said: list[str] = []
+
+    def shell(self, serial: str, command: str, *, v2: bool = True, limit: Limit | None = None) -> Output:
+        self.said.append(command)
+        return super().shell(serial, command, v2=v2, limit=limit)
 
 
 class Recording(WindowCase):
@@ -66,11 +81,7 @@ class Recording(WindowCase):
         self.type("b")
         self.tap("button", "Save inspection")
         self.check("text", "Today", Qt.Key.Key_1)
-        click(self.stage.name)
-        self.key(Qt.Key.Key_A, CTRL)
-        self.keys("Spring inspection")
-        click(self.window.main)
-        self.until(lambda: not self.recorder.active and self.workspace.loaded is not None)
+        self.save("Spring inspection")
         loaded = self.workspace.loaded
         self.assertEqual(loaded.path.read_text("utf-8"), WRITTEN)
         self.assertEqual(self.page, "Script")
@@ -123,14 +134,14 @@ class Recording(WindowCase):
     def test_a_text_field_edits_by_its_own_keys(self) -> None:
         self.record()
         self.tap("button", "About")
-        click(self.stage.name)
-        self.key(Qt.Key.Key_End)
-        before = self.stage.name.text()
+        click(self.stage.scene)
+        self.keys("one two")
+        before = self.stage.scene.text()
         for key in (Qt.Key.Key_Backspace, Qt.Key.Key_Z):
             self.key(key, CTRL)
             self.idle()
             self.assertEqual(len(self.words()), 2)
-        self.assertEqual(self.stage.name.text(), before)  # a word deleted, and back again
+        self.assertEqual(self.stage.scene.text(), before)  # a word deleted, and back again
         self.mirror.setFocus()
         self.key(Qt.Key.Key_Backspace, CTRL)
         self.idle()
@@ -151,11 +162,41 @@ class Recording(WindowCase):
         self.turn_wheel(QPointF(self.at(200, 500)), -2)
         self.assertEqual(self.words()[-1], 'swipe up on list "Hives"')
 
-    def test_record_without_an_app_in_front_says_what_to_do(self) -> None:
+    def test_on_the_home_screen_it_is_asked_which_app(self) -> None:
         self.key(Qt.Key.Key_R, CTRL)
-        self.until(lambda: self.window.banner.isVisible())
-        self.assertIn("Open the app to be tested", self.window.banner.text())
+        self.until(lambda: self.sheet is not None and self.sheet.main.isEnabled())
+        self.assertEqual((self.sheet.app.currentData(), self.sheet.ways.button(0).isEnabled()), (APP, False))
+        self.key(Qt.Key.Key_Escape)
         self.assertFalse(self.recorder.active)
+        self.key(Qt.Key.Key_R, CTRL)
+        self.answer()
+        self.until(lambda: self.recorder.active and self.lead.idle)
+        self.assertEqual(self.words(), ["launch afresh"])
+
+    def test_a_phone_that_is_no_stand_in_keeps_its_data_unless_asked(self) -> None:
+        """The presets for a phone of somebody's, what is remembered, and what the phone is told."""
+        self.close_window(self.window)
+        self.server = Overheard(self.server.port)
+        self.window = self.open(stand_ins=False)
+        self.tap("generic", "Hive Diary")
+        for keys, written, cleared in (
+            ((), ["launch keeping its data"], False),
+            ((Qt.Key.Key_Tab, Qt.Key.Key_Up), [f'note "{AS_IT_WAS}"', 'check text "Hive Diary" is shown'], False),
+            ((Qt.Key.Key_Tab, Qt.Key.Key_Down, Qt.Key.Key_Down), ["launch afresh"], True),
+            ((), ["launch keeping its data"], False),  # what clears is never the preset, though it was the last answer
+        ):
+            with self.subTest(written):
+                self.server.said.clear()
+                click(self.window.main)
+                self.until(lambda: self.sheet is not None and self.sheet.main.isEnabled())
+                for key in keys:
+                    self.key(key)
+                self.answer()
+                self.until(lambda: self.recorder.active and self.lead.idle)
+                self.assertEqual(self.words(), written)
+                self.assertEqual(any(words.startswith("pm clear") for words in self.server.said), cleared)
+                click(self.window.second)
+                self.until(lambda: not self.recorder.active)
 
     def test_a_recording_cut_short_is_offered_at_the_next_start(self) -> None:
         self.record()
@@ -171,13 +212,13 @@ class Recording(WindowCase):
         click(self.window.second)
         self.until(lambda: not self.recorder.active)
         self.assertFalse(self.offer.isVisible())
-        self.assertIn("was thrown away", self.window.banner.text())
+        self.assertIn("was thrown away", self.window.message.label.text())
 
     def test_a_lead_that_goes_away_while_recording_loses_nothing(self) -> None:
         self.record()
         self.tap("button", "Hives")
         self.lab.unplug("LABALDER5")
         self.until(lambda: "Alder 5" not in [d.name for d in self.workspace.devices])
-        self.until(lambda: self.window.banner.isVisible())
+        self.until(lambda: self.window.message.isVisible())
         self.assertEqual(len(self.words()), 2)
         self.assertEqual(len(unfinished(self.workspace.project.recordings_folder)[0].steps), 2)

@@ -21,7 +21,7 @@ from copione.app.connect import ConnectDialog
 from copione.app.palette import Palette, fits
 from copione.app.parts import Label, tip
 from copione.app.stage.pointer import PointerStroke, wheel
-from copione.app.wording import sentence, short
+from copione.app.wording import quoted, sentence, short
 from copione.links.usb import Plugged
 from copione.model.errors import FileTrouble
 from copione.model.outcome import Outcome
@@ -52,9 +52,9 @@ class Plainly(WindowCase):
         """Qt takes words that look like HTML for it, and loads the pictures that they name."""
         evil = "<img src='file:///etc/passwd'>Wren [/] <b>mini</b>"
         self.window.tell(evil)
-        tip(self.window.banner, evil)
-        self.assertEqual((self.window.banner.text(), self.window.banner.textFormat()), (evil, Qt.TextFormat.PlainText))
-        self.assertNotIn("<img", self.window.banner.toolTip())
+        tip(self.window.message.label, evil)
+        self.assertEqual((self.window.message.label.text(), self.window.message.label.textFormat()), (evil, Qt.TextFormat.PlainText))
+        self.assertNotIn("<img", self.window.message.label.toolTip())
         for number in range(4):
             self.window.show_page(number)
         labels = {label for label in self.window.findChildren(QLabel) if label.textFormat() != Qt.TextFormat.PlainText}
@@ -117,7 +117,7 @@ class Replaying(WindowCase):
         self.assertEqual([words for words in plain if "<span" in words or "<b" in words], [], "tags of our own are not shown as words")
         self.key(Qt.Key.Key_4, CTRL)
         titles = [w.text() for w in self.findings.findChildren(QLabel) if w.objectName() == "title"]
-        self.assertEqual(titles, [finding.title])
+        self.assertEqual(titles, [quoted(finding.title)])
 
         click(next(b for b in self.findings.findChildren(QPushButton) if b.text() == "Look at it in the lanes"))
         view, columns = self.lanes.view, runs.lanes.columns
@@ -138,7 +138,7 @@ class Replaying(WindowCase):
             view.set_zoom(zoom)
             self.window.grab()
         self.key(Qt.Key.Key_E, CTRL)
-        self.until(lambda: "The report is in" in self.window.banner.text())
+        self.until(lambda: "The report is in" in self.window.message.label.text())
         self.assertTrue((runs.folder / "report.html").exists())
 
         self.key(Qt.Key.Key_2, CTRL)
@@ -157,7 +157,7 @@ class Replaying(WindowCase):
         with mock.patch.object(TakeWriter, "step", side_effect=FileTrouble("The disk is full: no room for this.")):
             self.replay()
             self.done()
-        self.assertIn("The disk is full", self.window.banner.text())
+        self.assertIn("The disk is full", self.window.message.label.text())
         self.assertFalse(self.window.main.text().startswith("Stop"))
 
     def test_a_phone_that_goes_before_its_turn_ends_its_lane_only(self) -> None:
@@ -320,7 +320,7 @@ class Manners(WindowCase):
                 self.key(Qt.Key(Qt.Key.Key_1 + number), CTRL)
                 self.window.grab()
             self.key(Qt.Key.Key_E, CTRL)
-            self.until(lambda: "The report is in" in self.window.banner.text())
+            self.until(lambda: "The report is in" in self.window.message.label.text())
             self.workspace.open_project(self.scratch / "another")
             self.until(lambda: self.workspace.project.folder.name == "another")
             dialog.close()
@@ -355,7 +355,7 @@ class Manners(WindowCase):
         for phone in self.lab.phones.values():
             phone.launch(APP)
         next(a for a in app.actions() if a.text() == "Stop on the whole bench").trigger()
-        self.until(lambda: self.window.banner.text() == "Done on 3 devices.")
+        self.until(lambda: "Done on 3 devices." in self.window.message.label.text())
         self.assertEqual([phone.front()[0] for phone in self.lab.phones.values() if phone.front()[0] == APP], [])
 
     def test_what_is_not_ready_says_what_to_do_in_place(self) -> None:

@@ -13,6 +13,7 @@ from PySide6.QtWidgets import QApplication, QWidget
 
 from copione.app import theme
 from copione.app.main import build
+from copione.app.sheet import Sheet
 from copione.links.bench import Bench
 from copione.model.screen import Element
 from copione.project.project import Project
@@ -50,6 +51,7 @@ def release(widget: QWidget, at: QPoint, keys: Qt.KeyboardModifier = NONE) -> No
 
 def click(widget: QWidget, at: QPoint | None = None) -> None:
     """A click where a widget is, at its middle or at a point of it."""
+    QApplication.processEvents()  # what moves it now has moved it
     at = at if at is not None else widget.rect().center()
     move(widget, at)
     press(widget, at)
@@ -72,8 +74,8 @@ class WindowCase(LabCase):
         self.settings = QSettings(str(self.scratch / "window.ini"), QSettings.Format.IniFormat)
         self.window = self.open()
 
-    def open(self):
-        window = build(Bench(self.server), Project.create(self.scratch / "project", "Hive Diary"), self.settings)
+    def open(self, stand_ins: bool = True):
+        window = build(Bench(self.server, stand_ins=stand_ins), Project.create(self.scratch / "project", "Hive Diary"), self.settings)
         window.show()
         window.workspace.begin()
         ready = lambda: len([d for d in window.workspace.devices if d.ready]) == 3 and window.workspace.lead.moment is not None  # noqa: E731
@@ -153,7 +155,7 @@ class WindowCase(LabCase):
             QTest.keyClick(self.window.windowHandle(), letter)
 
     def idle(self) -> None:
-        self.until(lambda: self.lead.idle)
+        self.until(lambda: self.lead.idle and not self.mirror.waiting)
         self.app.processEvents()
 
     def see(self, role: str, name: str) -> Element:
@@ -211,7 +213,26 @@ class WindowCase(LabCase):
     def record(self) -> None:
         self.tap("generic", "Hive Diary")
         click(self.window.main)
+        self.answer()
         self.until(lambda: self.recorder.active and self.lead.idle)
+
+    def answer(self) -> None:
+        """Whatever a sheet asks, as it stands: Enter."""
+        self.until(lambda: self.sheet is not None and self.sheet.main.isEnabled())
+        self.key(Qt.Key.Key_Return)
+
+    @property
+    def sheet(self) -> Sheet | None:
+        """The sheet that lies over the window."""
+        return next((sheet for sheet in self.window.findChildren(Sheet) if sheet.isVisible()), None)
+
+    def save(self, name: str) -> None:
+        """Stop recording, and give the script a name."""
+        click(self.window.main)
+        self.until(lambda: self.sheet is not None)
+        self.keys(name)
+        self.answer()
+        self.until(lambda: not self.recorder.active and self.workspace.loaded is not None)
 
     def words(self) -> list[str]:
         return [s.words for s in self.recorder.steps]

@@ -93,7 +93,8 @@ class Reading(unittest.TestCase):
     def test_each_verb_means_what_it_says(self) -> None:
         hives, notes, label = Target("list", "Hives"), Target("field", "Notes"), Target("label", "A")
         table = {
-            "launch afresh": a.Launch(afresh=True),
+            "launch afresh": a.Launch(a.Start.AFRESH),
+            "launch keeping its data": a.Launch(a.Start.KEEPING),
             "launch": a.Launch(),
             "quit": a.Quit(),
             'tap "Save"': a.Tap(Target("", "Save")),

@@ -10,6 +10,7 @@ from copione.links.bench import Bench
 from copione.links.link import Link
 from copione.links.webdriver.link import WebDriverLink, look_up
 from copione.links.webdriver.wire import Refused, touch_actions, value_of
+from copione.model.action import Start
 from copione.model.device import Readiness
 from copione.model.errors import AppMissing, DeviceGone, LinkError
 from copione.model.gesture import Contact
@@ -36,7 +37,7 @@ class Conformance:
     def opened(self, *path: tuple[str, str]) -> Link:
         """A link with the app started afresh and some elements tapped."""
         link = self.make()
-        link.launch(APP, afresh=True)
+        link.launch(APP, Start.AFRESH)
         for role, name in path:
             link.touch([tap(*named(link.moment().screen, role, name).box.centre)])
         return link
@@ -66,7 +67,7 @@ class Conformance:
         self.assertTrue(any(e.role == "list" for e in link.moment().screen))
         link.stop(APP)
         self.assertNotEqual(link.front()[0], APP)
-        link.launch(APP, afresh=True)
+        link.launch(APP, Start.AFRESH)
         named(link.moment().screen, "button", "About")
 
     def test_an_app_that_is_not_there_is_said(self) -> None:

@@ -14,6 +14,7 @@ from urllib.parse import quote_plus
 from click.testing import CliRunner
 
 from copione.cli.main import main
+from copione.model.action import Start
 from copione.model.secrecy import Redactor, too_short
 from copione.project.project import Project
 from copione.recognition.pictures import decode
@@ -148,7 +149,7 @@ class Hunt(LabCase):
         def tap(role: str, name: str) -> None:
             session.touch([making.tap(*named(session.moment.screen, role, name).box.centre)])
 
-        session.launch()
+        session.launch(Start.AFRESH)
         for role, name in (("button", "Settings"), ("button", "Sign in"), ("textbox", "Name")):
             tap(role, name)
         session.type("keeper")

@@ -9,7 +9,7 @@ from pathlib import Path
 
 from copione.language.document import parse
 from copione.language.parser import parse_line
-from copione.model.action import Key, Note
+from copione.model.action import Key, Note, Start
 from copione.model.doubt import Doubt
 from copione.model.errors import FileTrouble
 from copione.model.geometry import Box
@@ -54,7 +54,7 @@ class RecordingCase(LabCase):
         self.project = Project.create(self.scratch / "project", "Bees")
         session = Session(self.link(name), self.project, APP)
         self.addCleanup(session.journal.close)
-        session.launch()
+        session.launch(Start.AFRESH)
         return session
 
     def tap(self, session: Session, role: str, name: str) -> None:
@@ -282,7 +282,7 @@ class Journals(RecordingCase):
             from copione.touch.making import tap
             from pathlib import Path
             session = Session(AdbLink(AdbServer(port={self.face.port}), "LABALDER5"), Project(Path({str(project.folder)!r})), {APP!r})
-            session.launch()
+            session.launch(Start.AFRESH)
             print(len(session.recording.steps), flush=True)
             while True:
                 for name in ("About", "back"):

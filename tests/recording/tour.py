@@ -11,7 +11,7 @@ from pathlib import Path
 from copione.links.adb.link import AdbLink
 from copione.links.adb.server import AdbServer
 from copione.links.bench import Bench
-from copione.model.action import Key
+from copione.model.action import Key, Start
 from copione.model.clock import SystemClock
 from copione.model.gesture import Contact
 from copione.model.screen import Element
@@ -60,7 +60,7 @@ def tour(session: Session, guest: Guest) -> None:
     """Every page, every control of Hive Diary."""
     scene = session.recording.new_scene
     scene("Hives")
-    session.launch()
+    session.launch(Start.AFRESH)
     guest.tap("button", "Hives")
     guest.stroke(guest.see("list", "Hives"), dy=260)
     guest.stroke(guest.see("listitem", "Hive 2"), dx=-270)

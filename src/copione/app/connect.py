@@ -9,7 +9,6 @@ from PySide6.QtCore import Qt, QTimer
 from PySide6.QtGui import QGuiApplication
 from PySide6.QtWidgets import QDialog, QFrame, QHBoxLayout, QLineEdit, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
-from ..links import endpoints
 from ..links.usb import WIRELESS, Hint, Plugged, hints, plugged
 from ..model.errors import LinkError
 from . import theme
@@ -69,12 +68,12 @@ class ConnectDialog(QDialog):
         """A field for a WebDriver endpoint, which is remembered."""
         card = named(QFrame(), "card")
         layout = QVBoxLayout(card)
-        what = "Give the address of its endpoint once; it is looked for from the next start on."
+        what = "Give the address of its endpoint once; it is looked for at once, and at every start from then on."
         words = Label(f"<b>A device behind WebDriver</b><br>{what}", rich=True)
         words.setWordWrap(True)
         self.address = QLineEdit(placeholderText="http://192.168.0.7:4444")
         self.address.setAccessibleName("Address of a WebDriver endpoint")
-        add = QPushButton("Remember it")
+        add = QPushButton("Look there")
         add.clicked.connect(self._remember)
         self.address.returnPressed.connect(self._remember)
         self.said = named(Label(), "muted")
@@ -91,10 +90,10 @@ class ConnectDialog(QDialog):
         address = self.address.text().strip()
 
         def remembered(known: Sequence[str]) -> None:
-            self.said.setText("Remembered: " + ", ".join(known))
+            self.said.setText("Looked for at " + ", ".join(known))
             self.address.clear()
 
-        self.workspace.courier.with_files(lambda: endpoints.remember(address), remembered, lambda error: self.said.setText(error.sentence))
+        self.workspace.add_endpoint(address, remembered, lambda error: self.said.setText(error.sentence))
 
     def refresh(self) -> None:
         """Look at the ports and ask the server again, beside Qt's thread."""

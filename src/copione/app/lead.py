@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, TypeVar
 
@@ -10,12 +10,13 @@ from PySide6.QtCore import QObject, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import QImage
 
 from ..language.words import KEYS
-from ..model.action import Key, Orientation
-from ..model.errors import CopioneError
+from ..model.action import Key, Orientation, Start
+from ..model.errors import CopioneError, LinkError
 from .courier import Courier
 
 if TYPE_CHECKING:  # what reads screens is imported when a device is there: the window is up sooner
     from ..links.bench import Device
+    from ..links.finger import HeldFinger
     from ..links.link import InstalledApp, Link
     from ..model.gesture import Contact
     from ..model.screen import Element, Moment
@@ -78,6 +79,7 @@ class Lead(QObject):
         self.fit = QSize()  # how large the mirror shows it, in device pixels
         self.session: Session | None = None  # set by the recorder, and by nobody else
         self.listen: Callable[[], object] | None = None  # takes in what a finger on the phone did; set by the recorder
+        self._finger: HeldFinger | None = None  # while nothing is recorded; used on the device's thread
         self._asked = False
         self._jobs = 0
         self._timer = QTimer(self)
@@ -152,8 +154,10 @@ class Lead(QObject):
         job: Callable[[Link], T],
         done: Callable[[T], object] = lambda result: None,
         refused: Callable[[CopioneError], object] = lambda error: None,
+        *,
+        quiet: bool = False,
     ) -> None:
-        """Something of the device, on its own thread; what it refuses is told."""
+        """Something of the device, on its own thread; what it refuses is told, unless `quiet`."""
         if self.device is None or self.device.worker is None:
             return
         self._jobs += 1
@@ -165,7 +169,8 @@ class Lead(QObject):
         def failed(error: CopioneError) -> None:
             self._jobs -= 1
             refused(error)
-            self.troubled.emit(error.sentence)
+            if not quiet:
+                self.troubled.emit(error.sentence)
 
         self.courier.deliver(self.device.worker.submit(job), ended, failed)
 
@@ -191,6 +196,58 @@ class Lead(QObject):
         png = self.live.png
         self._act(lambda session: session.touch(contacts, png), lambda link: link.touch(contacts))
 
+    def finger_down(self, path: Sequence[tuple[float, float]], png: bytes, refused: Callable[[], object]) -> None:
+        """A finger that is held: put it down where it began, and follow it; `refused` where the device takes gestures as a whole only."""
+        session = self.session
+
+        def job(link: Link) -> None:
+            from ..links.finger import HeldFinger
+
+            if not link.holds_finger:
+                raise LinkError("It takes gestures as a whole.")
+            if session is not None:
+                session.finger_down(path, png)
+            else:
+                self._finger = HeldFinger(link)
+                self._finger.down(path)
+            self._show_picture(link)
+
+        self.ask(job, lambda _done: None, lambda _error: refused(), quiet=True)
+
+    def finger_moved(self, path: Sequence[tuple[float, float]], done: Callable[[], object]) -> None:
+        """It went on; `done` when the device has followed."""
+        session = self.session
+
+        def job(link: Link) -> None:
+            if session is not None:
+                session.finger_moved(path)
+            elif self._finger is not None:
+                self._finger.move(path)
+            self._show_picture(link)
+
+        self.ask(job, lambda _done: done(), lambda _error: done(), quiet=True)
+
+    def finger_up(self, contact: Contact) -> None:
+        """It lifted."""
+
+        def lift(link: Link) -> None:
+            if self._finger is not None and self._finger.is_down:
+                self._finger.up(contact)
+            else:
+                link.touch([contact])
+
+        self._act(lambda session: session.finger_up(contact), lift)
+
+    def _show_picture(self, link: Link) -> None:
+        """What is on the screen while a finger is down, on the device's thread: no tree is waited for."""
+        live = LiveScreen.of(link.picture(), self.fit)
+
+        def show() -> None:
+            self.live = live
+            self.shown.emit()
+
+        self.courier.bring(show)
+
     def type(self, words: str) -> None:
         """Letters for the field that has the focus."""
         self._act(lambda session: session.type(words), lambda link: link.type_text(words))
@@ -207,9 +264,9 @@ class Lead(QObject):
         """Hold it the other way."""
         self._act(lambda session: session.turn(orientation), lambda link: link.turn(orientation.value))
 
-    def open_app(self, package: str, *, afresh: bool = False) -> None:
+    def open_app(self, package: str, start: Start = Start.FRONT) -> None:
         """Bring an app to the front."""
-        self.do(lambda link: link.launch(package, afresh=afresh))
+        self.do(lambda link: link.launch(package, start))
 
     def stop_app(self, package: str) -> None:
         """End an app."""

@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
-import sys
+import contextlib
 from collections.abc import Callable
+from dataclasses import dataclass
+from importlib.resources import files
 from pathlib import Path
 from threading import Thread
 from typing import TYPE_CHECKING
 
-from platformdirs import user_config_path, user_documents_path
+from platformdirs import user_config_path, user_documents_path, user_state_path
 from PySide6.QtCore import QObject, QSettings, Qt, Signal
+from PySide6.QtGui import QIcon
 from PySide6.QtWidgets import QApplication
 
 from ..model.errors import CopioneError
@@ -22,21 +25,36 @@ if TYPE_CHECKING:  # the frame is on the screen before anything that reads scree
     from ..links.bench import Bench
     from ..project.project import Project
 
+APPLICATION = "app.copione.copione"  # by which the desktop knows it
 TITLES = ("Stage", "Script", "Lanes", "Findings")
 
 
-def run(open_bench: Callable[[], Bench], folder: Path | None, redactor: Redactor) -> int:
-    """Open the window on a project: the one given, the last one, or a new one among the user's documents.
+@dataclass(frozen=True)
+class Outside:
+    """What the window is given by whoever starts it. Each is called on another thread than Qt's."""
 
-    The frame is shown at once; `open_bench` is called on another thread, where everything else is loaded too. `redactor` is the session's.
+    open_bench: Callable[[], Bench]
+    join_stand_ins: Callable[[Bench], object]  # the stand-in phones on that bench, until the window is closed
+    make_demo: Callable[[], Path]  # the demo project, made if it is not there
+
+
+def run(outside: Outside, folder: Path | None, redactor: Redactor) -> int:
+    """Open the window on a project: the one given, the last one, or one that is made among the user's documents once it is needed.
+
+    The frame is shown at once; everything else is loaded on another thread. `redactor` is the session's.
     """
-    app = QApplication.instance() or QApplication(sys.argv[:1])
+    app = QApplication.instance() or QApplication(["copione"])
     assert isinstance(app, QApplication)
-    app.setApplicationName("Copione")
+    app.setApplicationName("copione")
+    app.setApplicationDisplayName("Copione")
+    app.setDesktopFileName(APPLICATION)
     theme.apply(app)
-    settings = QSettings(str(user_config_path("copione") / "window.ini"), QSettings.Format.IniFormat)
+    app.setWindowIcon(QIcon(str(files("copione") / "desktop" / f"{APPLICATION}.svg")))
+    state = user_state_path("copione") / "window.ini"
+    _take_over(user_config_path("copione") / "window.ini", state)
+    settings = QSettings(str(state), QSettings.Format.IniFormat)
     window = MainWindow(settings, TITLES)
-    opening = _Opening(open_bench, folder, str(settings.value("project") or ""), redactor, window)
+    opening = _Opening(outside, folder, str(settings.value("project") or ""), redactor, window)
     window.show()
     opening.start()
     code = int(app.exec())
@@ -46,16 +64,24 @@ def run(open_bench: Callable[[], Bench], folder: Path | None, redactor: Redactor
     return code
 
 
+def _take_over(old: Path, new: Path) -> None:
+    """The window's state was kept among the settings once."""
+    with contextlib.suppress(OSError):
+        if old.exists() and not new.exists():
+            new.parent.mkdir(parents=True, exist_ok=True)
+            old.replace(new)
+
+
 class _Opening(QObject):
     """Loads what the window is filled with, beside Qt's thread."""
 
     _opened = Signal(object, object)
     _failed = Signal(str)
 
-    def __init__(self, open_bench: Callable[[], Bench], folder: Path | None, last: str, redactor: Redactor, window: MainWindow) -> None:
+    def __init__(self, outside: Outside, folder: Path | None, last: str, redactor: Redactor, window: MainWindow) -> None:
         super().__init__(window)
         self._redactor = redactor
-        self._open_bench, self._folder, self._last, self._window = open_bench, folder, last, window
+        self._outside, self._folder, self._last, self._window = outside, folder, last, window
         self._thread = Thread(target=self._load, name="opening")
         self._over = False
         self._opened.connect(self._fill, Qt.ConnectionType.QueuedConnection)
@@ -78,9 +104,8 @@ class _Opening(QObject):
 
             last = Path(self._last)
             known = last if self._last and (last / MARK).exists() else user_documents_path() / "Copione"
-            folder = self._folder or known
-            project = Project.create(folder, folder.name, self._redactor)
-            bench = self._open_bench()
+            project = Project(self._folder or known, self._redactor)
+            bench = self._outside.open_bench()
         except CopioneError as error:
             self._failed.emit(error.sentence)
         else:
@@ -90,19 +115,19 @@ class _Opening(QObject):
         if self._over:
             bench.close()
             return
-        fill(self._window, bench, project)
+        fill(self._window, bench, project, self._outside)
         assert self._window.workspace is not None
         self._window.workspace.begin()
 
 
-def build(bench: Bench, project: Project, settings: QSettings) -> MainWindow:
+def build(bench: Bench, project: Project, settings: QSettings, outside: Outside | None = None) -> MainWindow:
     """The window with everything it works with, not yet shown and looking at nothing."""
     window = MainWindow(settings, TITLES)
-    fill(window, bench, project)
+    fill(window, bench, project, outside)
     return window
 
 
-def fill(window: MainWindow, bench: Bench, project: Project) -> None:
+def fill(window: MainWindow, bench: Bench, project: Project, outside: Outside | None = None) -> None:
     """Give the window its workspace and its pages, and let the pages lead to one another."""
     from .offer import Offer
     from .page import Page
@@ -110,7 +135,9 @@ def fill(window: MainWindow, bench: Bench, project: Project) -> None:
     from .stage.page import StagePage
     from .workspace import Workspace
 
-    workspace = Workspace(bench, project)
+    workspace = Workspace(bench, project, window.settings)
+    if outside is not None:
+        workspace.join_stand_ins, workspace.make_demo = outside.join_stand_ins, outside.make_demo
     pictures = Pictures(window)
     window.closed.connect(pictures.close)
     stage, script, lanes, findings = range(len(TITLES))

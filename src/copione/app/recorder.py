@@ -27,6 +27,7 @@ if TYPE_CHECKING:  # what records is imported when recording begins: the window 
     from ..recording.recording import Recorded, Recording, Steps
     from ..recording.session import Session
     from ..report.defect import Defect
+    from .stage.begin import Begin
 
 
 class Recorder(QObject):
@@ -57,6 +58,11 @@ class Recorder(QObject):
         return self.lead.session is not None
 
     @property
+    def starting(self) -> bool:
+        """Is one about to begin?"""
+        return self._starting
+
+    @property
     def folder(self) -> Path | None:
         """Where the pictures of the recorded steps are."""
         return self.lead.session.folder if self.lead.session is not None else None
@@ -71,12 +77,13 @@ class Recorder(QObject):
     def start(
         self,
         project: Project,
+        begin: Begin | None = None,
         recovered: Unfinished | None = None,
         loaded: Loaded | None = None,
         line: int = 0,
         busy: Busy = Busy.TELL,
     ) -> None:
-        """Begin to record the app in front, started afresh; or go on with a recovered recording as it stood.
+        """Begin to record as `begin` says; or go on with a recovered recording as it stood, in the app that is in front.
 
         With a script and a line: replay it up to there, and record what goes in behind that line.
         """
@@ -84,6 +91,7 @@ class Recorder(QObject):
             return
         self._starting = True
         self._cancelled.clear()
+        self.state_changed.emit()
         bring = self.lead.courier.bring
 
         def done_step(number: int, total: int) -> None:
@@ -106,12 +114,14 @@ class Recorder(QObject):
                 from ..replay.approach import replay_up_to
 
                 replay_up_to(link, project, loaded, line, SystemClock(), done_step, self._cancelled.is_set)
-            package = link.front()[0]
-            if package not in link.packages():
+            package = begin.package if begin is not None else link.front()[0]
+            if begin is None and package not in link.packages():
                 raise CopioneError("Open the app to be tested on the phone first, then press Record.")
             session = Session(link, project, package, self.lead.show_moment, changed, recovered, into)
-            if recovered is None and into is None:
-                session.launch()
+            if begin is not None and begin.start is not None:
+                session.launch(begin.start)
+            elif begin is not None:
+                session.begin_as_it_is()
             return session, project.free_name("Script")
 
         def done(found: tuple[Session, str]) -> None:
@@ -127,7 +137,7 @@ class Recorder(QObject):
             self._starting, self.approach = False, None
             choice = self.ask_busy(error.sentence) if isinstance(error, DeviceTaken) else None
             if choice is not None:
-                self.start(project, recovered, loaded, line, choice)
+                self.start(project, begin, recovered, loaded, line, choice)
             self.state_changed.emit()
 
         self.lead.ask(job, done, failed)

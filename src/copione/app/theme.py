@@ -136,5 +136,13 @@ QLabel#muted {{ color: {MUTED.name()}; }}
 QLabel#title {{ font-size: 15px; font-weight: 700; }}
 QLabel#headline {{ font-size: 22px; font-weight: 700; }}
 QLabel#problem {{ background: #F6E3DD; color: #7A2318; border-top: 1px solid #E4C3B8; padding: 7px 14px; }}
-QLabel#banner {{ background: {LINE.name()}; border-bottom: 1px solid {RULE.name()}; padding: 8px 14px; }}
+QFrame#message {{ background: {LINE.name()}; border: 1px solid #E3CFA8; border-radius: 8px; }}
+QFrame#paper {{ background: {SHEET.name()}; border: 1px solid {RULE.name()}; border-radius: 12px; }}
+QComboBox {{ background: {SHEET.name()}; border: 1px solid {RULE.name()}; border-radius: 6px; padding: 7px 10px; }}
+QComboBox:focus {{ border: 2px solid {CHECK.name()}; padding: 6px 9px; }}
+QComboBox QAbstractItemView {{ background: {SHEET.name()}; border: 1px solid {RULE.name()}; padding: 4px; }}
+QComboBox QAbstractItemView {{ selection-background-color: {LINE.name()}; selection-color: {INK.name()}; }}
+QRadioButton, QCheckBox {{ spacing: 8px; padding: 2px; border: 2px solid transparent; border-radius: 5px; }}
+QRadioButton:focus, QCheckBox:focus {{ border-color: {CHECK.name()}; }}
+QRadioButton:disabled, QCheckBox:disabled {{ color: {MUTED.name()}; }}
 """

@@ -26,12 +26,13 @@ from ..links.claims import Busy
 from . import theme
 from .actions import Actions, Entry
 from .keys import TextFieldsFirst
+from .message import Message, Told
 from .page import Button, Page
 from .parts import Label, checkable, named
 from .workspace import Workspace
 
-TOLD_MS = 9000
 TICK_MS = 1000
+FRAME_ROOM = 12, 44  # pixels that window managers put beside, and over and under, a window
 
 
 @dataclass(frozen=True)
@@ -61,24 +62,19 @@ class MainWindow(QMainWindow):
         self._pages: dict[int, Page] = {}
         self._fields = TextFieldsFirst(self)
         self.setWindowTitle("Copione")
-        self.setMinimumSize(1024, 640)
+        self.setMinimumSize(1000, 600)
         self.resize(1280, 800)
         self.stack = QStackedWidget()
         for _ in titles:
             self.stack.addWidget(QWidget())
-        self.banner = named(Label(), "banner")
-        self.banner.setWordWrap(True)
-        self.banner.hide()
-        self._banner_timer = QTimer(self, singleShot=True, interval=TOLD_MS)
-        self._banner_timer.timeout.connect(self.banner.hide)
         self._holder = named(QWidget(), "page")
         self._layout = QVBoxLayout(self._holder)
         self._layout.setContentsMargins(0, 0, 0, 0)
         self._layout.setSpacing(0)
         self._layout.addWidget(self._header(titles))
-        self._layout.addWidget(self.banner)
         self._layout.addWidget(self.stack, 1)
         self.setCentralWidget(self._holder)
+        self.message = Message(self._holder)
         self.actions_ = Actions(self)
         self._clock = QTimer(self, interval=TICK_MS)
         self._clock.timeout.connect(self._refresh)
@@ -94,6 +90,7 @@ class MainWindow(QMainWindow):
         self.workspace, self._slots = workspace, tuple(pages)
         self._layout.insertWidget(1, above)
         workspace.told.connect(self.tell)
+        workspace.offered.connect(self.message.tell)
         workspace.ask_secret = self._ask_secret
         workspace.runs.ask_busy = workspace.recorder.ask_busy = self._ask_busy
         runs, recorder = workspace.runs, workspace.recorder
@@ -210,10 +207,8 @@ class MainWindow(QMainWindow):
             self._clock.stop()
 
     def tell(self, words: str) -> None:
-        """Say what happened, in the window, for a while."""
-        self.banner.setText(words)
-        self.banner.show()
-        self._banner_timer.start()
+        """Say what happened, over the window's edge, for a while."""
+        self.message.tell(Told(words))
 
     def _main(self) -> None:
         self._do(self.current.primary() if self.current is not None else None)
@@ -299,6 +294,16 @@ class MainWindow(QMainWindow):
         if handle is not None and handle.property("watched") is None:
             handle.setProperty("watched", True)
             self._fields.watch(handle)
+            self._fit()
+
+    def _fit(self) -> None:
+        """Not larger than the screen leaves room for, with what the window manager puts round it."""
+        screen = self.screen()
+        if screen is None or self.isMaximized():
+            return
+        room = screen.availableSize() - QSize(*FRAME_ROOM)
+        if room.width() >= self.minimumWidth() and room.height() >= self.minimumHeight():
+            self.resize(self.size().boundedTo(room))
 
     def closeEvent(self, event: QCloseEvent) -> None:
         self.settings.setValue("full", "true" if self.isMaximized() else "false")

@@ -4,8 +4,13 @@ from __future__ import annotations
 
 import html
 import re
+from typing import TYPE_CHECKING
 
+from ..language.words import role_word
 from . import theme
+
+if TYPE_CHECKING:
+    from ..model.screen import Element
 
 _PIECES = re.compile(r'"((?:\\.|[^"\\])*)"|(\{\w+\})|([^"{}]+)')
 
@@ -30,6 +35,17 @@ def sentence(words: str) -> str:
         else:
             parts.append(f"<b>“{html.escape(quoted)}”</b>")
     return "".join(parts)
+
+
+def quoted(words: str) -> str:
+    """Words of the script as they stand on screen: one kind of quotation marks everywhere."""
+    return re.sub(r'"((?:\\.|[^"\\])*)"', r"“\1”", words)
+
+
+def described(element: Element) -> str:
+    """An element in the script's own words."""
+    word = role_word(element.role)
+    return f"{word} “{element.name}”" if element.name else word
 
 
 def short(words: str) -> tuple[str, str]:

@@ -7,12 +7,14 @@ from pathlib import Path
 from threading import Thread
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QObject, Signal
+from PySide6.QtCore import QObject, QSettings, Signal
 
 from ..language.document import Document, parse
 from ..model.errors import CopioneError
 from .courier import Courier
 from .lead import Lead
+from .message import Told
+from .opening import open_file
 from .recorder import Recorder
 from .runs import Runs
 
@@ -24,6 +26,7 @@ if TYPE_CHECKING:
     from ..model.step import Step
     from ..project.journal import Unfinished
     from ..project.project import Loaded, Project
+    from .stage.begin import Begin
 
 
 class Workspace(QObject):
@@ -35,11 +38,14 @@ class Workspace(QObject):
     chosen_changed = Signal()
     offer_changed = Signal()
     told = Signal(str)
+    offered = Signal(object)  # Told: words with what can be done about them
     replay_began = Signal()
     recording_began = Signal()  # it was asked for: the stage is to be looked at
+    project_opened = Signal()
 
-    def __init__(self, bench: Bench, project: Project) -> None:
+    def __init__(self, bench: Bench, project: Project, settings: QSettings | None = None) -> None:
         super().__init__()
+        self._settings = settings
         self.courier = Courier(self)
         self.project = project
         self.server_trouble = ""
@@ -55,6 +61,8 @@ class Workspace(QObject):
         self.unfinished: Unfinished | None = None  # the newest recording that was cut short
         self._secrets: dict[str, str] = {}  # what was asked for, as long as the window is open; never written
         self._closing: Thread | None = None
+        self.join_stand_ins: Callable[[Bench], object] | None = None
+        self.make_demo: Callable[[], Path] | None = None
         self.ask_secret: Callable[[str], str | None] = lambda name: None
         self.lead.troubled.connect(self.told)
         self.lead.told.connect(self.told)
@@ -86,6 +94,21 @@ class Workspace(QObject):
         """Until every device is let go of and every file is written; some seconds at most."""
         if self._closing is not None:
             self._closing.join()
+
+    def remembered(self, key: str) -> str:
+        """What was answered the last time; empty where nothing was."""
+        return str(self._settings.value(key) or "") if self._settings is not None else ""
+
+    def remember(self, key: str, answer: str) -> None:
+        """For the next time, and the next start."""
+        if self._settings is not None:
+            self._settings.setValue(key, answer)
+
+    def words_of_apps(self) -> dict[str, str]:
+        """What the project calls each app, by its package on the lead's platform."""
+        profile = self.lead.device.profile if self.lead.device is not None else None
+        platform = profile.platform if profile is not None else ""
+        return {app.packages[platform]: word for word, app in self.project.apps.items() if platform in app.packages}
 
     def failed(self, error: CopioneError) -> None:
         """Tell what went wrong."""
@@ -132,6 +155,47 @@ class Workspace(QObject):
         for device in devices:
             ask(device)
 
+    def try_stand_ins(self) -> None:
+        """The stand-in phones on the bench; where there is no project yet, with the demo project."""
+        join, make_demo = self.join_stand_ins, self.make_demo
+        if join is None:
+            return
+        self.join_stand_ins = None  # once
+        self.devices_changed.emit()
+        if make_demo is not None and not self.project.made:
+            self.courier.with_files(make_demo, self.open_project, self.failed)
+
+        def failed(error: CopioneError) -> None:
+            self.join_stand_ins = join
+            self.failed(error)
+            self.devices_changed.emit()
+
+        self.courier.think(lambda: join(self.bench), lambda _joined: None, failed)
+
+    def start_server(self) -> None:
+        """This computer's own adb server."""
+        port = self.bench.server.port
+
+        def start() -> None:
+            from ..links.adb.start import start_server
+
+            start_server(port)
+
+        self.courier.think(start, lambda _started: self.told.emit("The adb server is starting."), self.failed)
+
+    def add_endpoint(self, address: str, done: Callable[[tuple[str, ...]], object], failed: Callable[[CopioneError], object]) -> None:
+        """A WebDriver endpoint: remembered, and looked for at once."""
+
+        def add() -> tuple[str, ...]:
+            from ..links.endpoints import checked, remember
+
+            known = remember(address)
+            endpoint = checked(address)
+            self.courier.think(lambda: self.bench.add_endpoint(endpoint), lambda _done: None)
+            return known
+
+        self.courier.with_files(add, done, failed)
+
     def take_part(self, device: Device, part: bool) -> None:
         """Does a device take part in replays?"""
         address = device.listed.address
@@ -150,6 +214,7 @@ class Workspace(QObject):
 
         def done(project: Project) -> None:
             self.project, self.loaded = project, None
+            self.project_opened.emit()
             self.script_changed.emit()
             self.runs.forget()
             self._open_newest()
@@ -200,17 +265,17 @@ class Workspace(QObject):
 
         self.courier.with_files(throw, lambda _done: self._look_for_unfinished(), self.failed)
 
-    def record(self) -> None:
-        """Record the app that is in front on the lead."""
+    def record(self, begin: Begin) -> None:
+        """Record an app on the lead."""
         self.recording_began.emit()
-        self.recorder.start(self.project)
+        self.recorder.start(self.project, begin)
 
     def go_on_recording(self) -> None:
         """Go on with the recording that was cut short."""
         if self.unfinished is not None:
             found, self.unfinished = self.unfinished, None
             self.recording_began.emit()
-            self.recorder.start(self.project, found)
+            self.recorder.start(self.project, recovered=found)
             self.offer_changed.emit()
 
     # script
@@ -233,6 +298,9 @@ class Workspace(QObject):
 
     def _saved(self, path: Path, line: int) -> None:
         self.open_script(path, line)
+        many = len(self.chosen())
+        ways = ((f"Replay on {many}", self.replay),) if many else ()
+        self.offered.emit(Told(f"Saved as {path.name} in {path.parent}", ways))
 
     def record_from_here(self) -> None:
         """Replay the script up to the current line on the lead, and record what goes in behind it."""
@@ -249,7 +317,7 @@ class Workspace(QObject):
             self.told.emit("The script has problems: put them right first, it is replayed up to here.")
         else:
             self.recording_began.emit()
-            self.recorder.start(self.project, None, loaded, step[1].line)
+            self.recorder.start(self.project, loaded=loaded, line=step[1].line)
 
     def edit(self, text: str) -> None:
         """The editor's text as the script; written to the disk aside, at once."""
@@ -364,4 +432,8 @@ class Workspace(QObject):
             return path
 
         self.told.emit("The report is being written.")
-        self.courier.think(write, lambda path: self.told.emit(f"The report is in {path}"), self.failed)
+
+        def written(path: Path) -> None:
+            self.offered.emit(Told(f"The report is in {path}", (("Open it", lambda: open_file(path)),)))
+
+        self.courier.think(write, written, self.failed)

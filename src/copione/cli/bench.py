@@ -3,15 +3,17 @@
 from __future__ import annotations
 
 import os
+import sys
 from collections.abc import Iterator
 from contextlib import contextmanager
 from typing import TYPE_CHECKING, Any
 
 import click
 
-from ..model.errors import LinkError
+from ..model.errors import LinkError, NoServer
 
 if TYPE_CHECKING:
+    from ..links.adb.server import AdbServer
     from ..links.bench import Bench, Device
 
 
@@ -39,8 +41,40 @@ def _server_address(adb: str | None) -> tuple[str, int]:
 
 
 @contextmanager
-def open_bench(lab: bool, adb: str | None, endpoints: tuple[str, ...] = (), faults: str | None = None) -> Iterator[Bench]:
-    """The bench to use: the stand-in phones', started for as long as needed, or that of a real server and the endpoints given."""
+def join_stand_ins(bench: Bench) -> Iterator[None]:
+    """The stand-in phones on a bench that is there, for as long as needed."""
+    from copione_lab.spawn import LabProcess
+
+    from ..links.adb.server import AdbServer
+
+    with LabProcess() as process:
+        bench.add_place(AdbServer(port=process.port), process.endpoints, stand_ins=True)
+        yield
+
+
+def _offer_to_start(server: AdbServer) -> None:
+    """At a terminal, where no adb server runs and one could: ask whether to start it."""
+    from ..links.adb.start import LOCAL, adb_program, start_server
+
+    if server.host not in LOCAL or not sys.stdin.isatty() or adb_program() is None:
+        return
+    try:
+        server.version()
+    except NoServer:
+        if click.confirm(f"No adb server answers at {server.host}:{server.port}. Start it?", default=True, err=True):
+            start_server(server.port)
+    except LinkError:
+        return  # something answers there: what it is, is told when it is asked for devices
+
+
+@contextmanager
+def open_bench(
+    lab: bool, adb: str | None, endpoints: tuple[str, ...] = (), faults: str | None = None, *, offer: bool = False
+) -> Iterator[Bench]:
+    """The bench to use: the stand-in phones', started for as long as needed, or that of a real server and the endpoints given.
+
+    `offer`: ask at the terminal whether to start a server that is not there.
+    """
     from ..links.adb.server import AdbServer
     from ..links.bench import Bench
     from ..links.endpoints import checked, remembered
@@ -50,14 +84,17 @@ def open_bench(lab: bool, adb: str | None, endpoints: tuple[str, ...] = (), faul
         from copione_lab.spawn import LabProcess
 
         with LabProcess(faults=faults) as process:
-            bench = Bench(AdbServer(port=process.port), endpoints=(*process.endpoints, *endpoints))
+            bench = Bench(AdbServer(port=process.port), endpoints=(*process.endpoints, *endpoints), stand_ins=True)
             try:
                 yield bench
             finally:
                 bench.close()
     else:
         host, port = _server_address(adb)
-        bench = Bench(AdbServer(host, port), endpoints=(*remembered(), *endpoints))
+        server, known = AdbServer(host, port), (*remembered(), *endpoints)
+        if offer and not known:
+            _offer_to_start(server)
+        bench = Bench(server, endpoints=known)
         try:
             yield bench
         finally:

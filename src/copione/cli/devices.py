@@ -19,7 +19,7 @@ if TYPE_CHECKING:
 @server_options
 def devices(lab: bool, as_json: bool, adb: str | None, endpoints: tuple[str, ...], faults: str | None) -> None:
     """What is connected, and what to do about what is not ready."""
-    with open_bench(lab, adb, endpoints, faults) as bench:
+    with open_bench(lab, adb, endpoints, faults, offer=not as_json) as bench:
         found = bench.look()
     if as_json:
         for device in found:

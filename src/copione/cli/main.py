@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-import shutil
+import logging
+import os
 import sys
-import tempfile
 from contextlib import ExitStack
 from pathlib import Path
 from typing import Any
@@ -12,13 +12,16 @@ from typing import Any
 import click
 
 from .. import __version__
-from ..model.errors import CopioneError, FileTrouble, ScriptBroken
+from ..model.errors import CopioneError, ScriptBroken
 from ..model.secrecy import Redactor
 from ..project.outlets import guard
-from . import devices, explain, lab, scripts
-from .bench import open_bench
+from . import desktop, devices, explain, lab, projects, scripts
+from .bench import join_stand_ins, open_bench
 from .exits import FAILED
-from .terminal import say, shown
+from .places import demo_folder, log_file
+from .terminal import say, shown, tell
+
+LOG = logging.getLogger(__name__)
 
 
 class _Group(click.Group):
@@ -39,50 +42,65 @@ class _Group(click.Group):
 
 @click.group(cls=_Group, invoke_without_command=True, context_settings={"help_option_names": ["-h", "--help"]})
 @click.version_option(__version__, prog_name="copione")
+@click.option("--verbose", is_flag=True, help="Say on the standard error what is done; the log holds it in any case.")
 @click.pass_context
-def main(context: click.Context) -> None:
+def main(context: click.Context, verbose: bool) -> None:
     """Record touch gestures and checks on one phone, replay them on others, see where they part ways."""
     context.obj = Redactor()
-    guard(context.obj)
+    guard(context.obj, log_file(), logging.INFO if verbose else logging.WARNING)
+    LOG.info("copione %s %s", __version__, context.invoked_subcommand or "")
     if context.invoked_subcommand is None:
         context.exit(_window(False, None, context.obj))
 
 
 def _window(lab: bool, project: Path | None, redactor: Redactor) -> int:
     """The window, on the stand-in phones or on those of this computer's adb server."""
+    from ..app.display import choose_platform
+
+    os.environ.setdefault("QT_QPA_PLATFORM", choose_platform())
     try:
-        from ..app.main import run
+        from ..app.main import Outside, run
     except ImportError as error:
         raise CopioneError(f"The window needs PySide6 ({error}). Install it with `pip install 'copione[app]'`.") from error
     with ExitStack() as stack:
-        return run(lambda: stack.enter_context(open_bench(lab, None)), project, redactor)
+        return run(
+            Outside(
+                open_bench=lambda: stack.enter_context(open_bench(lab, None)),
+                join_stand_ins=lambda bench: stack.enter_context(join_stand_ins(bench)),
+                make_demo=lambda: _demo(None, False),
+            ),
+            project,
+            redactor,
+        )
+
+
+def _demo(folder: Path | None, anew: bool) -> Path:
+    """Where the demo project is, made if it is not there."""
+    from ..project.demo import copy_demo
+
+    place = folder or demo_folder()
+    aside = copy_demo(place, anew=anew)
+    if aside is not None:
+        say(f"The demo project as it was is kept in {aside}")
+    return place
 
 
 @main.command()
-@click.option(
-    "--project", type=click.Path(path_type=Path, file_okay=False), help="Keep the demo project here instead of a temporary folder."
-)
+@click.option("--project", type=click.Path(path_type=Path, file_okay=False), help="Keep the demo project here instead.")
+@click.option("--new", "anew", is_flag=True, help="Begin afresh; the demo project as it was is put aside.")
 @click.pass_obj
-def demo(redactor: Redactor, project: Path | None) -> None:
-    """The window with the stand-in phones and the demo project."""
-    with tempfile.TemporaryDirectory(prefix="copione-demo-") as scratch:
-        folder = project or Path(scratch) / "hive-diary"
-        if not folder.exists():
-            shutil.copytree(demo_project(), folder, ignore=shutil.ignore_patterns("*.py", "__pycache__"))
-        sys.exit(_window(True, folder, redactor))
+def demo(redactor: Redactor, project: Path | None, anew: bool) -> None:
+    """The window with the stand-in phones and the demo project.
 
-
-def demo_project() -> Path:
-    """The demo project that comes with the source tree. Raises FileTrouble where there is none."""
-    for base in (Path(__file__).resolve().parents[3], Path.cwd()):
-        folder = base / "examples" / "hive-diary"
-        if folder.exists():
-            return folder
-    raise FileTrouble("The demo project is part of the source tree: run this from a checkout.")
+    The project is copied to Copione/hive-diary among your documents once, and is yours from then on.
+    """
+    place = _demo(project, anew)
+    tell(f"The demo project is in {place}")
+    sys.exit(_window(True, place, redactor))
 
 
 for _command in (
-    *(devices.devices, devices.endpoints, scripts.replay, scripts.lint, scripts.report, lab.lab),
+    *(desktop.desktop, projects.new, devices.devices, devices.endpoints, scripts.replay, scripts.lint, scripts.report, lab.lab),
     *(explain.read_touch, explain.portray, explain.sight),
 ):
     main.add_command(_command)

@@ -58,7 +58,7 @@ def replay(
     loaded = _sound(project, script)
     for note in loaded.notes:
         say(note)
-    with open_bench(lab, adb, endpoints, faults) as bench:
+    with open_bench(lab, adb, endpoints, faults, offer=not as_json) as bench:
         chosen = choose(bench.look(), [*names, *more])
         context.exit(_replay(project, loaded, chosen, junit, out, as_json, busy))
 

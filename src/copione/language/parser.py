@@ -23,6 +23,7 @@ _SAID = {
     "NAME": "a name",
     "DIRECTION": "up, down, left or right",
     "STATE": "on or off",
+    "START": "afresh or keeping its data",
     "CONDITION": "enabled, disabled, selected or not selected",
     "PLACE": "onto, above or below",
     "ORIENTATION": "landscape or portrait",

@@ -76,8 +76,8 @@ def _tolerated(reach: str | None = None, colour: str | None = None) -> r.LooksAs
 ACTIONS: tuple[Spec, ...] = (
     Spec(
         a.Launch,
-        (Form('"launch" [AFRESH]', lambda afresh: a.Launch(afresh is not None)),),
-        lambda meant: "launch afresh" if meant.afresh else "launch",
+        (Form('"launch" [START]', lambda start: a.Launch(a.Start(" ".join((start or "").split())))),),
+        lambda meant: f"launch {meant.start.value}".strip(),
     ),
     Spec(a.Quit, (Form('"quit"', a.Quit),), lambda meant: "quit"),
     _on_target(a.Tap),

@@ -7,7 +7,7 @@ import threading
 import time
 from collections.abc import Callable, Sequence
 from concurrent.futures import ThreadPoolExecutor
-from dataclasses import dataclass
+from dataclasses import dataclass, field, replace
 
 from ..model.clock import Clock, SystemClock
 from ..model.device import DeviceProfile, Listed, Readiness
@@ -43,13 +43,32 @@ class Device:
         return self.profile is not None and self.worker is not None
 
 
-class Bench:
-    """Opens a link and a worker for every ready device. `changed` is called from the bench's own thread with all devices."""
+@dataclass(eq=False)
+class _Place:
+    """Where devices are looked for: an adb server, and WebDriver endpoints; and what was found there last."""
 
-    def __init__(self, server: AdbServer, clock: Clock | None = None, endpoints: Sequence[str] = ()) -> None:
+    server: AdbServer
+    endpoints: tuple[str, ...]
+    stand_ins: bool
+    listing: list[Listed] = field(default_factory=list)
+    trouble: str = ""
+
+    def found(self) -> list[Listed]:
+        """Everything that is there now; the endpoints are asked."""
+        found = [*self.listing, *map(look_up, self.endpoints)]
+        return [replace(each, stand_in=True) for each in found] if self.stand_ins else found
+
+
+class Bench:
+    """Opens a link and a worker for every ready device. `changed` is called from the bench's own thread with all devices.
+
+    `stand_ins`: what is found are stand-in phones, started for this: nobody's data is on them.
+    """
+
+    def __init__(self, server: AdbServer, clock: Clock | None = None, endpoints: Sequence[str] = (), *, stand_ins: bool = False) -> None:
         self.server = server
-        self.endpoints = tuple(endpoints)
-        self._adb: tuple[list[Listed], str] = ([], "")
+        self._places = [_Place(server, tuple(endpoints), stand_ins)]
+        self._watching = False
         self._seeing = threading.Lock()
         self._threads: list[threading.Thread] = []
         self.clock = clock or SystemClock()
@@ -65,22 +84,43 @@ class Bench:
 
     def look(self) -> list[Device]:
         """List once, now. Raises NoServer, unless there are endpoints besides."""
-        listing, trouble = [], ""
-        try:
-            listing = self.server.devices()
-        except NoServer as error:
-            if not self.endpoints:
-                raise
-            trouble = error.sentence
-        self._take_listing(listing, trouble)
+        for place in self._places:
+            try:
+                place.listing, place.trouble = place.server.devices(), ""
+            except NoServer as error:
+                if not place.endpoints:
+                    raise
+                place.listing, place.trouble = [], error.sentence
+        self._look()
         return self.devices()
+
+    def add_place(self, server: AdbServer, endpoints: Sequence[str] = (), *, stand_ins: bool = False) -> None:
+        """Look for devices there too, from now on."""
+        place = _Place(server, tuple(endpoints), stand_ins)
+        self._places.append(place)
+        if self._watching:
+            self._follow_aside(place)
+
+    def add_endpoint(self, endpoint: str) -> None:
+        """Look for a device there too, at once."""
+        first = self._places[0]
+        if endpoint not in first.endpoints:
+            first.endpoints = (*first.endpoints, endpoint)
+        self._look()
 
     def watch(self) -> None:
         """Keep looking until closed; a server that is away is tried again."""
-        for name, target in (("bench", self._follow), ("endpoints", self._ask_endpoints)):
-            if name == "bench" or self.endpoints:
-                self._threads.append(threading.Thread(target=target, name=name, daemon=True))
-                self._threads[-1].start()
+        self._watching = True
+        for place in self._places:
+            self._follow_aside(place)
+        self._aside("endpoints", self._ask_endpoints)
+
+    def _follow_aside(self, place: _Place) -> None:
+        self._aside("bench", lambda: self._follow(place))
+
+    def _aside(self, name: str, target: Callable[[], None]) -> None:
+        self._threads.append(threading.Thread(target=target, name=name, daemon=True))
+        self._threads[-1].start()
 
     def close(self) -> None:
         """Let go of every device, of all at once; waits some seconds at most for what they are doing."""
@@ -94,46 +134,55 @@ class Bench:
         for worker in workers:
             worker.close(max(0.0, until - time.monotonic()))
 
-    def _follow(self) -> None:
+    def _follow(self, place: _Place) -> None:
         while not self._stop.is_set():
             try:
-                self.server.track(self._take_listing, self._stop.is_set)
+                place.server.track(lambda listing: self._take_listing(place, listing), self._stop.is_set)
             except Exception as error:
                 if not isinstance(error, CopioneError):
                     LOG.exception("the bench met an error of its own")
                 self._nothing_listed(
-                    error.sentence if isinstance(error, CopioneError) else f"The list of devices was lost: {type(error).__name__}."
+                    place,
+                    error.sentence if isinstance(error, CopioneError) else f"The list of devices was lost: {type(error).__name__}.",
                 )
                 self._stop.wait(RETRY_S)
 
-    def _nothing_listed(self, trouble: str) -> None:
+    def _nothing_listed(self, place: _Place, trouble: str) -> None:
         try:
-            self._take_listing([], trouble)
+            self._take_listing(place, [], trouble)
         except Exception:
             LOG.exception("whoever hears of the bench failed")
 
     def _ask_endpoints(self) -> None:
         while not self._stop.wait(RETRY_S):
             try:
-                before = {a: d.listed for a, d in self._devices.items()}
-                if any(before.get(each.address) != each for each in map(look_up, self.endpoints)):
-                    self._take_listing(*self._adb)
+                before = {a: replace(d.listed, stand_in=False) for a, d in self._devices.items()}
+                endpoints = [each for place in self._places for each in place.endpoints]
+                if any(before.get(each.address) != each for each in map(look_up, endpoints)):
+                    self._look()
             except Exception:
                 LOG.exception("the endpoints could not be asked")
 
-    def _take_listing(self, listing: list[Listed], trouble: str = "") -> None:
-        with self._seeing:
-            self._adb = listing, trouble
-            self._sort([*listing, *map(look_up, self.endpoints)], trouble)
+    def _take_listing(self, place: _Place, listing: list[Listed], trouble: str = "") -> None:
+        place.listing, place.trouble = listing, trouble
+        self._look()
 
-    def _sort(self, listing: list[Listed], trouble: str) -> None:
+    def _look(self) -> None:
+        with self._seeing:
+            there: dict[str, tuple[Listed, AdbServer]] = {}
+            for place in self._places:
+                for listed in place.found():
+                    there.setdefault(listed.address, (listed, place.server))
+            self._sort(list(there.values()), next((place.trouble for place in self._places if place.trouble), ""))
+
+    def _sort(self, there: list[tuple[Listed, AdbServer]], trouble: str) -> None:
         gone = []
         with self._lock:
             before = self._devices
         now: dict[str, Device] = {}
         with ThreadPoolExecutor(OPEN_AT_ONCE, "open") as pool:
-            for listed, device in zip(listing, pool.map(lambda each: self._kept(before, each), listing), strict=True):
-                now[listed.address] = device
+            for device in pool.map(lambda each: self._kept(before, *each), there):
+                now[device.listed.address] = device
         for address, device in before.items():
             if device.worker and (address not in now or now[address].worker is not device.worker):
                 gone.append(device.worker)
@@ -143,11 +192,11 @@ class Bench:
             worker.close(0.0)
         self.changed(self.devices(), trouble)
 
-    def _kept(self, before: dict[str, Device], listed: Listed) -> Device:
+    def _kept(self, before: dict[str, Device], listed: Listed, server: AdbServer) -> Device:
         held = before.get(listed.address)
-        return held if held is not None and held.listed == listed and not held.trouble else self._open(listed)
+        return held if held is not None and held.listed == listed and not held.trouble else self._open(listed, server)
 
-    def _open(self, listed: Listed) -> Device:
+    def _open(self, listed: Listed, server: AdbServer) -> Device:
         if listed.readiness is not Readiness.READY:
             return Device(listed)
         try:
@@ -155,7 +204,7 @@ class Bench:
             if listed.driver:
                 link = WebDriverLink(listed.address, self.clock)
             else:
-                link = AdbLink(self.server, listed.address, self.clock)
+                link = AdbLink(server, listed.address, self.clock)
             profile = link.profile()
             return Device(listed, profile, DeviceWorker(profile.name, link))
         except CopioneError as error:

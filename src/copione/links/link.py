@@ -6,6 +6,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from typing import Protocol
 
+from ..model.action import Start
 from ..model.device import DeviceProfile
 from ..model.gesture import Contact
 from ..model.screen import Moment
@@ -61,6 +62,15 @@ class Link(Protocol):
         """Put fingers on the glass: dp of the screen as it is held, times relative to each other."""
         ...
 
+    @property
+    def holds_finger(self) -> bool:
+        """Can a finger be put down now, and moved and lifted later?"""
+        ...
+
+    def finger(self, phase: str, x: float, y: float) -> None:
+        """Put one finger down, move it or lift it (`down`, `move`, `up`), dp; where `holds_finger`."""
+        ...
+
     def panel(self) -> tuple[int, int]:
         """Width and height of the touch panel in its own units, upright."""
         ...
@@ -104,8 +114,8 @@ class Link(Protocol):
         """Version of an installed app; raises AppMissing."""
         ...
 
-    def launch(self, package: str, *, afresh: bool = False) -> None:
-        """Bring an app to the front; afresh: stopped and its data cleared first. Raises AppMissing."""
+    def launch(self, package: str, start: Start = Start.FRONT) -> None:
+        """Bring an app to the front. Nothing but `Start.AFRESH` clears data. Raises AppMissing."""
         ...
 
     def stop(self, package: str) -> None:

@@ -46,6 +46,14 @@ class Orientation(Enum):
     LANDSCAPE, PORTRAIT = "landscape", "portrait"
 
 
+class Start(Enum):
+    """How an app is brought to the front; the value is what the script says behind `launch`."""
+
+    FRONT = ""  # as it is: one that runs goes on where it was
+    KEEPING = "keeping its data"  # stopped first; whoever is signed in stays signed in
+    AFRESH = "afresh"  # stopped, and everything that it has stored is deleted
+
+
 @dataclass(frozen=True)
 class Action(Worded):
     """Base of all. `verb` is the word its lines begin with; `touches` tells whether it changes something on the device."""
@@ -61,10 +69,10 @@ class Action(Worded):
 
 @dataclass(frozen=True)
 class Launch(Action):
-    """Bring the app to the front; `afresh`: stopped, and its data cleared, first."""
+    """Bring the app to the front, as `start` says."""
 
     verb: ClassVar[str] = "launch"
-    afresh: bool = False
+    start: Start = Start.FRONT
 
 
 @dataclass(frozen=True)

@@ -64,13 +64,15 @@ class Readiness(Enum):
 class Listed:
     """One line of what is connected: where to reach it, what it calls itself, and how ready it is.
 
-    `driver`: the address is one of a WebDriver endpoint that the user gave, not a serial number that a server listed.
+    `driver`: the address is one of a WebDriver endpoint that the user gave, not a serial number that a server listed. `stand_in`: it is
+    no phone of anybody's; whoever started it says so, not the device.
     """
 
     address: str
     name: str
     readiness: Readiness
     driver: bool = False
+    stand_in: bool = False
 
     @property
     def advice(self) -> str:

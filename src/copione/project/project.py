@@ -96,6 +96,7 @@ class Project:
         self.folder = folder.resolve()
         self.redactor = redactor or Redactor()  # knows every secret that was used in this session
         self._learning = threading.Lock()
+        self.made = (self.folder / MARK).exists()  # else it is made when something is kept in it
         facts = _facts(self.folder / MARK)
         self.name = facts.name or self.folder.name
         self.phrasebook = facts.phrasebook
@@ -199,6 +200,7 @@ class Project:
         lines = [f"name = {_quoted(self.name)}"]
         for each in self.apps.values():
             lines += ["", f"[apps.{each.word}]", *(f"{k} = {_quoted(v)}" for k, v in each.packages.items())]
+        self.made = True
         for locale, phrases in self.phrasebook.items():
             lines += ["", f"[phrasebook.{locale}]", *(f"{_quoted(k)} = {_quoted(v)}" for k, v in phrases.items())]
         write_whole(self.folder / MARK, ("\n".join(lines) + "\n").encode())

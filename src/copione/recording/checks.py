@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections import Counter
 from collections.abc import Iterator
 
 from ..model import relation as r
@@ -103,6 +104,18 @@ def _looser(said: str) -> Iterator[r.Relation]:
     if words and rest:
         yield r.Contains(words)
         yield r.Matches(re.sub(r"\\?\d+", r"\\d+", re.escape(said).replace("\\ ", " ")))
+
+
+def check_of_page(screen: Screen) -> Meaning | None:
+    """The check that this page is shown: its heading, else the topmost words or button that nothing else on it repeats."""
+    said = Counter((e.role, e.name) for e in screen)
+    alone = [e for e in screen if e.name and said[e.role, e.name] == 1 and not visible(e).empty]
+    for roles in ({"heading"}, {"text"}, {"button", "tab"}):
+        found = min((e for e in alone if e.role in roles), key=lambda e: (e.box.top, e.box.left), default=None)
+        if found is not None:
+            target = target_of(found)
+            return Meaning(Step(Check(target, r.IsShown())), portrayed(target, found), found)
+    return None
 
 
 def checkable(screen: Screen, x: float, y: float) -> Element | None:

@@ -12,8 +12,9 @@ from pathlib import Path
 
 from ..language.printer import script_text
 from ..language.words import KEYS
+from ..links.finger import HeldFinger
 from ..links.link import Link
-from ..model.action import Key, Launch, Note, Orientation, Press, Snap, Tap, Turn
+from ..model.action import Key, Launch, Note, Orientation, Press, Snap, Start, Tap, Turn
 from ..model.doubt import Doubt
 from ..model.errors import CopioneError, DeviceTaken
 from ..model.gesture import Contact, Gesture
@@ -26,12 +27,15 @@ from ..project.portraits import save_portraits
 from ..project.project import Project, frames_folder, portraits_path
 from ..screens.reading import reads
 from ..touch.reading import read_contacts
+from .checks import check_of_page
 from .insertion import Insertion, insert
 from .intent import Meaning, answered, chosen, focused_field, interpret, nearby, on_keyboard, plain, same_on, typed
 from .proposals import PROPOSALS
 from .recording import PATIENCE_S, Recorded, RecordedStep, Recording
 from .spots import by_place_only, on_picture, page_of
 
+#: What a script begins with that starts no app.
+AS_IT_WAS = "Begins with the app as it is: open it on this page first"
 #: What asks in the system's name: packages of permission dialogs.
 SYSTEM_DIALOGS = frozenset(
     {"com.android.permissioncontroller", "com.google.android.permissioncontroller", "com.android.packageinstaller", "springboard"}
@@ -71,6 +75,7 @@ class Session:
         self._changing_s = 0.0  # for how long the screen has gone on changing since
         self._changed_before_s = 0.0  # and for how long after the act before
         self._opened: tuple[Element, int] | None = None  # a choice that a tap opened, and that tap's step
+        self._finger = HeldFinger(link)
         self.since = time.time()  # from when on the device's log belongs to it
         self._late: list[tuple[int, Gesture, Screen]] = []  # touches in doubt since the last look
         self.began_at = 0  # the first new line of a script that it went into
@@ -134,19 +139,47 @@ class Session:
         """
         return self.moment if self.moment.png == png else self.look()
 
-    def launch(self) -> None:
-        """Start the app afresh, as the script will."""
-        self.link.launch(self.package, afresh=True)
+    def launch(self, start: Start) -> None:
+        """Start the app, as the script will."""
+        self.link.launch(self.package, start)
         self._done()
         self.look()
-        self.recording.add(Meaning(Step(Launch(afresh=True))), self._shot)
+        self.recording.add(Meaning(Step(Launch(start))), self._shot)
+
+    def begin_as_it_is(self) -> None:
+        """Begin on the page that is there: nothing is touched, and the script says and checks where it begins."""
+        screen = self.look().screen
+        self.note(AS_IT_WAS)
+        page = check_of_page(screen) if screen is not None else None
+        if page is not None:
+            self.check(page)
 
     def touch(self, contacts: Sequence[Contact], png: bytes | None = None) -> RecordedStep | None:
         """Do a gesture on the lead and take its meaning in. `png`: the picture that the hand saw."""
         before = self.moment_of(png) if png is not None else self.moment
         shot = self._shot
-        gesture = read_contacts(contacts)
         self.link.touch(contacts)
+        return self._performed(read_contacts(contacts), before, shot)
+
+    def finger_down(self, path: Sequence[tuple[float, float]], png: bytes) -> None:
+        """A finger is down and goes on: put it down on the lead too, where it began and went so far. Read when it lifts."""
+        self._held = self.moment_of(png), self._shot
+        self._finger.down(path)
+
+    def finger_moved(self, path: Sequence[tuple[float, float]]) -> None:
+        """It went on this way, dp."""
+        self._finger.move(path)
+
+    def finger_up(self, contact: Contact) -> RecordedStep | None:
+        """It has lifted: what it did all in all is taken in, as `touch` does; done now where the lead did not take it in parts."""
+        if not self._finger.is_down:
+            return self.touch([contact])
+        self._finger.up(contact)
+        before, shot = self._held
+        return self._performed(read_contacts([contact]), before, shot)
+
+    def _performed(self, gesture: Gesture, before: Moment, shot: str) -> RecordedStep | None:
+        """Take a gesture in that was done on the lead just now, against the moment it was made on."""
         self._done()
         after = self.look()
         if before.screen is None:
@@ -271,11 +304,13 @@ class Session:
         else:
             self._password = ""
         self.link.type_text(words)
+        self._done()  # how long a person types is not the app's time
         return self._typed(self.look())
 
     def erase(self) -> RecordedStep | None:
         """Backspace in the field that has the focus."""
         self.link.press("Backspace")
+        self._done()
         return self._typed(self.look())
 
     def press(self, key: Key) -> RecordedStep | None:

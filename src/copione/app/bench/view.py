@@ -199,7 +199,10 @@ class BenchView(QWidget):
 
     def _rebuild(self) -> None:
         trouble = self.workspace.server_trouble
-        self._note.setText(trouble or ("" if self.workspace.devices else "Looking for devices."))
+        devices = self.workspace.devices
+        if devices and all(device.listed.stand_in for device in devices):
+            trouble = ""  # nobody waits for a phone
+        self._note.setText(trouble or ("" if devices else "Looking for devices."))
         self._note.setVisible(bool(self._note.text()))
         for tile in self.tiles.values():
             self._column.removeWidget(tile)

@@ -16,6 +16,7 @@ from ..page import RunPage
 from ..parts import Label, named
 from ..pictures import Pictures, close_part
 from ..stage import marks
+from ..wording import quoted
 from ..workspace import Workspace
 
 CROP = QSize(150, 104)
@@ -115,7 +116,7 @@ class FindingsPage(RunPage):
         flag.setStyleSheet(
             f"background: {ink}; color: {theme.SHEET.name()}; border-radius: 3px; padding: 1px 7px; font-size: 11px; font-weight: 600;"
         )
-        title = named(Label(finding.title), "title")
+        title = named(Label(quoted(finding.title)), "title")
         title.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
         look = QPushButton("Look at it in the lanes")
         look.clicked.connect(lambda: self.open_asked.emit(finding))
@@ -132,7 +133,7 @@ class FindingsPage(RunPage):
         across.addSpacing(4)
         across.addLayout(layout, 1)
         layout.addWidget(flag, 0, Qt.AlignmentFlag.AlignLeft)
-        for label in (title, named(Label(finding.detail), "muted"), *([Label(finding.apart)] if finding.apart else [])):
+        for label in (title, named(Label(quoted(finding.detail)), "muted"), *([Label(finding.apart)] if finding.apart else [])):
             label.setWordWrap(True)
             layout.addWidget(label)
         layout.addSpacing(4)

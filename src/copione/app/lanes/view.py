@@ -19,7 +19,7 @@ from ..parts import tip
 from ..pictures import Pictures, close_part
 from ..runs import Runs
 from ..stage.steps import CROP_DP
-from ..wording import short
+from ..wording import quoted, short
 from .grid import AROUND, BAR, CROPS, NAMES, ZOOMS, Grid
 from .painting import Stamps, frame_pen, paint_blank, paint_flag, paint_mark
 
@@ -366,7 +366,7 @@ class LanesView(QAbstractScrollArea):
         if found is not None and result is not None:
             words = f"{found[0].device.name}: {result.step}\n{result.outcome.value}, {result.seconds:.2f} s"
             words += f"\n{result.reason}" if result.reason else ""
-        tip(self.viewport(), words)
+        tip(self.viewport(), quoted(words))
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         moves = {Qt.Key.Key_Left: (0, -1), Qt.Key.Key_Right: (0, 1), Qt.Key.Key_Up: (-1, 0), Qt.Key.Key_Down: (1, 0)}

@@ -19,7 +19,7 @@ from ..parts import Label, named
 from ..pictures import Pictures
 from ..runs import Runs
 from ..stage import marks
-from ..wording import sentence
+from ..wording import quoted, sentence
 
 LEFT, RIGHT = 232, 236
 _RANK = {Outcome.STUCK: 0, Outcome.DIFFERS: 0, Outcome.ADAPTED: 1, Outcome.HELD: 1, Outcome.UNREACHED: 2}
@@ -138,7 +138,7 @@ def said(result: Result) -> str:
     if result.outcome is Outcome.HELD:
         words = f"found by {result.by}" if result.by else "held"
         return f"{words} · reads {result.read}" if result.read and isinstance(result.action, Check) else words
-    return result.reason or result.outcome.value
+    return quoted(result.reason) or result.outcome.value
 
 
 class Loupe(QWidget):
@@ -211,7 +211,7 @@ class Loupe(QWidget):
     def _said(f: Finding) -> str:
         ink = theme.OUTCOME_WORDS[f.outcome].name()
         names = html.escape(", ".join(dict.fromkeys(take.device for take in f.takes)))
-        head = f"<span style='color:{ink};font-weight:700'>{f.flag.capitalize()} on {names}.</span> {html.escape(f.detail)}"
+        head = f"<span style='color:{ink};font-weight:700'>{f.flag.capitalize()} on {names}.</span> {html.escape(quoted(f.detail))}"
         return f"{head} <span style='color:{theme.MUTED.name()}'>{html.escape(f.apart)}</span>" if f.apart else head
 
     def _explained(self, address: Address, shown: list[tuple[Lane, Result]]) -> str:

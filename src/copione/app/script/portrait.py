@@ -10,6 +10,7 @@ from ...model.portrait import Portrait
 from ...recognition.evidence import Piece, pieces
 from .. import theme
 from ..parts import Label, named
+from ..wording import quoted
 
 
 class PortraitPanel(QWidget):
@@ -83,7 +84,7 @@ class PortraitPanel(QWidget):
 
     def show_step(self, words: str, portrait: Portrait | None, found: list[tuple[str, Result]], pick: str) -> None:
         """`words` name the target; `found` are devices with what became of the step; `pick` the element picked in the frame."""
-        self._title.setText(words.replace('"', "“", 1).replace('"', "”", 1) if words else "This step has no target")
+        self._title.setText(quoted(words) if words else "This step has no target")
         self._shown = portrait
         if portrait is not None:
             self._evidenced(pieces(portrait))
@@ -95,7 +96,9 @@ class PortraitPanel(QWidget):
         self._fill(self._found, [(None, name, self._said(r), theme.OUTCOME_WORDS[r.outcome]) for name, r in found])
         self.point.setEnabled(portrait is not None and bool(pick))
         self.check.setEnabled(portrait is not None)
-        self._hint.setText(f"Picked: {pick}" if pick else "Click an element in the frame to point this step at it." if portrait else "")
+        self._hint.setText(
+            f"Picked: {quoted(pick)}" if pick else "Click an element in the frame to point this step at it." if portrait else ""
+        )
 
     def add_piece(self, portrait: Portrait, piece: Piece | None) -> None:
         """One more piece of evidence about the portrait that is shown, before its size and place."""
@@ -111,7 +114,7 @@ class PortraitPanel(QWidget):
         if result.outcome is Outcome.UNREACHED:
             return "not reached"
         if result.reason:
-            return result.reason
+            return quoted(result.reason)
         return f"by {result.by}" if result.by else result.outcome.value
 
     def _fill(self, grid: QGridLayout, rows: list[tuple[str | None, str, str, object]]) -> None:

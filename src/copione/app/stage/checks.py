@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QPoint, Qt, Signal
+from PySide6.QtCore import QPoint, QRect, QSize, Qt, Signal
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QFrame, QPushButton, QVBoxLayout, QWidget
 
@@ -12,12 +12,14 @@ from ...language.printer import step_words
 from ...model.screen import Element
 from .. import theme
 from ..parts import Label
+from ..wording import described, quoted
 from .mirror import EASE
 
 if TYPE_CHECKING:
     from ...recording.intent import Meaning
 
 MOST = 9  # one key takes one
+GAP, EDGE = 12, 8
 
 
 class CheckChoice(QFrame):
@@ -37,14 +39,14 @@ class CheckChoice(QFrame):
         self._meanings: list[Meaning] = []
         self.hide()
 
-    def open(self, element: Element, meanings: list[Meaning], bars: int, at: QPoint) -> None:
-        """The checks of an element that is so easy to find again (1 to 3)."""
+    def open(self, element: Element, meanings: list[Meaning], bars: int, clear: QRect) -> None:
+        """The checks of an element that is so easy to find again (1 to 3); `clear` is where it is, which stays in sight."""
         same = sum(1 for other in element.screen if other.name == element.name and other.role == element.role)
         note = f"{'only one on this screen' if same <= 1 else f'1 of {same} on this screen'} · {EASE[bars]}"
-        self.offer(f"{element.role} “{element.name}”" if element.name else element.role, note, meanings[:MOST], at)
+        self.offer(described(element), note, meanings[:MOST], clear)
 
-    def offer(self, words: str, remark: str, meanings: list[Meaning], at: QPoint) -> None:
-        """Under a title and a remark, the checks by number."""
+    def offer(self, words: str, remark: str, meanings: list[Meaning], clear: QRect) -> None:
+        """Under a title and a remark, the checks by number, beside what they are about."""
         self.setVisible(False)
         while (item := self._layout.takeAt(0)) is not None:
             old = item.widget()
@@ -59,7 +61,7 @@ class CheckChoice(QFrame):
         self._layout.addWidget(self.remark)
         self._layout.addSpacing(4)
         for number, meaning in enumerate(self._meanings, 1):
-            said = step_words(meaning.step).removeprefix("check ").removesuffix(" allow place").replace('"', "“", 1).replace('"', "”", 1)
+            said = quoted(step_words(meaning.step).removeprefix("check ").removesuffix(" allow place"))
             button = QPushButton(f"{number}   {said}")
             button.setObjectName("link")
             button.setStyleSheet(f"text-align: left; color: {theme.CHECK.name()}; padding: 4px 2px;")
@@ -71,9 +73,7 @@ class CheckChoice(QFrame):
         self.adjustSize()
         parent = self.parentWidget()
         assert parent is not None
-        x = min(max(8, at.x() + 14), parent.width() - self.width() - 8)
-        y = min(max(8, at.y() - 20), parent.height() - self.height() - 8)
-        self.move(x, y)
+        self.move(beside(clear, self.size(), parent.size()))
         self.show()
         self.raise_()
         self.setFocus()
@@ -98,3 +98,22 @@ class CheckChoice(QFrame):
     def _close(self) -> None:
         self.hide()
         self.closed.emit()
+
+
+def beside(clear: QRect, size: QSize, room: QSize) -> QPoint:
+    """Where something of that size stands beside what is to stay in sight, all of it within the room: at the right, else at the left,
+    under, over; where there is no such place, in the corner that is farthest away."""
+    right, bottom = room.width() - size.width() - EDGE, room.height() - size.height() - EDGE
+    level, across = min(max(EDGE, clear.top()), max(EDGE, bottom)), min(max(EDGE, clear.left()), max(EDGE, right))
+    for place in (
+        QPoint(clear.right() + GAP, level),
+        QPoint(clear.left() - GAP - size.width(), level),
+        QPoint(across, clear.bottom() + GAP),
+        QPoint(across, clear.top() - GAP - size.height()),
+    ):
+        if EDGE <= place.x() <= right and EDGE <= place.y() <= bottom:
+            return place
+    middle = clear.center()
+    return QPoint(
+        EDGE if middle.x() > room.width() / 2 else max(EDGE, right), EDGE if middle.y() > room.height() / 2 else max(EDGE, bottom)
+    )

@@ -24,6 +24,7 @@ from ..parts import Label, named
 from ..pictures import Pictures
 from ..recorder import Recorder
 from ..script.frame import FrameView
+from ..wording import quoted
 
 NAME = re.compile(r"[A-Za-z_][A-Za-z0-9_]*")
 
@@ -52,7 +53,7 @@ class PointDialog(QDialog):
 
     def _picked(self, element: Element | None) -> None:
         self.point.setEnabled(element is not None)
-        self.words.setText(target_of(element).words() if element is not None else "Click the element that was meant.")
+        self.words.setText(quoted(target_of(element).words()) if element is not None else "Click the element that was meant.")
 
 
 def correct(menu: QMenu, recorder: Recorder, step: RecordedStep, pictures: Pictures, parent: QWidget) -> None:

@@ -5,11 +5,11 @@ from __future__ import annotations
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QDialog, QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
-from ...language.words import role_word
 from ...model.screen import Element, Screen
 from ...recognition.reach import reach
 from ..palette import fits, rank
 from ..parts import Label, named
+from ..wording import described
 
 
 class EverythingDialog(QDialog):
@@ -39,7 +39,7 @@ class EverythingDialog(QDialog):
         self.list.clear()
         for element in sorted((e for e in self.elements if fits(letters, e.name)), key=lambda e: rank(letters, e.name)):
             there = reach(element)
-            item = QListWidgetItem(f"{role_word(element.role)} “{element.name}”" + (f"    {there.reason}" if there.reason else ""))
+            item = QListWidgetItem(described(element) + (f"    {there.reason}" if there.reason else ""))
             item.setData(Qt.ItemDataRole.UserRole, element)
             self.list.addItem(item)
         self.list.setCurrentRow(0)

@@ -12,11 +12,14 @@ from PySide6.QtWidgets import QWidget
 
 from ...model.action import Key
 from ...model.geometry import Box
+from ...touch.thresholds import DOUBLE_NEAR, DOUBLE_S
 from .. import theme
 from ..keys import HeldKey
 from ..lead import Lead
+from ..wording import described
 from . import marks
-from .pointer import PointerStroke, pinch, wheel
+from .held import Following
+from .pointer import PointerStroke, is_tap, pinch, wheel
 
 if TYPE_CHECKING:  # what reads gestures and screens is imported when the pointer needs it: the window is up sooner
     from ...model.gesture import Contact
@@ -24,15 +27,15 @@ if TYPE_CHECKING:  # what reads gestures and screens is imported when the pointe
 
 TYPE_MS = 220  # letters that follow each other so fast are typed together
 MARK_MS = 900
-FRAME_PX = 10  # a shorter drag is a click
+FRAME_PX = 24  # a shorter drag is a click
 EASE = {1: "hard to find again", 2: "findable", 3: "easy to find again"}
 
 
 class Mirror(QWidget):
     """Signals what the user does; paints picture, element under the pointer, gesture marks."""
 
-    check_asked = Signal(object, QPointF)  # Element, where on this widget
-    area_asked = Signal(object, QPointF)  # Box in dp, where on this widget
+    check_asked = Signal(object)  # Element
+    area_asked = Signal(object)  # Box in dp
     check_mode_changed = Signal(bool)
     take_back_asked = Signal()
 
@@ -46,7 +49,11 @@ class Mirror(QWidget):
         self.held.changed.connect(self._checking_changed)
         self._picture = QPixmap()  # as large as it is drawn
         self._finger = PointerStroke()
-        self._twice = False
+        self.following = Following(lead, self._finger, lambda: self.now(), self)
+        self._first: Contact | None = None  # a tap that may be the first of two
+        self._second = False  # the pointer is down for the second one
+        self._waiting = QTimer(self, singleShot=True, interval=int(1000 * DOUBLE_S))
+        self._waiting.timeout.connect(self._was_one)
         self._pinched: tuple[float, float] | None = None
         self._letters = ""
         self._hover: Element | None = None
@@ -109,8 +116,10 @@ class Mirror(QWidget):
         return QPointF(glass.left() + x * glass.width() / size[0], glass.top() + y * glass.height() / size[1])
 
     def box(self, element: Element) -> QRectF:
-        b = element.box
-        return QRectF(self.from_dp(b.left, b.top), self.from_dp(b.right, b.bottom))
+        return self.area(element.box)
+
+    def area(self, box: Box) -> QRectF:
+        return QRectF(self.from_dp(box.left, box.top), self.from_dp(box.right, box.bottom))
 
     def set_zoom(self, zoom: float) -> None:
         self.zoom = max(0.5, min(3.0, zoom))
@@ -149,8 +158,7 @@ class Mirror(QWidget):
         painter.restore()
         area = self._framed() or self.asked_area
         if area is not None:
-            corners = QRectF(self.from_dp(area.left, area.top), self.from_dp(area.right, area.bottom))
-            marks.outline(painter, corners.intersected(glass), theme.CHECK, 2, dashed=True)
+            marks.outline(painter, self.area(area).intersected(glass), theme.CHECK, 2, dashed=True)
         elif self.asked is not None:
             marks.outline(painter, self.box(self.asked).intersected(glass), theme.CHECK, 2, dashed=True)
         elif self._hover is not None and not self._finger.down:
@@ -160,7 +168,7 @@ class Mirror(QWidget):
     def _paint_hover(self, painter: QPainter, element: Element) -> None:
         box = self.box(element).intersected(self.glass())
         marks.outline(painter, box, theme.CHECK if self.checking else theme.TOUCH, 1.6, dashed=True)
-        words = f"{element.role} “{element.name}”" if element.name else element.role
+        words = described(element)
         painter.setFont(theme.font(theme.CAPTION, 600))
         metrics = painter.fontMetrics()
         words = metrics.elidedText(words, Qt.TextElideMode.ElideRight, int(self.glass().width() - 60))
@@ -177,12 +185,14 @@ class Mirror(QWidget):
             marks.bars(painter, plate.right() - 22, plate.bottom() - 5, self._hover_ease)
 
     def _paint_marks(self, painter: QPainter) -> None:
-        if self._finger.down:
+        if self._first is not None and not self._finger.down:
+            marks.gesture(painter, "tap", [self.from_dp(*self._first.begin)], 12)
+        elif self._finger.down:
             first, last = self._finger.path[0], self._finger.path[-1]
             points = [self.from_dp(first[1], first[2])]
             if abs(first[1] - last[1]) + abs(first[2] - last[2]) > 8:
                 points.append(self.from_dp(last[1], last[2]))
-            marks.gesture(painter, "tap", points, 12)
+            marks.gesture(painter, "double-tap" if self._second else "tap", points, 12)
         elif self._mark is not None:
             kind, path = self._mark
             marks.gesture(painter, kind, [self.from_dp(x, y) for x, y in path], 12, 0.8)
@@ -201,14 +211,19 @@ class Mirror(QWidget):
             self._corner = event.position()
             return
         self._type()
-        self._twice = False
+        self._second = self._first is not None and self._waiting.isActive() and _near(self._first.begin, (x, y))
+        if self._second:
+            self._waiting.stop()
+        else:
+            self._was_one()
         self._pinched = (x, y) if event.modifiers() & Qt.KeyboardModifier.ControlModifier else None
         self._finger.press(self.now(), x, y)
+        if self._pinched is None and not self._second:
+            self.following.begin()
         self.update()
 
     def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
         self.mousePressEvent(event)
-        self._twice = self._finger.down
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         self._at = event.position()
@@ -228,14 +243,36 @@ class Mirror(QWidget):
         contact = self._finger.release(self.now(), *self.to_dp(event.position()))
         if contact is None:
             return
+        first, self._first = self._first, None
         if self._pinched is not None:
             self._touch(pinch(*self._pinched, contact.end))
-        elif self._twice and len(contact.path) == 1:
+        elif self._second and first is not None and is_tap(contact):
             from ...touch.making import double_tap
 
             self._touch(double_tap(*contact.begin))
         else:
-            self._touch([contact])
+            if first is not None:
+                self._touch([first])
+            if self.following.lift(contact):
+                self._leave_mark([contact])
+            elif is_tap(contact):
+                self._first = contact
+                self._waiting.start()
+                self.update()
+            else:
+                self._touch([contact])
+
+    @property
+    def waiting(self) -> bool:
+        """Is a tap held back that may be the first of two?"""
+        return self._first is not None
+
+    def _was_one(self) -> None:
+        """No second tap came."""
+        first, self._first = self._first, None
+        self._waiting.stop()
+        if first is not None:
+            self._touch([first])
 
     def _framed(self) -> Box | None:
         """The area that is being framed, dp; None for a click."""
@@ -253,11 +290,11 @@ class Mirror(QWidget):
         area, self._corner = self._framed(), None
         moment = self.lead.moment
         if area is not None:
-            self.area_asked.emit(area, at)
+            self.area_asked.emit(area)
             return
         element = checkable(moment.screen, *self.to_dp(at)) if moment and moment.screen else None
         if element is not None:
-            self.check_asked.emit(element, at)
+            self.check_asked.emit(element)
 
     def wheelEvent(self, event: QWheelEvent) -> None:
         if event.modifiers() & Qt.KeyboardModifier.ControlModifier:
@@ -269,6 +306,12 @@ class Mirror(QWidget):
             self._touch([wheel(x, y, event.angleDelta().y() / 120, size[1])])
 
     def _touch(self, contacts: list[Contact]) -> None:
+        self.following.stop()
+        self._leave_mark(contacts)
+        self.lead.touch(contacts)
+
+    def _leave_mark(self, contacts: list[Contact]) -> None:
+        """What the hand did stays to be seen for a moment."""
         from ...touch.reading import read_contacts
 
         gesture = read_contacts(contacts)
@@ -276,7 +319,6 @@ class Mirror(QWidget):
         self._fading.start()
         self._hover = None
         self.update()
-        self.lead.touch(contacts)
 
     def leaveEvent(self, _event: object) -> None:
         self._at = QPointF(-1, -1)
@@ -326,6 +368,7 @@ class Mirror(QWidget):
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.key() == self.held.key and self.held.down:
             return
+        self._was_one()
         if event.key() == Qt.Key.Key_Backspace and event.modifiers() & Qt.KeyboardModifier.ControlModifier:
             self.take_back_asked.emit()
         elif event.key() == Qt.Key.Key_Backspace and self._typing_now():
@@ -357,5 +400,10 @@ class Mirror(QWidget):
             self.lead.type(words)
 
     def flush(self) -> None:
-        """Send what was typed and not yet sent."""
+        """Send what was done and typed and is not sent yet."""
+        self._was_one()
         self._type()
+
+
+def _near(one: tuple[float, float], other: tuple[float, float]) -> bool:
+    return abs(one[0] - other[0]) + abs(one[1] - other[1]) < DOUBLE_NEAR

@@ -7,11 +7,11 @@ from collections.abc import Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QPointF, Qt
+from PySide6.QtCore import QPoint, QRect, QRectF, Qt
 from PySide6.QtGui import QGuiApplication
 from PySide6.QtWidgets import QHBoxLayout, QInputDialog, QLineEdit, QMenu, QPushButton, QSplitter, QVBoxLayout, QWidget
 
-from ...model.action import Key, Orientation
+from ...model.action import Key, Orientation, Start
 from ...model.geometry import Box
 from ...model.target import AREA
 from ...project.files import read_bytes
@@ -25,11 +25,13 @@ from ..workspace import Workspace
 from .checks import CheckChoice
 from .mirror import Mirror
 from .steps import StepsView
+from .welcome import Welcome
 
 if TYPE_CHECKING:
     from ...links.link import InstalledApp, Link
     from ...model.screen import Element
     from ...recording.intent import Meaning
+    from .begin import Begin
 
 
 class StagePage(Page):
@@ -57,6 +59,8 @@ class StagePage(Page):
         self._splitter = QSplitter(Qt.Orientation.Horizontal)
         self._splitter.addWidget(self._desk())
         self._splitter.addWidget(self._panel())
+        self.welcome = Welcome(workspace)
+        self.welcome.connect_asked.connect(self.connect_device)
         self._splitter.setSizes([640, 460])
         self._splitter.setChildrenCollapsible(False)
         layout = QHBoxLayout(self)
@@ -64,6 +68,7 @@ class StagePage(Page):
         layout.setSpacing(0)
         layout.addWidget(self.bench)
         layout.addWidget(self._splitter, 1)
+        layout.addWidget(self.welcome, 1)
         self.recorder.state_changed.connect(self._refresh)
         self.recorder.state_changed.connect(self._recording)
         self.recorder.steps_changed.connect(self._refresh)
@@ -81,7 +86,7 @@ class StagePage(Page):
             return Button(f"Stop recording   {seconds // 60}:{seconds % 60:02d}", self.stop, warm=True)
         if recorder.approach is not None:
             return Button("Stop   step {} of {}".format(*recorder.approach), recorder.cancel_approach)
-        return Button("Record", self.workspace.record, self.lead.device is not None)
+        return Button("Record", self.record, self.lead.device is not None and not recorder.starting)
 
     def secondary(self) -> Button | None:
         """What goes on can be thrown away."""
@@ -103,7 +108,7 @@ class StagePage(Page):
 
         page = Scope.PAGE
         return [
-            Entry("Record", "Record", "Ctrl+R", w.record, idle),
+            Entry("Record", "Record", "Ctrl+R", self.record, idle),
             Entry(
                 "Record",
                 "Record from here: replay up to this step, then go on by hand",
@@ -208,15 +213,12 @@ class StagePage(Page):
         head.addWidget(title)
         head.addStretch(1)
         head.addWidget(self.undo_button)
-        self.name = named(QLineEdit("", placeholderText="Name of the script"), "plain")
-        self.name.setAccessibleName("Name of the script")
-        name_row = QHBoxLayout()
-        name_row.setContentsMargins(32, 0, 14, 0)
-        name_row.addWidget(self.name)
+        self.name = named(Label(), "muted")
+        self.name.setContentsMargins(38, 0, 14, 0)
         self.scene = QLineEdit(placeholderText="Begin a new scene: its name, then Enter")
         self.scene.setAccessibleName("Name of a new scene")
         self.scene.returnPressed.connect(self._new_scene)
-        self.empty = Label()
+        self.empty = Label("Press Record and use the app as its user would. What you do is written down here, step by step.")
         self.empty.setObjectName("muted")
         self.empty.setWordWrap(True)
         self.empty.setContentsMargins(38, 8, 24, 0)
@@ -228,7 +230,7 @@ class StagePage(Page):
         layout.setContentsMargins(0, 12, 0, 12)
         layout.setSpacing(4)
         layout.addLayout(head)
-        layout.addLayout(name_row)
+        layout.addWidget(self.name)
         layout.addWidget(self.empty)
         layout.addWidget(self.steps, 1)
         layout.addLayout(foot)
@@ -239,6 +241,8 @@ class StagePage(Page):
         ready = self.lead.device is not None
         for button in self.keys.values():
             button.setEnabled(ready)
+        self.welcome.setVisible(not ready)
+        self._splitter.setVisible(ready)
         self.check.setEnabled(recording)
         self.snapper.setEnabled(recording)
         self.hand.setEnabled(ready)
@@ -246,21 +250,16 @@ class StagePage(Page):
         if not recording and self.check.isChecked():
             self.check.setChecked(False)
         self.undo_button.setVisible(recording and bool(self.recorder.steps))
-        self.name.setVisible(recording)
+        self.name.setVisible(recording and self.recorder.into is not None)
         self.scene.setVisible(recording)
         self.empty.setVisible(not self.recorder.steps)
-        if not ready:
-            words = self.workspace.server_trouble or "No phone is ready. Plug one in, or press Connect a device."
-        else:
-            words = "Open the app on the phone, press Record, and use it as its user would. What you do is written down here, step by step."
-        self.empty.setText(words)
 
     def _recording(self) -> None:
         """A recording has begun: it has a name, and the keys are for the phone."""
         into = self.recorder.into
         if self.recorder.active and not self._began:
-            self.name.setText(f"into {into.path.stem}, behind line {into.line}" if into else self.recorder.suggested_name)
-            self.name.setEnabled(into is None)
+            self.name.setText(f"into {into.path.stem}, behind line {into.line}" if into else "")
+            self.name.setVisible(into is not None)
             self.mirror.setFocus()
         self._began = self.recorder.active
 
@@ -270,10 +269,34 @@ class StagePage(Page):
 
         ConnectDialog(self.workspace, self).open()
 
+    def record(self) -> None:
+        """Ask which app and how it begins, then record."""
+        if self.lead.device is None or self.recorder.active or self.recorder.starting:
+            return
+        from .begin import RecordSheet
+
+        sheet = RecordSheet(self.workspace, self.recorder.on_phone, self)
+        sheet.begun.connect(self._begin)
+        sheet.open(sheet.app)
+
+    def _begin(self, answer: tuple[Begin, bool]) -> None:
+        begin, listening = answer
+        self.recorder.on_phone = listening
+        self.workspace.record(begin)
+
     def stop(self) -> None:
-        """Save the recording under the name that stands over its steps."""
+        """Ask for the script's name, then save the recording; one that goes into a script has its place already."""
         self.mirror.flush()
-        self.recorder.stop(self.name.text().strip() or "Script")
+        if self.recorder.into is not None:
+            self.recorder.stop("")
+            return
+        from .finish import SaveSheet
+
+        sheet = SaveSheet(self.workspace.project, self.recorder.suggested_name, len(self.recorder.steps), self)
+        sheet.accepted.connect(lambda: self.recorder.stop(sheet.name))
+        sheet.throw.clicked.connect(sheet.leave)
+        sheet.throw.clicked.connect(self.throw_away)
+        sheet.open(sheet.field)
 
     def throw_away(self) -> None:
         """Keep nothing of the recording but its files."""
@@ -281,18 +304,18 @@ class StagePage(Page):
         self.recorder.throw_away()
         self.lead.told.emit(f"The recording was thrown away. Its pictures and journal stay in {kept} until you delete them.")
 
-    def _ask(self, element: Element, at: QPointF) -> None:
+    def _ask(self, element: Element) -> None:
         if not self.recorder.active:
             return
-        place = self.mirror.mapTo(self, at.toPoint())
+        clear = self._clear(self.mirror.box(element))
 
         def offer(meanings: list[Meaning], bars: int) -> None:
             self.mirror.asked = element
-            self.choice.open(element, meanings, bars, place)
+            self.choice.open(element, meanings, bars, clear)
 
         self.recorder.ask_checks(element, offer)
 
-    def _ask_area(self, box: Box, at: QPointF) -> None:
+    def _ask_area(self, box: Box) -> None:
         """Checks of an area of the picture; what is written in it is read meanwhile."""
         moment, size = self.lead.moment, self.mirror.screen_dp()
         if not self.recorder.active or moment is None or size is None:
@@ -300,16 +323,20 @@ class StagePage(Page):
         from ...recognition.text import can_read
 
         self.mirror.asked_area = box
-        place = self.mirror.mapTo(self, at.toPoint())
+        clear = self._clear(self.mirror.area(box))
         number = 1 + len({target for step in self.recorder.steps for target, _ in step.portraits if target.role == AREA})
         waiting = "Reading what is written here" if can_read() else "Text here can be read once copione[text] is installed"
 
         def offer(meanings: list[Meaning], read: bool) -> None:
             if self.mirror.asked_area == box:
                 remark = "Part of the picture" if read else waiting
-                self.choice.offer(f"Area of {box.width:.0f} × {box.height:.0f} dp", remark, meanings, place)
+                self.choice.offer(f"Area of {box.width:.0f} × {box.height:.0f} dp", remark, meanings, clear)
 
         self.recorder.ask_area_checks(moment, size, box, number, offer)
+
+    def _clear(self, box: QRectF) -> QRect:
+        """Where something of the mirror is on this page, as far as it is in sight."""
+        return box.intersected(QRectF(self.mirror.rect())).toAlignedRect().translated(self.mirror.mapTo(self, QPoint(0, 0)))
 
     def _asked(self) -> None:
         self.mirror.asked = self.mirror.asked_area = None
@@ -332,7 +359,7 @@ class StagePage(Page):
         from .everything import EverythingDialog
 
         dialog = EverythingDialog(moment.screen, self)
-        dialog.taken.connect(lambda element: self._ask(element, QPointF(self.mirror.width() / 2, 80)))
+        dialog.taken.connect(self._ask)
         dialog.open()
 
     def snap(self) -> None:
@@ -396,10 +423,10 @@ class StagePage(Page):
         lead, everywhere = self.lead, self.workspace.everywhere
         menu.addAction("Open", lambda: lead.open_app(package))
         menu.addAction("Stop", lambda: lead.stop_app(package))
-        menu.addAction("Open afresh, its data cleared", lambda: lead.open_app(package, afresh=True))
+        menu.addAction("Open afresh, its data cleared", lambda: lead.open_app(package, Start.AFRESH))
         menu.addSeparator()
         menu.addAction("Stop on the whole bench", lambda: everywhere(lambda link: link.stop(package)))
-        menu.addAction("Open afresh on the whole bench", lambda: everywhere(lambda link: link.launch(package, afresh=True)))
+        menu.addAction("Open afresh on the whole bench", lambda: everywhere(lambda link: link.launch(package, Start.AFRESH)))
 
     def _copy(self, words: str) -> None:
         QGuiApplication.clipboard().setText(words)

@@ -6,6 +6,7 @@ from dataclasses import dataclass, field
 
 from ...model.gesture import Contact
 from ...touch.making import two_fingers
+from ...touch.thresholds import HOLD_S, SLOP
 
 WHEEL_DP = 90.0  # a notch of the wheel scrolls so far
 WHEEL_S = 0.25
@@ -39,6 +40,12 @@ class PointerStroke:
             path.append((t - begin, x, y))
         self.path = []
         return Contact(0, tuple(path), max(0.02, t - begin))
+
+
+def is_tap(contact: Contact) -> bool:
+    """Short, and in one place?"""
+    (x0, y0), (x1, y1) = contact.begin, contact.end
+    return contact.seconds < HOLD_S and all(abs(x - x0) + abs(y - y0) <= SLOP for _, x, y in (*contact.path, (0.0, x1, y1)))
 
 
 def pinch(x: float, y: float, end: tuple[float, float]) -> list[Contact]:

@@ -7,6 +7,7 @@ import shlex
 from collections.abc import Callable, Iterator, Sequence
 from itertools import pairwise
 
+from ...model.action import Start
 from ...model.clock import Clock, SystemClock
 from ...model.device import DeviceProfile
 from ...model.errors import AppMissing, DeviceNotReady, LinkError, NoAnswer, PictureUnsound, TreeUnreadable
@@ -41,6 +42,7 @@ class AdbLink(Link):
         self._components: dict[str, str] = {}
         self.patience = server.patience
         self.claim = Claim(f"{server.host}:{server.port} {serial}", serial)
+        self._in_parts = True  # until the phone refuses it
         self._injects = self._v2  # until it turns out otherwise; without exit codes it would not
 
     @property
@@ -173,6 +175,18 @@ class AdbLink(Link):
         else:
             raise LinkError(f"The phone {self.serial} takes one finger at a time: it has no `uinput` tool that works.")
 
+    @property
+    def holds_finger(self) -> bool:
+        return self._in_parts
+
+    def finger(self, phase: str, x: float, y: float) -> None:
+        density = self.profile().density
+        try:
+            self._shell(f"input motionevent {phase.upper()} {round(x * density)} {round(y * density)}")
+        except LinkError:
+            self._in_parts = False  # releases before the tool learnt it
+            raise
+
     def _inject(self, contacts: Sequence[Contact]) -> bool:
         """Through a touch panel of our own; False, and not tried again, where the phone has no tool for it."""
         profile = self.profile()
@@ -231,12 +245,12 @@ class AdbLink(Link):
             raise self._missing(package)
         return found
 
-    def launch(self, package: str, *, afresh: bool = False) -> None:
+    def launch(self, package: str, start: Start = Start.FRONT) -> None:
         component = self._component(package)
-        if afresh:
+        if start is not Start.FRONT:
             self._shell(f"am force-stop {shlex.quote(package)}")
-            if self._shell(f"pm clear {shlex.quote(package)}").words.strip() != "Success":
-                raise LinkError(f"The data of {package} could not be cleared on {self.profile().name}.")
+        if start is Start.AFRESH and self._shell(f"pm clear {shlex.quote(package)}").words.strip() != "Success":
+            raise LinkError(f"The data of {package} could not be cleared on {self.profile().name}.")
         self._shell(f"am start -n {shlex.quote(component)}")
 
     def stop(self, package: str) -> None:

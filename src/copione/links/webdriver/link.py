@@ -8,6 +8,7 @@ from collections.abc import Callable, Iterator, Sequence
 from dataclasses import replace
 from typing import TYPE_CHECKING, Any
 
+from ...model.action import Start
 from ...model.clock import Clock, SystemClock
 from ...model.device import DeviceProfile, Listed, Readiness
 from ...model.errors import AppMissing, DeviceGone, LinkError, NoAnswer, PictureUnsound, TreeUnreadable
@@ -176,6 +177,13 @@ class WebDriverLink(Link):
         lasts = max(c.lift for c in contacts) - min(c.since for c in contacts)
         self._command("POST", "actions", touch_actions(contacts), seconds=self.patience + lasts)
 
+    @property
+    def holds_finger(self) -> bool:
+        return False  # an action is performed as a whole
+
+    def finger(self, phase: str, x: float, y: float) -> None:
+        raise LinkError("A device behind WebDriver takes a gesture as a whole.")
+
     def panel(self) -> tuple[int, int]:
         raise LinkError(NO_PANEL)
 
@@ -218,10 +226,11 @@ class WebDriverLink(Link):
                 return app.version
         raise AppMissing(f"The app {package} is not installed on {self.profile().name}. Install it there and try again.", package=package)
 
-    def launch(self, package: str, *, afresh: bool = False) -> None:
+    def launch(self, package: str, start: Start = Start.FRONT) -> None:
         self.version(package)
-        if afresh:
+        if start is not Start.FRONT:
             self._extension("app", {"action": "stop", "app": package})
+        if start is Start.AFRESH:
             self._extension("app", {"action": "clear", "app": package})
         self._extension("app", {"action": "launch", "app": package})
 

@@ -10,7 +10,7 @@ from ..context import StepContext
 
 def launch(context: StepContext, action: a.Launch) -> None:
     """Start the app and wait until it is in front."""
-    context.link.launch(context.package, afresh=action.afresh)
+    context.link.launch(context.package, action.start)
     context.watch.look()
 
     def attempt(last: bool) -> bool | None:

@@ -1,0 +1,145 @@
+"""What is asked before a recording begins: which app, and how it is started. Nothing is cleared that nobody asked to clear."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtWidgets import QButtonGroup, QCheckBox, QComboBox, QFileDialog, QHBoxLayout, QPushButton, QRadioButton, QWidget
+
+from ...model.action import Start
+from .. import theme
+from ..parts import Label, named
+from ..sheet import Sheet
+from ..workspace import Workspace
+
+if TYPE_CHECKING:
+    from ...links.link import Link
+
+AS_IT_IS = "as it is"
+#: The ways to begin: how it is remembered, what it says, what it means.
+WAYS: tuple[tuple[str, str, str, Start | None], ...] = (
+    (AS_IT_IS, "As it is now", "Nothing is touched. The script begins by checking that this page is shown.", None),
+    (Start.KEEPING.value, "Started again, its data kept", "Whoever is signed in stays signed in.", Start.KEEPING),
+    (Start.AFRESH.value, "Afresh, its data cleared", "Everything the app has stored on {device} is deleted.", Start.AFRESH),
+)
+
+
+@dataclass(frozen=True)
+class Begin:
+    """How a recording begins: the app's package, and how it is started; None leaves it as it is."""
+
+    package: str
+    start: Start | None
+
+
+class RecordSheet(Sheet):
+    """`begun` with what was answered."""
+
+    begun = Signal(object)
+
+    def __init__(self, workspace: Workspace, listening: bool, parent: QWidget) -> None:
+        self.workspace, self.lead = workspace, workspace.lead
+        device = self.lead.device
+        assert device is not None
+        super().__init__(f"Record on {device.name}", "Record", parent)
+        self._stand_in = device.listed.stand_in
+        self._front = ""
+        self.app = QComboBox()
+        self.app.setAccessibleName("App to record")
+        self.app.addItem("Asking which app is in front", "")
+        self.app.currentIndexChanged.connect(self._app_chosen)
+        self.body.addWidget(_caption("App"))
+        self.body.addWidget(self.app)
+        self.body.addSpacing(8)
+        self.body.addWidget(_caption("Begin"))
+        self.ways = QButtonGroup(self)
+        for number, (_, words, meaning, _start) in enumerate(WAYS):
+            button = QRadioButton(words)
+            button.setFont(theme.font(theme.BODY, 600))
+            told = named(Label(meaning.format(device=device.name)), "muted")
+            told.setWordWrap(True)
+            told.setContentsMargins(24, 0, 0, 6)
+            button.setAccessibleDescription(told.text())
+            self.ways.addButton(button, number)
+            self.body.addWidget(button)
+            self.body.addWidget(told)
+        self.finger = QCheckBox("Listen to the finger on the phone too")
+        self.finger.setChecked(listening)
+        self.body.addWidget(self.finger)
+        self.place = named(Label(), "muted")
+        self.place.setWordWrap(True)
+        if not workspace.project.made:
+            self._ask_place()
+        self.main.setProperty("recording", True)
+        self.main.setEnabled(False)
+        self.accepted.connect(self._answer)
+        self.lead.ask(_apps, self._known, lambda error: self._known(("", "", [])))
+
+    def _ask_place(self) -> None:
+        """Where the project is made that the recording goes into: said, and to be changed, before it is."""
+        self.body.addSpacing(8)
+        self.body.addWidget(_caption("Kept in"))
+        row = QHBoxLayout()
+        row.addWidget(self.place, 1)
+        another = QPushButton("Another folder")
+        another.clicked.connect(self._another_place)
+        row.addWidget(another)
+        self.body.addLayout(row)
+        self._show_place()
+
+    def _show_place(self) -> None:
+        self.place.setText(f"{self.workspace.project.folder}, a new project")
+
+    def _another_place(self) -> None:
+        path = QFileDialog.getExistingDirectory(self, "Where to keep the project", str(Path.home()))
+        if path:
+            self.workspace.project_opened.connect(self._show_place)
+            self.workspace.open_project(Path(path))
+
+    def _known(self, found: tuple[str, str, list[str]]) -> None:
+        """The app in front with its version, and those that are installed."""
+        self._front, version, packages = found
+        words = self.workspace.words_of_apps()
+        self.app.blockSignals(True)
+        self.app.clear()
+        for package in dict.fromkeys([*([self._front] if version else []), *packages]):
+            known = words.get(package) or package.rpartition(".")[2]
+            front = f"{version} · in front" if package == self._front else ""
+            self.app.addItem("   ".join(filter(None, (known, front, package))), package)
+        self.app.blockSignals(False)
+        if not self.app.count():
+            self.app.addItem("No app is installed besides the phone's own", "")
+        self._app_chosen()
+
+    def _app_chosen(self) -> None:
+        package = str(self.app.currentData() or "")
+        there = package != "" and package == self._front
+        self.ways.button(0).setEnabled(there)
+        remembered = self.workspace.remembered(f"begin/{package}")
+        known = [way[0] for way in WAYS]
+        number = known.index(remembered) if remembered in known else 2 if self._stand_in else 1
+        if (number == 2 and not self._stand_in) or (number == 0 and not there):
+            number = 1  # what clears somebody's data is never the preset
+        self.ways.button(number).setChecked(True)
+        self.main.setEnabled(bool(package))
+
+    def _answer(self) -> None:
+        package, number = str(self.app.currentData()), self.ways.checkedId()
+        self.workspace.remember(f"begin/{package}", WAYS[number][0])
+        self.begun.emit((Begin(package, WAYS[number][3]), self.finger.isChecked()))
+
+
+def _apps(link: Link) -> tuple[str, str, list[str]]:
+    """The app in front, its version (empty for the phone's own home screen), and what is installed besides the phone's own."""
+    packages, front = link.packages(), link.front()[0]
+    return front, link.version(front) if front in packages else "", packages
+
+
+def _caption(words: str) -> Label:
+    label = named(Label(words), "caption")
+    label.setFont(theme.font(theme.CAPTION, 600, spaced=True))
+    label.setAlignment(Qt.AlignmentFlag.AlignLeft)
+    return label

@@ -1,0 +1,39 @@
+"""What is asked when a recording ends: what the script is called, with the place where it will be."""
+
+from __future__ import annotations
+
+from PySide6.QtWidgets import QLineEdit, QPushButton, QWidget
+
+from ...project.files import slug
+from ...project.project import Project
+from ..parts import Label, named
+from ..sheet import Sheet
+
+
+class SaveSheet(Sheet):
+    """`name` holds the answer; the recording goes on when it is left."""
+
+    def __init__(self, project: Project, suggested: str, steps: int, parent: QWidget) -> None:
+        super().__init__(f"Save {steps} steps" if steps != 1 else "Save one step", "Save the script", parent, 460)
+        self._project = project
+        self.cancel.setText("Go on recording")
+        self.throw = QPushButton("Throw away")
+        self.foot.insertWidget(0, self.throw)
+        self.field = QLineEdit(suggested)
+        self.field.setAccessibleName("Name of the script")
+        self.field.selectAll()
+        self.field.textChanged.connect(self._changed)
+        self.place = named(Label(), "muted")
+        self.place.setWordWrap(True)
+        self.body.addWidget(self.field)
+        self.body.addWidget(self.place)
+        self._changed()
+
+    @property
+    def name(self) -> str:
+        """What the script is to be called."""
+        return " ".join(self.field.text().split())
+
+    def _changed(self) -> None:
+        self.main.setEnabled(bool(self.name))
+        self.place.setText(f"It will be {slug(self.name)}.copione in {self._project.scripts_folder}" if self.name else "It needs a name.")
