@@ -1,4 +1,7 @@
-"""`python -m tests [--core] [NAME ...]`: all tests, or those of the core alone, with warnings as errors."""
+"""`python -m tests [--core | --journeys] [NAME ...]`: all tests but the journeys, those of the core alone, or the journeys.
+
+Warnings are errors. Journeys go through a real window on an X server of their own, moved by X events.
+"""
 
 from __future__ import annotations
 
@@ -13,12 +16,12 @@ HERE = Path(__file__).parent
 def main() -> int:
     warnings.simplefilter("error")
     names = [a for a in sys.argv[1:] if not a.startswith("-")]
-    core = "--core" in sys.argv
+    core, journeys = "--core" in sys.argv, "--journeys" in sys.argv
     loader = unittest.TestLoader()
     suite = unittest.TestSuite()
     for path in sorted(HERE.rglob("test_*.py")):
         module = ".".join(path.relative_to(HERE.parent).with_suffix("").parts)
-        if (core and ".app." in module) or (names and not any(n in module for n in names)):
+        if (core and ".app." in module) or journeys != (".journeys." in module) or (names and not any(n in module for n in names)):
             continue
         suite.addTests(loader.loadTestsFromName(module))
     if core:

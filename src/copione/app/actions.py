@@ -22,7 +22,8 @@ class Scope(Enum):
 
 @dataclass(frozen=True)
 class Entry:
-    """`menu` names the menu it stands in; `keys` its shortcut, empty for none; `when` tells whether it can be done now."""
+    """`menu` names the menu it stands in; `keys` its shortcut, empty for none; `when` tells whether it can be done now, `wants` what it
+    needs for that, as words behind "needs"."""
 
     menu: str
     words: str
@@ -30,6 +31,15 @@ class Entry:
     act: Callable[[], object]
     when: Callable[[], bool] = lambda: True
     scope: Scope = Scope.EVERYWHERE
+    wants: str = ""
+
+
+@dataclass(frozen=True)
+class Offered:
+    """An action with what keeps it from being done now; empty where nothing does."""
+
+    entry: Entry
+    hindrance: str = ""
 
 
 class Actions:
@@ -66,9 +76,17 @@ class Actions:
         self._in_sight = owner
         self._enable()
 
-    def possible(self) -> list[Entry]:
-        """What can be done now, here."""
-        return [entry for owner, entry, _ in self._made if self._here(owner, entry) and entry.when()]
+    def offered(self) -> list[Offered]:
+        """Every action there is, those first that can be done now, here."""
+        found = [Offered(entry, self._hindrance(owner, entry)) for owner, entry, _ in self._made]
+        return sorted(found, key=lambda each: bool(each.hindrance))
+
+    def _hindrance(self, owner: object, entry: Entry) -> str:
+        if not self._here(owner, entry):
+            return f"on the page {getattr(owner, 'title', '')}"
+        if not entry.when():
+            return f"needs {entry.wants}" if entry.wants else "not now"
+        return ""
 
     def _here(self, owner: object, entry: Entry) -> bool:
         return owner is None or owner is self._in_sight or entry.scope is Scope.EVERYWHERE

@@ -132,12 +132,14 @@ def fill(window: MainWindow, bench: Bench, project: Project, outside: Outside | 
     from .offer import Offer
     from .page import Page
     from .pictures import Pictures
+    from .shelf import Shelf
     from .stage.page import StagePage
     from .workspace import Workspace
 
     workspace = Workspace(bench, project, window.settings)
     if outside is not None:
         workspace.join_stand_ins, workspace.make_demo = outside.join_stand_ins, outside.make_demo
+    shelf = Shelf(workspace)
     pictures = Pictures(window)
     window.closed.connect(pictures.close)
     stage, script, lanes, findings = range(len(TITLES))
@@ -148,12 +150,12 @@ def fill(window: MainWindow, bench: Bench, project: Project, outside: Outside | 
     def script_page() -> Page:
         from .script.page import ScriptPage
 
-        return ScriptPage(workspace, pictures)
+        return ScriptPage(workspace, shelf, pictures)
 
     def lanes_page() -> Page:
         from .lanes.page import LanesPage
 
-        return LanesPage(workspace, pictures)
+        return LanesPage(workspace, shelf, pictures)
 
     def findings_page() -> Page:
         from .findings.page import FindingsPage

@@ -26,10 +26,11 @@ class Told:
 
 
 class Message(QFrame):
-    """Lies over its parent's lower right corner, or the upper one where the pointer is just there."""
+    """Lies over the lower right corner of what is the page just now, or the upper one where the pointer is just there."""
 
-    def __init__(self, parent: QWidget) -> None:
+    def __init__(self, page: QWidget, parent: QWidget) -> None:
         super().__init__(parent)
+        self._page = page
         self.setObjectName("message")
         self.label = Label()
         self.label.setWordWrap(True)
@@ -44,7 +45,7 @@ class Message(QFrame):
         self._ways: list[QPushButton] = []
         self._timer = QTimer(self, singleShot=True)
         self._timer.timeout.connect(self._pass)
-        parent.installEventFilter(self)
+        page.installEventFilter(self)
         self.hide()
 
     def tell(self, told: Told) -> None:
@@ -91,16 +92,15 @@ class Message(QFrame):
 
     def _place(self, pointer: QPoint) -> None:
         """Lower right; above where a finger is at work there."""
-        parent = self.parentWidget()
-        assert parent is not None
-        wide = min(WIDTH, parent.width() - 2 * EDGE)
+        room = self._page.geometry()
+        wide = min(WIDTH, room.width() - 2 * EDGE)
         self.setFixedWidth(wide)
         self._row.activate()
         self.resize(wide, max(self.heightForWidth(wide), self.sizeHint().height()))
-        place = QPoint(parent.width() - wide - EDGE, parent.height() - self.height() - EDGE)
-        here = parent.mapFromGlobal(pointer)
+        place = QPoint(room.right() - wide - EDGE, room.bottom() - self.height() - EDGE)
+        here = self._page.mapFromGlobal(pointer) + room.topLeft()
         if self.rect().translated(place).adjusted(-8, -8, 8, 8).contains(here):
-            place.setY(EDGE)
+            place.setY(room.top() + EDGE)
         self.move(place)
 
     def enterEvent(self, event: QEnterEvent) -> None:
@@ -112,6 +112,6 @@ class Message(QFrame):
         super().leaveEvent(event)
 
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
-        if event.type() == QEvent.Type.Resize and watched is self.parent() and self.isVisible():
+        if event.type() == QEvent.Type.Resize and watched is self._page and self.isVisible():
             self._place(QPoint(-1, -1))
         return False

@@ -4,33 +4,41 @@ from __future__ import annotations
 
 import time
 
-from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QHBoxLayout, QPushButton, QWidget
+from PySide6.QtCore import QEvent, QObject, Signal
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
+from .message import EDGE
 from .parts import Label
 from .workspace import Workspace
 
+WIDTH = 420
 
-class Offer(QWidget):
-    """Shows itself where there is a recording to offer and a phone to go on with it."""
+
+class Offer(QFrame):
+    """Shows itself over the page's upper right corner, where there is a recording to offer and a phone to go on with it."""
 
     taken = Signal()
 
     def __init__(self, workspace: Workspace) -> None:
         super().__init__()
-        self.setObjectName("sheet")
+        self.setObjectName("message")
         self.workspace = workspace
-        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        row = QHBoxLayout(self)
-        row.setContentsMargins(14, 7, 14, 7)
+        self._page: QWidget | None = None
+        column = QVBoxLayout(self)
+        column.setContentsMargins(14, 10, 14, 10)
+        column.setSpacing(8)
+        row = QHBoxLayout()
         self.words = Label()
+        self.words.setWordWrap(True)
         self.go_on = QPushButton("Go on with it")
         self.go_on.clicked.connect(self._take)
         self.drop = QPushButton("Throw it away")
         self.drop.clicked.connect(workspace.throw_unfinished_away)
-        row.addWidget(self.words, 1)
+        column.addWidget(self.words)
+        column.addLayout(row)
         row.addWidget(self.go_on)
         row.addWidget(self.drop)
+        row.addStretch(1)
         self.hide()
         workspace.offer_changed.connect(self._refresh)
         workspace.devices_changed.connect(self._refresh)
@@ -39,10 +47,30 @@ class Offer(QWidget):
     def _refresh(self) -> None:
         found = self.workspace.unfinished
         ready = self.workspace.lead.device is not None and not self.workspace.recorder.active
-        self.setVisible(found is not None and ready)
         if found is not None:
             when = time.strftime("%d %B, %H:%M", time.localtime(found.started))
             self.words.setText(f"A recording of {when} was cut short. Its {len(found.steps)} steps are here.")
+        self.setVisible(found is not None and ready)
+        self._place()
+
+    def lie_over(self, page: QWidget, parent: QWidget) -> None:
+        """Over that, wherever its corner goes."""
+        self._page = page
+        self.setParent(parent)
+        page.installEventFilter(self)
+
+    def _place(self) -> None:
+        if self._page is not None and self.isVisible():
+            room = self._page.geometry()
+            self.setFixedWidth(min(WIDTH, room.width() - 2 * EDGE))
+            self.adjustSize()
+            self.move(room.right() - self.width() - EDGE, room.top() + EDGE)
+            self.raise_()
+
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+        if event.type() == QEvent.Type.Resize and watched is self._page:
+            self._place()
+        return False
 
     def _take(self) -> None:
         self.taken.emit()

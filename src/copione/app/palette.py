@@ -2,12 +2,24 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QEvent, QObject, Qt
-from PySide6.QtGui import QKeyEvent
-from PySide6.QtWidgets import QDialog, QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
+from PySide6.QtCore import QEvent, QModelIndex, QObject, QPersistentModelIndex, QRectF, QSize, Qt
+from PySide6.QtGui import QKeyEvent, QKeySequence, QPainter
+from PySide6.QtWidgets import (
+    QDialog,
+    QLineEdit,
+    QListWidget,
+    QListWidgetItem,
+    QStyle,
+    QStyledItemDelegate,
+    QStyleOptionViewItem,
+    QVBoxLayout,
+    QWidget,
+)
 
 from . import theme
-from .actions import Entry
+from .actions import Offered
+
+WIDTH, LINE = 520, 28
 
 
 def fits(letters: str, words: str) -> bool:
@@ -22,17 +34,42 @@ def rank(letters: str, words: str) -> int:
     return 0 if said.startswith(wanted) else 1 if wanted in said else 2
 
 
+class _Line(QStyledItemDelegate):
+    """An action's words at the left, its keys in a column at the right; what cannot be done now is pale and says what it needs."""
+
+    def sizeHint(self, _option: QStyleOptionViewItem, _index: QModelIndex | QPersistentModelIndex) -> QSize:
+        return QSize(10, LINE)
+
+    def paint(self, painter: QPainter, option: QStyleOptionViewItem, index: QModelIndex | QPersistentModelIndex) -> None:
+        each: Offered = index.data(Qt.ItemDataRole.UserRole)
+        area = QRectF(option.rect)
+        painter.save()
+        if option.state & QStyle.StateFlag.State_Selected:
+            painter.fillRect(area, theme.LINE)
+        painter.setFont(theme.font())
+        painter.setPen(theme.MUTED if each.hindrance else theme.INK)
+        painter.drawText(area.adjusted(8, 0, -8, 0), Qt.AlignmentFlag.AlignVCenter, each.entry.words)
+        painter.setFont(theme.font(theme.CAPTION))
+        painter.setPen(theme.MUTED)
+        words = each.hindrance or QKeySequence(each.entry.keys).toString(QKeySequence.SequenceFormat.NativeText)
+        painter.drawText(area.adjusted(8, 0, -10, 0), Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight, words)
+        painter.restore()
+
+
 class Palette(QDialog):
     """Opens over the window; Enter does the chosen action, Escape closes."""
 
-    def __init__(self, entries: list[Entry], parent: QWidget) -> None:
+    def __init__(self, offered: list[Offered], parent: QWidget) -> None:
         super().__init__(parent, Qt.WindowType.Popup)
-        self.entries = entries
-        self.setFixedWidth(460)
+        self.offered = offered
+        self.setFixedWidth(WIDTH)
         self.field = QLineEdit(placeholderText="What do you want to do?")
         self.field.setAccessibleName("Find an action")
         self.list = QListWidget()
         self.list.setFont(theme.font())
+        self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.list.setItemDelegate(_Line(self.list))
+        self.list.setAccessibleName("Actions")
         layout = QVBoxLayout(self)
         layout.setContentsMargins(8, 8, 8, 8)
         layout.addWidget(self.field)
@@ -45,12 +82,14 @@ class Palette(QDialog):
 
     def _filter(self, letters: str) -> None:
         self.list.clear()
-        for entry in sorted((e for e in self.entries if fits(letters, e.words)), key=lambda e: rank(letters, e.words)):
-            item = QListWidgetItem(f"{entry.words}    {entry.keys}" if entry.keys else entry.words)
-            item.setData(Qt.ItemDataRole.UserRole, entry)
+        fitting = [each for each in self.offered if fits(letters, each.entry.words)]
+        for each in sorted(fitting, key=lambda o: (bool(o.hindrance), rank(letters, o.entry.words))):
+            item = QListWidgetItem(each.entry.words)
+            item.setData(Qt.ItemDataRole.UserRole, each)
+            item.setData(Qt.ItemDataRole.AccessibleDescriptionRole, each.hindrance or each.entry.keys)
             self.list.addItem(item)
         self.list.setCurrentRow(0)
-        self.list.setFixedHeight(min(10, max(1, self.list.count())) * 28 + 6)
+        self.list.setFixedHeight(min(12, max(1, self.list.count())) * LINE + 6)
         self.adjustSize()
 
     def eventFilter(self, _watched: QObject, event: QEvent) -> bool:
@@ -66,6 +105,10 @@ class Palette(QDialog):
 
     def _do(self) -> None:
         item = self.list.currentItem()
-        self.close()
-        if item is not None:
-            item.data(Qt.ItemDataRole.UserRole).act()
+        if item is None:
+            self.close()
+            return
+        each: Offered = item.data(Qt.ItemDataRole.UserRole)
+        if not each.hindrance:
+            self.close()
+            each.entry.act()

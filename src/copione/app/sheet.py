@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from PySide6.QtCore import QEvent, QObject, QPoint, Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent
-from PySide6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QRadioButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QLineEdit, QPushButton, QRadioButton, QVBoxLayout, QWidget
 
 from . import theme
 from .parts import Label, named
@@ -121,3 +123,16 @@ class Sheet(QWidget):
         if event.type() == QEvent.Type.Resize and watched is parent and parent is not None:
             self.setGeometry(parent.rect())
         return False
+
+
+def ask_name(parent: QWidget, title: str, main: str, name: str, done: Callable[[str], object]) -> None:
+    """Ask for a name; `done` with what was given."""
+    sheet = Sheet(title, main, parent, 420)
+    field = QLineEdit(name)
+    field.setAccessibleName("Name")
+    field.selectAll()
+    field.textChanged.connect(lambda words: sheet.main.setEnabled(bool(words.strip())))
+    sheet.main.setEnabled(bool(name.strip()))
+    sheet.body.addWidget(field)
+    sheet.accepted.connect(lambda: done(" ".join(field.text().split())))
+    sheet.open(field)

@@ -142,7 +142,8 @@ QComboBox {{ background: {SHEET.name()}; border: 1px solid {RULE.name()}; border
 QComboBox:focus {{ border: 2px solid {CHECK.name()}; padding: 6px 9px; }}
 QComboBox QAbstractItemView {{ background: {SHEET.name()}; border: 1px solid {RULE.name()}; padding: 4px; }}
 QComboBox QAbstractItemView {{ selection-background-color: {LINE.name()}; selection-color: {INK.name()}; }}
-QRadioButton, QCheckBox {{ spacing: 8px; padding: 2px; border: 2px solid transparent; border-radius: 5px; }}
+QComboBox::drop-down {{ border: none; width: 26px; }}
+QRadioButton, QCheckBox {{ spacing: 8px; padding: 0; border: 2px solid transparent; border-radius: 5px; }}
 QRadioButton:focus, QCheckBox:focus {{ border-color: {CHECK.name()}; }}
 QRadioButton:disabled, QCheckBox:disabled {{ color: {MUTED.name()}; }}
 """

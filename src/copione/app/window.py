@@ -27,6 +27,7 @@ from . import theme
 from .actions import Actions, Entry
 from .keys import TextFieldsFirst
 from .message import Message, Told
+from .offer import Offer
 from .page import Button, Page
 from .parts import Label, checkable, named
 from .workspace import Workspace
@@ -74,7 +75,7 @@ class MainWindow(QMainWindow):
         self._layout.addWidget(self._header(titles))
         self._layout.addWidget(self.stack, 1)
         self.setCentralWidget(self._holder)
-        self.message = Message(self._holder)
+        self.message = Message(self.stack, self._holder)
         self.actions_ = Actions(self)
         self._clock = QTimer(self, interval=TICK_MS)
         self._clock.timeout.connect(self._refresh)
@@ -85,10 +86,10 @@ class MainWindow(QMainWindow):
             self.setWindowState(Qt.WindowState.WindowMaximized)
         self._refresh()
 
-    def fill(self, workspace: Workspace, pages: Sequence[PageSlot], above: QWidget) -> None:
-        """What it works on, and its pages, one for each title; `above` stands over them where it has something to say."""
+    def fill(self, workspace: Workspace, pages: Sequence[PageSlot], offer: Offer) -> None:
+        """What it works on, and its pages, one for each title; the offer lies over them where it has something to offer."""
         self.workspace, self._slots = workspace, tuple(pages)
-        self._layout.insertWidget(1, above)
+        offer.lie_over(self.stack, self._holder)
         workspace.told.connect(self.tell)
         workspace.offered.connect(self.message.tell)
         workspace.ask_secret = self._ask_secret
@@ -233,9 +234,16 @@ class MainWindow(QMainWindow):
             Entry("Project", "Quit", "Ctrl+Q", self.close),
             Entry("Edit", "Undo", "Ctrl+Z", lambda: self.current.undo() if self.current is not None else None),
             Entry("Edit", "Redo", "Ctrl+Shift+Z", lambda: self.current.redo() if self.current is not None else None),
-            Entry("Replay", "Replay on the chosen devices", "F5", w.replay, lambda: not w.runs.running),
-            Entry("Replay", "Stop the run", "Shift+F5", w.runs.cancel, lambda: w.runs.running),
-            Entry("Replay", "Write the report of this run", "Ctrl+E", w.write_report, lambda: w.runs.folder is not None),
+            Entry(
+                "Replay",
+                "Replay on the chosen devices",
+                "F5",
+                w.replay,
+                lambda: not w.runs.running and w.loaded is not None and bool(w.chosen()),
+                wants="a script and a device",
+            ),
+            Entry("Replay", "Stop the run", "Shift+F5", w.runs.cancel, lambda: w.runs.running, wants="a run that goes on"),
+            Entry("Replay", "Write the report of this run", "Ctrl+E", w.write_report, lambda: w.runs.folder is not None, wants="a run"),
             *(
                 Entry("View", slot.title, f"Ctrl+{number + 1}", lambda number=number: self.show_page(number))  # type: ignore[misc]
                 for number, slot in enumerate(self._slots)
@@ -245,10 +253,10 @@ class MainWindow(QMainWindow):
         ]
 
     def open_palette(self) -> None:
-        """Every action that can be done now, by a few letters of its words."""
+        """Every action, by a few letters of its words."""
         from .palette import Palette
 
-        palette = Palette(self.actions_.possible(), self)
+        palette = Palette(self.actions_.offered(), self)
         palette.move(self.mapToGlobal(self.rect().center()).x() - palette.width() // 2, self.mapToGlobal(self.rect().topLeft()).y() + 70)
         palette.show()
 

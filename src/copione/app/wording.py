@@ -4,9 +4,12 @@ from __future__ import annotations
 
 import html
 import re
+import time
+from collections.abc import Mapping
 from typing import TYPE_CHECKING
 
 from ..language.words import role_word
+from ..model.outcome import Outcome
 from . import theme
 
 if TYPE_CHECKING:
@@ -61,3 +64,20 @@ def short(words: str) -> tuple[str, str]:
     if verb == "type" and len(names) > 1:
         return verb, names[-1]
     return verb, names[0] if names else rest
+
+
+def day_said(at: float) -> str:
+    """A time as people say it: the hour today, the day otherwise."""
+    then, now = time.localtime(at), time.localtime()
+    if then[:3] == now[:3]:
+        return time.strftime("%H:%M", then)
+    return time.strftime("%d %b, %H:%M" if then[0] == now[0] else "%d %b %Y", then)
+
+
+def outcomes_said(counts: Mapping[Outcome, int]) -> str:
+    """How results ended, in a few words: what went wrong, or that nothing did."""
+    wrong = [f"{counts[o]} {o.value}" for o in (Outcome.STUCK, Outcome.DIFFERS, Outcome.UNREACHED) if counts.get(o)]
+    if wrong:
+        return ", ".join(wrong)
+    adapted = counts.get(Outcome.ADAPTED, 0)
+    return f"held, {adapted} adapted" if adapted else "held" if counts.get(Outcome.HELD) else "nothing done"

@@ -22,6 +22,7 @@ if TYPE_CHECKING:
     from ..language.problems import Problem
     from ..links.bench import Bench, Device
     from ..links.link import Link
+    from ..model.choices import Choice
     from ..model.portrait import Portrait
     from ..model.step import Step
     from ..project.journal import Unfinished
@@ -34,6 +35,7 @@ class Workspace(QObject):
 
     devices_changed = Signal()
     script_changed = Signal()
+    script_opened = Signal()  # another one, or none
     line_changed = Signal(int)
     chosen_changed = Signal()
     offer_changed = Signal()
@@ -50,7 +52,7 @@ class Workspace(QObject):
         self.project = project
         self.server_trouble = ""
         self.devices: list[Device] = []
-        self.left_out: set[str] = set()
+        self.left_out: dict[str, str] = {}  # addresses of devices that replays leave out, and why
         self.bench = bench
         self.bench.changed = lambda devices, trouble: self.courier.bring(lambda: self._listed(devices, trouble))
         self.lead = Lead(self.courier, self)
@@ -198,8 +200,19 @@ class Workspace(QObject):
 
     def take_part(self, device: Device, part: bool) -> None:
         """Does a device take part in replays?"""
-        address = device.listed.address
-        self.left_out = self.left_out - {address} if part else self.left_out | {address}
+        if part:
+            self.left_out.pop(device.listed.address, None)
+        else:
+            self.left_out[device.listed.address] = "left out by you"
+        self.chosen_changed.emit()
+
+    def choose(self, choice: Choice | None) -> None:
+        """Replay on the devices with that trait alone, or on every one."""
+        self.left_out = {
+            d.listed.address: f"not {choice.words}"
+            for d in self.devices
+            if choice is not None and d.profile is not None and not choice.fits(d.profile)
+        }
         self.chosen_changed.emit()
 
     # project
@@ -291,10 +304,17 @@ class Workspace(QObject):
             for note in loaded.notes:
                 self.told.emit(note)
             self.line = line or next((step.line for _, step in loaded.script.steps()), 1)
+            self.script_opened.emit()
             self.script_changed.emit()
             self.line_changed.emit(self.line)
 
         self.courier.with_files(lambda: project.load(path), done, self.failed)
+
+    def close_script(self) -> None:
+        """Show none."""
+        self.loaded = None
+        self.script_opened.emit()
+        self.script_changed.emit()
 
     def _saved(self, path: Path, line: int) -> None:
         self.open_script(path, line)

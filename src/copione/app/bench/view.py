@@ -2,17 +2,18 @@
 
 from __future__ import annotations
 
+from functools import partial
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QPointF, QRectF, Qt, QTimer, Signal
 from PySide6.QtGui import QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap
-from PySide6.QtWidgets import QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from ...model.errors import CopioneError
 from ...model.outcome import Outcome
 from .. import theme
 from ..lead import thumbnail
-from ..parts import Label, tip
+from ..parts import Label, named, tip
 from ..workspace import Workspace
 
 if TYPE_CHECKING:
@@ -20,13 +21,13 @@ if TYPE_CHECKING:
     from ...links.link import Link
     from ...links.worker import DeviceWorker
 
-ROOMY, CLOSE = (0.36, 58.0), (0.215, 40.0)  # pixels a millimetre of glass, and the least height of a tile: few devices, many devices
+ROOMY, CLOSE = (0.36, 58.0), (0.205, 38.0)  # pixels a millimetre of glass, and the least height of a tile: few devices, many devices
 MANY = 7
 THUMB_MS = 2500
 
 
 class DeviceTile(QWidget):
-    """One device. Click makes it the lead; the mark at its right takes it in or out of replays."""
+    """One device. Click makes it the lead; the switch at its right, Ctrl+click or the space bar takes it in or out of replays."""
 
     picked = Signal(object)
     toggled = Signal(object, bool)
@@ -37,13 +38,12 @@ class DeviceTile(QWidget):
         self.mm, self.least = scale
         self.lead = False
         self.aside = 0.0  # where the words begin, at least: the same for all tiles of a close bench
-        self.part = True
+        self.left_out = ""  # why replays leave it out; empty where they do not
         self.doing = ""
         self.thumb = QPixmap()
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setAccessibleName(f"Device {device.name}")
-        self.setToolTip("Click: work on this device. Space: replay on it or leave it out.")
         self.setFixedHeight(int(max(self.least, self.glass().height() + 12)) if device.ready else 104)
 
     def glass(self) -> QRectF:
@@ -54,7 +54,7 @@ class DeviceTile(QWidget):
         return QRectF(10, 6, p.width_mm * self.mm, p.height_mm * self.mm)
 
     def mark_box(self) -> QRectF:
-        return QRectF(self.width() - 24, 10, 14, 14)
+        return QRectF(self.width() - 28, 9, 20, 12)
 
     def paintEvent(self, _event: QPaintEvent) -> None:
         painter = QPainter(self)
@@ -76,7 +76,7 @@ class DeviceTile(QWidget):
         painter.setPen(theme.INK)
         painter.setFont(theme.font(theme.BODY, 600))
         y = 4.0 if self.least < ROOMY[1] else 8.0
-        name_room = width - 22 if ready else width
+        name_room = width - 24 if ready else width
         painter.drawText(
             QRectF(left, y, name_room, 18),
             Qt.AlignmentFlag.AlignLeft,
@@ -92,7 +92,9 @@ class DeviceTile(QWidget):
             ]
             if self.least < ROOMY[1]:
                 told = f"{p.system} · {p.width:.0f} dp" if p.text_scale == 1 else f"{p.width:.0f} dp · text {p.text_scale:.0%}"
-                lines = [] if self.doing else [told]
+                lines = [] if self.doing else [self.left_out or told]
+            elif self.left_out:
+                lines = [lines[0], self.left_out]
             for i, words in enumerate(lines):
                 painter.drawText(QRectF(left, y + 17 + 13 * i, width, 14), Qt.AlignmentFlag.AlignLeft, words)
             if self.doing:
@@ -111,20 +113,18 @@ class DeviceTile(QWidget):
             painter.drawRoundedRect(QRectF(self.rect()).adjusted(2, 2, -2, -2), 6, 6)
 
     def _paint_mark(self, painter: QPainter) -> None:
-        """A small play mark: filled when the device takes part in replays."""
-        box = self.mark_box()
-        middle = box.center()
-        shape = [
-            QPointF(middle.x() - 3.5, middle.y() - 5),
-            QPointF(middle.x() + 5.5, middle.y()),
-            QPointF(middle.x() - 3.5, middle.y() + 5),
-        ]
-        painter.setPen(QPen(theme.INK if self.part else theme.MUTED, 1.2))
-        painter.setBrush(theme.INK if self.part else Qt.BrushStyle.NoBrush)
-        painter.drawPolygon(shape)
+        """A small switch: its knob at the right and filled when replays go to the device."""
+        box, part = self.mark_box(), not self.left_out
+        painter.setPen(QPen(theme.INK if part else theme.MUTED, 1.2))
+        painter.setBrush(theme.INK if part else Qt.BrushStyle.NoBrush)
+        painter.drawRoundedRect(box, 6, 6)
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(theme.SHEET if part else theme.MUTED)
+        painter.drawEllipse(QPointF(box.right() - 6 if part else box.left() + 6, box.center().y()), 3.4, 3.4)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        if self.device.ready and self.mark_box().adjusted(-6, -6, 6, 6).contains(event.position()):
+        with_ctrl = bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier)
+        if self.device.ready and (with_ctrl or self.mark_box().adjusted(-6, -6, 6, 6).contains(event.position())):
             self._toggle()
         elif self.device.ready:
             self.picked.emit(self.device)
@@ -138,8 +138,14 @@ class DeviceTile(QWidget):
             super().keyPressEvent(event)
 
     def _toggle(self) -> None:
-        self.part = not self.part
-        self.toggled.emit(self.device, self.part)
+        self.toggled.emit(self.device, bool(self.left_out))
+
+    def show_left_out(self, why: str) -> None:
+        """Why replays leave it out; empty where they do not."""
+        self.left_out = why
+        self.setAccessibleDescription(f"Replays leave it out: {why}" if why else "Replays go to it")
+        state = "Left out of replays" if why else "Replays go to this device"
+        tip(self, f"{state}. The switch, Ctrl+click or the space bar changes it; a click works on it.")
         self.update()
 
 
@@ -155,7 +161,7 @@ class BenchView(QWidget):
         self._asked: set[str] = set()
         self.setObjectName("side")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self.setFixedWidth(176)
+        self.setFixedWidth(190)
         title = Label("Bench")
         title.setFont(theme.font(theme.CAPTION, 600, spaced=True))
         title.setObjectName("caption")
@@ -163,7 +169,7 @@ class BenchView(QWidget):
         self._note.setWordWrap(True)
         self._note.setObjectName("caption")
         self._column = QVBoxLayout()
-        self._column.setSpacing(4)
+        self._column.setSpacing(2)
         self._column.setContentsMargins(0, 0, 0, 0)
         holder = QWidget()
         holder.setLayout(self._column)
@@ -177,9 +183,18 @@ class BenchView(QWidget):
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 12, 0, 12)
         layout.setSpacing(6)
-        for widget in (title, self._note):
-            widget.setContentsMargins(10, 0, 8, 0)
-            layout.addWidget(widget)
+        self.count = named(QPushButton(), "link")
+        self.count.setAccessibleName("Devices that replays go to")
+        self.count.setToolTip("Choose the devices to replay on by what they have in common")
+        self.count.clicked.connect(self.choose)
+        head = QHBoxLayout()
+        head.setContentsMargins(10, 0, 4, 0)
+        head.addWidget(title)
+        head.addStretch(1)
+        head.addWidget(self.count)
+        layout.addLayout(head)
+        self._note.setContentsMargins(10, 0, 8, 0)
+        layout.addWidget(self._note)
         layout.addWidget(scroll, 1)
         row = QVBoxLayout()
         row.setContentsMargins(10, 0, 10, 0)
@@ -187,6 +202,7 @@ class BenchView(QWidget):
         layout.addLayout(row)
         self._column.addStretch(1)
         workspace.devices_changed.connect(self._rebuild)
+        workspace.chosen_changed.connect(self._chosen)
         workspace.lead.device_changed.connect(self._mark)
         workspace.recorder.state_changed.connect(self._mark)
         workspace.lead.shown.connect(self._lead_thumb)
@@ -214,7 +230,7 @@ class BenchView(QWidget):
         for device in self.workspace.devices:
             tile = DeviceTile(device, CLOSE if close else ROOMY)
             tile.aside = 19 + widest * CLOSE[0] if close else 0.0
-            tile.part = device.listed.address not in self.workspace.left_out
+            tile.show_left_out(self.workspace.left_out.get(device.listed.address, ""))
             if device.listed.address in before:
                 tile.thumb = before[device.listed.address].thumb
             tile.picked.connect(self.workspace.lead.set_device)
@@ -222,7 +238,28 @@ class BenchView(QWidget):
             self.tiles[device.listed.address] = tile
             self._column.insertWidget(self._column.count() - 1, tile)
         self._mark()
+        self._chosen()
         self._thumbs()
+
+    def choose(self) -> None:
+        """By trait, from a menu."""
+        from ...model.choices import choices
+
+        menu = QMenu(self)
+        devices = [d for d in self.workspace.devices if d.profile is not None]
+        menu.addAction(f"Every device   {len(devices)}", lambda: self.workspace.choose(None))
+        menu.addSeparator()
+        for choice in choices(d.profile for d in devices if d.profile is not None):
+            many = sum(choice.fits(d.profile) for d in devices if d.profile is not None)
+            menu.addAction(f"{choice.words}   {many}", partial(self.workspace.choose, choice))
+        menu.popup(self.count.mapToGlobal(self.count.rect().bottomLeft()))
+
+    def _chosen(self) -> None:
+        for address, tile in self.tiles.items():
+            tile.show_left_out(self.workspace.left_out.get(address, ""))
+        ready = sum(d.ready for d in self.workspace.devices)
+        self.count.setText(f"Replay on {len(self.workspace.chosen())} of {ready}")
+        self.count.setVisible(ready > 1)
 
     def _mark(self) -> None:
         lead = self.workspace.lead

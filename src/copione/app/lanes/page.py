@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QSplitter, QVBoxLayout, QWidget
@@ -16,8 +17,13 @@ from ..loupe.view import Loupe
 from ..page import RunPage
 from ..parts import Label, checkable, named
 from ..pictures import Pictures
+from ..shelf import Shelf
 from ..workspace import Workspace
+from .kept import RunsList
 from .view import LanesView
+
+if TYPE_CHECKING:
+    from ...project.shelf import RunEntry
 
 
 class LanesPage(RunPage):
@@ -25,8 +31,11 @@ class LanesPage(RunPage):
 
     title = "Lanes"
 
-    def __init__(self, workspace: Workspace, pictures: Pictures, parent: QWidget | None = None) -> None:
+    def __init__(self, workspace: Workspace, shelf: Shelf, pictures: Pictures, parent: QWidget | None = None) -> None:
         super().__init__(workspace, parent)
+        self.shelf = shelf
+        self.kept = RunsList(shelf)
+        self.kept.hide()
         self.view = LanesView(self.runs, pictures)
         self.loupe = Loupe(self.runs, pictures)
         self.loupe.hide()
@@ -37,9 +46,13 @@ class LanesPage(RunPage):
         self.smaller.clicked.connect(lambda: self.zoom(False))
         self.larger = QPushButton("Larger")
         self.larger.clicked.connect(lambda: self.zoom(True))
+        self.show_runs = checkable(QPushButton("Runs"))
+        self.show_runs.setToolTip("The runs of this project (Ctrl+Shift+L)")
+        self.show_runs.toggled.connect(self._show_runs)
         bar = QHBoxLayout()
         bar.setContentsMargins(14, 8, 12, 8)
         bar.setSpacing(8)
+        bar.addWidget(self.show_runs)
         bar.addWidget(self.counts)
         bar.addStretch(1)
         for button in (self.only, self.smaller, self.larger):
@@ -51,9 +64,14 @@ class LanesPage(RunPage):
         self._splitter.setChildrenCollapsible(False)
         self.empty = named(Label("No run yet. Press Replay: every step on every device shows up here as it happens."), "muted")
         self.empty.setAlignment(Qt.AlignmentFlag.AlignCenter)
-        layout = QVBoxLayout(self)
+        across = QHBoxLayout(self)
+        across.setContentsMargins(0, 0, 0, 0)
+        across.setSpacing(0)
+        across.addWidget(self.kept)
+        layout = QVBoxLayout()
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(0)
+        across.addLayout(layout, 1)
         layout.addLayout(bar)
         layout.addWidget(self._splitter, 1)
         layout.addWidget(self.empty, 1)
@@ -65,8 +83,28 @@ class LanesPage(RunPage):
     # as a page
 
     def entries(self) -> Sequence[Entry]:
-        """Filters."""
-        return [Entry("View", "Only steps that differ, or all again", "", self.only.toggle, lambda: self.only.isEnabled(), Scope.PAGE)]
+        """Filters, and the runs that are kept."""
+
+        def of_chosen(act: Callable[[RunEntry], object]) -> Callable[[], object]:
+            return lambda: act(entry) if (entry := self.kept.chosen()) is not None else None
+
+        def listed() -> bool:
+            return self.kept.isVisible() and self.kept.chosen() is not None
+
+        return [
+            Entry("View", "Only steps that differ, or all again", "", self.only.toggle, lambda: self.only.isEnabled(), Scope.PAGE),
+            Entry("View", "The runs of this project", "Ctrl+Shift+L", self.show_runs.toggle, scope=Scope.PAGE),
+            Entry("Replay", "Compare with the run that is chosen", "", of_chosen(self.kept.compare_with), listed, Scope.PAGE),
+            Entry("Replay", "Delete the run that is chosen", "Del", of_chosen(self.shelf.delete_run), listed, Scope.MENU),
+        ]
+
+    def _show_runs(self, there: bool) -> None:
+        self.kept.setVisible(there)
+        (self.kept.lines if there else self.view).setFocus()
+
+    def undo(self) -> None:
+        """A run that was deleted comes back."""
+        self.shelf.bring_back("run")
 
     def zoom(self, larger: bool) -> None:
         """From marks to crops to whole screens."""

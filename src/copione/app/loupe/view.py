@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import html
 
-from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QColor, QMouseEvent, QPainter, QPaintEvent, QPen
-from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
+from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, Signal
+from PySide6.QtGui import QColor, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
 from ...comparison.findings import Finding
 from ...comparison.lanes import Lane
@@ -15,54 +15,77 @@ from ...model.address import Address
 from ...model.outcome import Outcome, Result
 from ...project.archive import picture_path
 from .. import theme
-from ..parts import Label, named
+from ..parts import Label, checkable, named
 from ..pictures import Pictures
 from ..runs import Runs
 from ..stage import marks
 from ..wording import quoted, sentence
 
 LEFT, RIGHT = 232, 236
+TOP, GAP, NARROWEST = 50.0, 24.0, 104.0  # over the pictures, between them, and the least that a name needs
+LINE = 14.0  # the least from one time to the next
 _RANK = {Outcome.STUCK: 0, Outcome.DIFFERS: 0, Outcome.ADAPTED: 1, Outcome.HELD: 1, Outcome.UNREACHED: 2}
 
 
 class _Screens(QWidget):
-    """The step's screen on each device, at one scale, targets outlined; hovering one lights up all."""
+    """The step's screen on some devices, each as large as fits, aligned by their tops, targets outlined. `pointed` while one is hovered."""
+
+    pointed = Signal(bool)
 
     def __init__(self, pictures: Pictures) -> None:
         super().__init__()
         self.pictures = pictures
         self.shown: list[tuple[Lane, Result]] = []
-        self._hover = False
+        self.lit = False  # the targets are washed: one of them is hovered, here or beside
         self.setMouseTracking(True)
         pictures.arrived.connect(self.update)
 
-    def scale(self) -> float:
-        tallest = max((lane.device.height for lane, _ in self.shown), default=900.0)
-        return max(0.1, (self.height() - 62) / tallest)
+    def scale(self, lane: Lane) -> float:
+        """Pixels a dp for that device's screen."""
+        return max(0.05, (self.height() - TOP - 12) / self._held(lane)[1])
+
+    @staticmethod
+    def _held(lane: Lane) -> tuple[float, float]:
+        return lane.device.width, lane.device.height
+
+    def room(self, lane: Lane) -> float:
+        """How wide a device's column is."""
+        return max(NARROWEST, self._held(lane)[0] * self.scale(lane))
+
+    def wanted_width(self) -> int:
+        """With every device in sight."""
+        return int(sum(self.room(lane) + GAP for lane, _ in self.shown) + 6)
 
     def resize_to_fit(self) -> None:
-        k = self.scale()
-        wide = sum(max(120.0, lane.device.width * k) + 26 for lane, _ in self.shown) + 20
-        self.setMinimumWidth(int(wide))
+        self.setMinimumWidth(self.wanted_width())
+        self.update()
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self.setMinimumWidth(self.wanted_width())
+
+    def light(self, on: bool) -> None:
+        """Wash the targets, or no more."""
+        self.lit = on
         self.update()
 
     def paintEvent(self, _event: QPaintEvent) -> None:
         painter = QPainter(self)
         painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.SmoothPixmapTransform)
-        k = self.scale()
         x = 16.0
         for lane, result in self.shown:
+            k, room = self.scale(lane), self.room(lane)
             wide, tall = lane.device.width * k, lane.device.height * k
-            room = max(120.0, wide)
             painter.setPen(theme.INK)
             painter.setFont(theme.font(theme.BODY, 600))
-            painter.drawText(QRectF(x, 10, room + 20, 18), Qt.AlignmentFlag.AlignLeft, lane.device.name)
+            name = painter.fontMetrics().elidedText(lane.device.name, Qt.TextElideMode.ElideRight, int(room + 16))
+            painter.drawText(QRectF(x, 10, room + 20, 18), Qt.AlignmentFlag.AlignLeft, name)
             painter.setPen(theme.OUTCOME_WORDS[result.outcome])
             painter.setFont(theme.font(theme.CAPTION))
             words = painter.fontMetrics().elidedText(said(result), Qt.TextElideMode.ElideRight, int(room + 20))
             painter.drawText(QRectF(x, 28, room + 24, 16), Qt.AlignmentFlag.AlignLeft, words)
-            self._screen(painter, QRectF(x, 50, wide, tall), lane, result, k)
-            x += room + 26
+            self._screen(painter, QRectF(x, TOP, wide, tall), lane, result, k)
+            x += room + GAP
 
     def _screen(self, painter: QPainter, glass: QRectF, lane: Lane, result: Result, k: float) -> None:
         painter.setPen(QPen(theme.INK, 1.2))
@@ -78,25 +101,26 @@ class _Screens(QWidget):
             b = result.box
             box = QRectF(glass.left() + b.left * k, glass.top() + b.top * k, b.width * k, b.height * k).intersected(glass)
             ink = theme.OUTCOMES[result.outcome]
-            if self._hover:
+            if self.lit:
                 wash = QColor(theme.LINE)
                 wash.setAlpha(110)
                 painter.fillRect(box, wash)
             marks.outline(painter, box, ink, 2.4, dashed=result.outcome in (Outcome.ADAPTED, Outcome.STUCK))
 
     def _inside(self, point: QPointF) -> bool:
-        k = self.scale()
         x = 16.0
         for lane, result in self.shown:
-            b = result.box
-            if b is not None and QRectF(x + b.left * k, 50 + b.top * k, b.width * k, b.height * k).contains(point):
+            k, b = self.scale(lane), result.box
+            if b is not None and QRectF(x + b.left * k, TOP + b.top * k, b.width * k, b.height * k).contains(point):
                 return True
-            x += max(120.0, lane.device.width * k) + 26
+            x += self.room(lane) + GAP
         return False
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
-        self._hover = self._inside(event.position())
-        self.update()
+        self.pointed.emit(self._inside(event.position()))
+
+    def leaveEvent(self, _event: QEvent) -> None:
+        self.pointed.emit(False)
 
 
 class _Times(QWidget):
@@ -115,8 +139,9 @@ class _Times(QWidget):
         painter.drawText(QPointF(12, 22), "Time to find and act")
         longest = max((r.seconds for _, r in self.shown), default=1.0) or 1.0
         painter.setFont(theme.font(theme.CAPTION))
+        pitch = max(LINE, min(26.0, (self.height() - 40) / max(1, len(self.shown))))
         for i, (lane, result) in enumerate(self.shown):
-            y = 40 + i * 26
+            y = 36 + i * pitch
             painter.setPen(theme.INK)
             name = painter.fontMetrics().elidedText(lane.device.name, Qt.TextElideMode.ElideRight, 74)
             painter.drawText(QRectF(12, y, 78, 16), Qt.AlignmentFlag.AlignVCenter, name)
@@ -167,7 +192,17 @@ class Loupe(QWidget):
         holder = QWidget()
         holder.setFixedWidth(LEFT)
         holder.setLayout(left)
+        self.only = checkable(QPushButton("Only devices that differ"))
+        self.only.toggled.connect(lambda _on: self._show())
+        left.addWidget(self.only, 0, Qt.AlignmentFlag.AlignLeft)
+        self.lead = _Screens(pictures)
         self.screens = _Screens(pictures)
+        for screens in (self.lead, self.screens):
+            for other in (self.lead, self.screens):
+                screens.pointed.connect(other.light)
+        self._rule = QFrame()
+        self._rule.setFixedWidth(1)
+        self._rule.setStyleSheet(f"background: {theme.RULE.name()};")
         scroll = QScrollArea()
         scroll.setWidgetResizable(True)
         scroll.setWidget(self.screens)
@@ -178,6 +213,8 @@ class Loupe(QWidget):
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(0)
         layout.addWidget(holder)
+        layout.addWidget(self.lead)
+        layout.addWidget(self._rule)
         layout.addWidget(scroll, 1)
         layout.addWidget(self.times)
         runs.changed.connect(self._refresh)
@@ -199,13 +236,25 @@ class Loupe(QWidget):
             return
         shown = lanes.cells(column.address)
         shown = [*shown[:1], *sorted(shown[1:], key=lambda pair: _RANK[pair[1].outcome])]  # the lead, then what went wrong
+        differ = [pair for pair in shown[1:] if pair[1].outcome is not Outcome.HELD]
+        self.only.setEnabled(bool(differ))
         self._caption.setText(f"Loupe · step {column.number}")
         self._title.setText(sentence(column.words))
         self._words.setText(self._explained(column.address, shown))
-        self.screens.shown = shown
+        self.lead.shown = shown[:1]
+        self.screens.shown = differ if self.only.isChecked() and differ else shown[1:]
         self.times.shown = shown
+        self._fit()
         self.screens.resize_to_fit()
         self.times.update()
+
+    def _fit(self) -> None:
+        """The lead stays where it is while the others scroll."""
+        self.lead.setFixedWidth(self.lead.wanted_width() if self.lead.shown else 0)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self._fit()
 
     @staticmethod
     def _said(f: Finding) -> str:
@@ -221,4 +270,7 @@ class Loupe(QWidget):
         adapted = [lane.device.name for lane, r in shown if r.outcome is Outcome.ADAPTED]
         if adapted:
             return f"Done everywhere; by another way than recorded on {html.escape(', '.join(adapted))}."
+        unreached = [lane.device.name for lane, r in shown if r.outcome is Outcome.UNREACHED]
+        if unreached:
+            return f"The same on all {len(shown) - len(unreached)} devices that came to it; not on {html.escape(', '.join(unreached))}."
         return f"The same on all {len(shown)} devices."

@@ -74,6 +74,18 @@ class ScriptEditor(QPlainTextEdit):
         self.go_to(line + 1)
         self._quiet = False
 
+    def open_text(self, text: str) -> None:
+        """The text of another script: there is nothing to undo in it yet."""
+        self._quiet = True
+        self._typed.stop()
+        self.setPlainText(text)
+        self._quiet = False
+
+    def send_if_typed(self) -> None:
+        """Hand on what was typed just now, if anything was."""
+        if self._typed.isActive():
+            self.send()
+
     def show_problems(self, problems: tuple[Problem, ...]) -> None:
         self.problems = problems
         self._mark()

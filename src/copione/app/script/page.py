@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Sequence
 from dataclasses import replace
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QHBoxLayout, QHeaderView, QMenu, QSplitter, QTableWidget, QTableWidgetItem, QVBoxLayout, QWidget
@@ -21,14 +23,20 @@ from ...recognition.pictures import decode
 from ...recognition.seeing import picture_piece
 from ...recording.checks import likely_checks
 from ...recording.intent import Meaning, target_of
+from ..actions import Entry, Scope
 from ..page import Button, Page, about_script, replay_button
 from ..parts import Label, named
 from ..pictures import Pictures
+from ..shelf import Shelf
 from ..workspace import Workspace
 from .editor import ScriptEditor
 from .frame import FrameView
 from .portrait import PortraitPanel
+from .scripts import ScriptsList
 from .strip import Still, Strip
+
+if TYPE_CHECKING:
+    from ...project.shelf import ScriptEntry
 
 
 class ScriptPage(Page):
@@ -36,9 +44,9 @@ class ScriptPage(Page):
 
     title = "Script"
 
-    def __init__(self, workspace: Workspace, pictures: Pictures, parent: QWidget | None = None) -> None:
+    def __init__(self, workspace: Workspace, shelf: Shelf, pictures: Pictures, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.workspace = workspace
+        self.workspace, self.shelf = workspace, shelf
         self._shown: Address | None = None  # the step in the run that the portrait tells of
         self.strip = Strip(pictures)
         self.editor = ScriptEditor()
@@ -73,19 +81,24 @@ class ScriptPage(Page):
         self._splitter = QSplitter(Qt.Orientation.Horizontal)
         for widget in (left, desk, self.portrait):
             self._splitter.addWidget(widget)
-        self._splitter.setSizes([560, 350, 370])
+        self._splitter.setSizes([470, 320, 314])
         self._splitter.setChildrenCollapsible(False)
-        layout = QVBoxLayout(self)
+        self.scripts = ScriptsList(shelf, self.editor.send_if_typed)
+        layout = QVBoxLayout()
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(0)
-        rule = QHBoxLayout()
-        rule.addWidget(self.strip)
-        layout.addLayout(rule)
+        across = QHBoxLayout(self)
+        across.setContentsMargins(0, 0, 0, 0)
+        across.setSpacing(0)
+        across.addWidget(self.scripts)
+        across.addLayout(layout, 1)
+        layout.addWidget(self.strip)
         layout.addWidget(self._splitter, 1)
         layout.addWidget(self.empty, 1)
         self.editor.edited.connect(workspace.edit)
         self.editor.line_moved.connect(workspace.go_to)
         self.strip.picked.connect(workspace.go_to)
+        workspace.script_opened.connect(self._opened)
         workspace.script_changed.connect(self._script)
         workspace.line_changed.connect(self._line)
         workspace.runs.changed.connect(self._run_changed)
@@ -107,8 +120,27 @@ class ScriptPage(Page):
         """The script."""
         return about_script(self.workspace)
 
+    def entries(self) -> Sequence[Entry]:
+        """Scripts."""
+        scripts = self.scripts
+
+        def of_chosen(act: Callable[[ScriptEntry], object]) -> Callable[[], object]:
+            return lambda: act(entry) if (entry := scripts.chosen()) is not None else None
+
+        there = lambda: bool(self.shelf.scripts)  # noqa: E731
+        return [
+            Entry("Project", "New script", "Ctrl+Shift+N", scripts.ask_new, scope=Scope.PAGE),
+            Entry("Project", "Find a script", "Ctrl+Shift+F", scripts.search.setFocus, there, Scope.PAGE),
+            Entry("Project", "Rename the script that is chosen", "F2", of_chosen(scripts.ask_rename), there, Scope.MENU),
+            Entry("Project", "Duplicate the script that is chosen", "", of_chosen(self.shelf.duplicate), there, Scope.PAGE),
+            Entry("Project", "Delete the script that is chosen", "Del", of_chosen(self.shelf.delete_script), there, Scope.MENU),
+        ]
+
     def undo(self) -> None:
-        """Of the text."""
+        """Of what has the keys: a script that was deleted comes back to the list, else of the text."""
+        if self.scripts.lines.hasFocus():
+            self.shelf.bring_back("script")
+            return
         self.editor.undo()
         self.editor.send()
 
@@ -141,6 +173,11 @@ class ScriptPage(Page):
         changed = self.workspace.runs.news.changed
         if changed is None or any(cell.address == self._shown for cell in changed):
             self._line_now()
+
+    def _opened(self) -> None:
+        """Another script: what was done in the one before is not undone in this one."""
+        if self.workspace.loaded is not None:
+            self.editor.open_text(self.workspace.loaded.document.text)
 
     def _script(self) -> None:
         loaded = self.workspace.loaded

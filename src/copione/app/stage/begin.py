@@ -7,7 +7,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QButtonGroup, QCheckBox, QComboBox, QFileDialog, QHBoxLayout, QPushButton, QRadioButton, QWidget
+from PySide6.QtWidgets import QButtonGroup, QCheckBox, QComboBox, QFileDialog, QHBoxLayout, QPushButton, QRadioButton, QVBoxLayout, QWidget
 
 from ...model.action import Start
 from .. import theme
@@ -61,11 +61,14 @@ class RecordSheet(Sheet):
             button.setFont(theme.font(theme.BODY, 600))
             told = named(Label(meaning.format(device=device.name)), "muted")
             told.setWordWrap(True)
-            told.setContentsMargins(24, 0, 0, 6)
+            told.setContentsMargins(23, 0, 0, 6)
             button.setAccessibleDescription(told.text())
             self.ways.addButton(button, number)
-            self.body.addWidget(button)
-            self.body.addWidget(told)
+            pair = QVBoxLayout()
+            pair.setSpacing(1)
+            pair.addWidget(button)
+            pair.addWidget(told)
+            self.body.addLayout(pair)
         self.finger = QCheckBox("Listen to the finger on the phone too")
         self.finger.setChecked(listening)
         self.body.addWidget(self.finger)

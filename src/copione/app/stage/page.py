@@ -33,6 +33,8 @@ if TYPE_CHECKING:
     from ...recording.intent import Meaning
     from .begin import Begin
 
+GOING = "a recording that goes on"
+
 
 class StagePage(Page):
     """Wires the mirror, the steps and the checks to the lead and its recorder."""
@@ -108,17 +110,18 @@ class StagePage(Page):
 
         page = Scope.PAGE
         return [
-            Entry("Record", "Record", "Ctrl+R", self.record, idle),
+            Entry("Record", "Record", "Ctrl+R", self.record, idle, wants="a phone, and no recording that goes on"),
             Entry(
                 "Record",
                 "Record from here: replay up to this step, then go on by hand",
                 "Ctrl+H",
                 w.record_from_here,
                 lambda: idle() and w.loaded is not None and not w.runs.running,
+                wants="a phone and a script",
             ),
-            Entry("Record", "Stop recording and save", "Ctrl+Shift+R", self.stop, going),
-            Entry("Record", "Throw the recording away", "", self.throw_away, going),
-            Entry("Record", "Take the last step back", "Ctrl+Backspace", self.take_back, going, Scope.MENU),
+            Entry("Record", "Stop recording and save", "Ctrl+Shift+R", self.stop, going, wants=GOING),
+            Entry("Record", "Throw the recording away", "", self.throw_away, going, wants=GOING),
+            Entry("Record", "Take the last step back", "Ctrl+Backspace", self.take_back, going, Scope.MENU, wants=GOING),
             Entry(
                 "Record",
                 "Write down plain gestures, or what they mean again",
@@ -127,11 +130,19 @@ class StagePage(Page):
                 going,
                 page,
             ),
-            Entry("Record", "Check something from a list of everything on the screen", "Ctrl+Shift+C", self.check_anything, going, page),
-            Entry("Record", "Note something", "Ctrl+N", self.note, going, page),
-            Entry("Record", "Keep a picture of this moment", "Ctrl+P", self.snap, going, page),
-            Entry("Record", "Write up a defect", "Ctrl+D", self.steps.write_up, lambda: going() and bool(recorder.steps), page),
-            Entry("Record", "Open an app on the lead", "Ctrl+L", self.open_app, lambda: w.lead.device is not None, page),
+            Entry(
+                "Record",
+                "Check something from a list of everything on the screen",
+                "Ctrl+Shift+C",
+                self.check_anything,
+                going,
+                page,
+                wants=GOING,
+            ),
+            Entry("Record", "Note something", "Ctrl+N", self.note, going, page, wants=GOING),
+            Entry("Record", "Keep a picture of this moment", "Ctrl+P", self.snap, going, page, wants=GOING),
+            Entry("Record", "Write up a defect", "Ctrl+D", self.steps.write_up, lambda: going() and bool(recorder.steps), page, GOING),
+            Entry("Record", "Open an app on the lead", "Ctrl+L", self.open_app, lambda: w.lead.device is not None, page, "a phone"),
             Entry("Record", "Connect a device", "", self.connect_device),
         ]
 

@@ -1,0 +1,67 @@
+"""Two runs held against each other: what ended otherwise."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PySide6.QtWidgets import QScrollArea, QVBoxLayout, QWidget
+
+from ...comparison.change import Change, changes
+from ...comparison.lanes import Lanes
+from .. import theme
+from ..parts import Label, named
+from ..sheet import Sheet
+from ..wording import quoted
+from ..workspace import Workspace
+
+MOST = 200
+
+
+class ComparedSheet(Sheet):
+    """The earlier run is read beside Qt's thread."""
+
+    def __init__(self, workspace: Workspace, folder: Path, title: str, parent: QWidget) -> None:
+        super().__init__("What is otherwise now", "Close", parent, 620)
+        self.cancel.hide()
+        self.told = named(Label(f"The run that is shown, held against {title}."), "muted")
+        self.told.setWordWrap(True)
+        self.body.addWidget(self.told)
+        self.list = QVBoxLayout()
+        self.list.setSpacing(8)
+        holder = QWidget()
+        holder.setLayout(self.list)
+        area = QScrollArea()
+        area.setWidgetResizable(True)
+        area.setWidget(holder)
+        area.setMinimumHeight(320)
+        area.setAccessibleName("What is otherwise now")
+        self.body.addWidget(area)
+        now = workspace.runs.lanes
+
+        def read() -> tuple[Change, ...]:
+            from ...project.archive import read_run
+            from ...report.lanes_of import lanes_of
+
+            before: Lanes = lanes_of(read_run(folder))
+            return changes(before, now)
+
+        workspace.courier.with_files(read, self._show, lambda error: self.told.setText(error.sentence))
+
+    def _show(self, found: tuple[Change, ...]) -> None:
+        worse = sum(change.worse for change in found)
+        if not found:
+            self.list.addWidget(Label("Nothing: every step that both have ended alike on every device that both have."))
+        for change in found[:MOST]:
+            ink = theme.OUTCOME_WORDS[change.now.outcome].name()
+            line = Label(f"{change.take.device}: {quoted(change.step)}")
+            line.setWordWrap(True)
+            said = Label(f"{change.before.outcome.value} then, {change.now.outcome.value} now. {quoted(change.now.reason)}".strip())
+            said.setWordWrap(True)
+            said.setStyleSheet(f"color: {ink};")
+            self.list.addWidget(line)
+            self.list.addWidget(said)
+        if len(found) > MOST:
+            self.list.addWidget(Label(f"And {len(found) - MOST} more."))
+        self.list.addStretch(1)
+        if found:
+            self.told.setText(f"{self.told.text()} {worse} went worse, {len(found) - worse} did not.")
