@@ -6,7 +6,7 @@ CORE := .venv-core
 STAMP := $(VENV)/.ready
 CORE_STAMP := $(CORE)/.ready
 
-.PHONY: venv demo example test check check-core screenshots bench record clean
+.PHONY: venv demo example test journeys check check-core screenshots bench record clean
 
 venv: $(STAMP)
 
@@ -32,6 +32,11 @@ example: $(STAMP)
 
 test: $(STAMP)
 	QT_QPA_PLATFORM=offscreen $(BIN)/python -m tests
+	$(BIN)/python -m tests --journeys
+
+# A real window under an X server of its own, moved by mouse and keys: needs xvfb, openbox and xdotool.
+journeys: $(STAMP)
+	$(BIN)/python -m tests --journeys
 
 check: $(STAMP) check-core
 	$(BIN)/ruff check .

@@ -36,7 +36,7 @@ def spy() -> None:
 def answer(words: str, known: dict[str, object]) -> None:
     try:
         told = {"value": eval(words, dict(known))}
-        said = json.dumps(told)
+        said = json.dumps(told, default=str)
     except Exception as error:
         said = json.dumps({"error": f"{type(error).__name__}: {error}"})
     ANSWERS.write(said + "\n")

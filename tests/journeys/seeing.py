@@ -123,6 +123,12 @@ def glass(x: float, y: float) -> list[int]:
     return _pixels(mirror, mirror.from_dp(x, y).toPoint())
 
 
+def menu() -> list[str]:
+    """What the menu that is open offers, in order."""
+    shown = [w for w in QApplication.topLevelWidgets() if isinstance(w, QMenu) and w.isVisible()]
+    return [action.text() for action in shown[-1].actions() if action.text()] if shown else []
+
+
 def choice_is_clear() -> bool:
     """Is the choice of checks within the page, and clear of what it is about?"""
     stage = window().page(0)

@@ -17,6 +17,7 @@ scene "Scene 1"
     tap button "New inspection"
     set slider "Brood frames" to 6
     type "calm today" into field "Notes"
+    tap button "Save inspection"
 """
 
 
@@ -86,6 +87,7 @@ class Recording(Journey):
         time.sleep(5)  # a person thinks what to write
         self.type(" today")
         self.until("idle() and 'calm today' in words()[-1]")
+        self.tap("button", "Save inspection")
         self.save("Queen seen")
         self.assertIn("Replay on 13", self.ask("[b.text() for b in window().message.findChildren(type(window().main))]"))
         self.assertIn(f"Saved as queen-seen.copione in {self.project / 'scripts'}", self.ask("message()"))

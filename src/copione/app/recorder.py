@@ -116,7 +116,10 @@ class Recorder(QObject):
                 replay_up_to(link, project, loaded, line, SystemClock(), done_step, self._cancelled.is_set)
             package = begin.package if begin is not None else link.front()[0]
             if begin is None and package not in link.packages():
-                raise CopioneError("Open the app to be tested on the phone first, then press Record.")
+                if recovered is None or not recovered.app:
+                    raise CopioneError("Open the app to be tested on the phone first, then press Record.")
+                package = project.package(recovered.app, link.profile().platform)
+                link.launch(package)  # where it was, as far as the phone still has it there
             session = Session(link, project, package, self.lead.show_moment, changed, recovered, into)
             if begin is not None and begin.start is not None:
                 session.launch(begin.start)

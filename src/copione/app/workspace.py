@@ -246,8 +246,8 @@ class Workspace(QObject):
         self._look_for_unfinished()
 
     def _recording_changed(self) -> None:
-        """Only where one begins or ends there is another one to offer, or none."""
-        if self.recorder.active != self._recorded:
+        """Where one begins or ends, or did not begin after all, there is another one to offer, or none."""
+        if self.recorder.active != self._recorded or not (self.recorder.active or self.recorder.starting):
             self._recorded = self.recorder.active
             self._look_for_unfinished()
 

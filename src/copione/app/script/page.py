@@ -107,6 +107,7 @@ class ScriptPage(Page):
         self.portrait.point_asked.connect(self._point)
         self.portrait.check_asked.connect(self._check)
         self.portrait.record_asked.connect(self.record_from_here)
+        self._opened()
         self._script()
 
     # as a page
