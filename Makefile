@@ -16,7 +16,7 @@ $(STAMP): pyproject.toml
 	$(PYTHON) -m venv $(VENV)
 	$(BIN)/pip install --quiet --disable-pip-version-check --upgrade pip
 	$(BIN)/pip install --quiet --disable-pip-version-check -e '.[app,text,dev]'
-	@$(BIN)/python -c 'import PySide6.QtWidgets' || { echo "Qt misses a library of the system: apt-get install libegl1 libgl1 libxkbcommon0 libdbus-1-3 libfontconfig1"; exit 1; }
+	@$(BIN)/python -m copione.app.display
 	@touch $@
 
 $(CORE_STAMP): pyproject.toml

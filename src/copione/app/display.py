@@ -5,6 +5,7 @@ from __future__ import annotations
 import ctypes
 import os
 import subprocess
+import sys
 from collections.abc import Iterable, Mapping
 from importlib.util import find_spec
 from pathlib import Path
@@ -109,7 +110,7 @@ def needs_sentence(platform: str, missing: Iterable[str]) -> str:
     return f"The window cannot be shown yet, libraries that Qt needs for {PLATFORMS.get(platform, platform)} are missing: {what}{also}"
 
 
-PLATFORMS = {"xcb": "X11", "wayland": "Wayland"}
+PLATFORMS = {"xcb": "X11", "wayland": "Wayland", "offscreen": "tests without a display"}
 
 
 def _no_display(platform: str) -> str:
@@ -132,3 +133,17 @@ def _no_display(platform: str) -> str:
             return f"The Wayland display {os.environ.get('WAYLAND_DISPLAY', '')} does not answer."
         wayland.wl_display_disconnect(connection)
     return ""
+
+
+def main() -> int:
+    """`python -m copione.app.display`: what Qt misses for this display, or for none; for whoever sets a machine up."""
+    wanted = [name for name, sign in (("wayland", "WAYLAND_DISPLAY"), ("xcb", "DISPLAY")) if os.environ.get(sign)] or ["offscreen"]
+    troubles = [trouble for name in wanted if (trouble := _needs(_qt_folder(), name))]
+    if len(troubles) == len(wanted):
+        print(troubles[-1])
+        return 1
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())

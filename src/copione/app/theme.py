@@ -108,7 +108,8 @@ QLineEdit {{ background: {SHEET.name()}; border: 1px solid {RULE.name()}; border
 QLineEdit:focus {{ border: 2px solid {CHECK.name()}; padding: 4px 7px; }}
 QLineEdit#plain {{ background: transparent; border: 1px solid transparent; font-size: 15px; font-weight: 600; padding: 3px 4px; }}
 QLineEdit#plain:focus {{ border: 1px solid {CHECK.name()}; }}
-QListView, QTreeView, QTableView, QPlainTextEdit, QScrollArea {{ background: transparent; border: none; outline: none; }}
+QListView, QTreeView, QTableView, QPlainTextEdit, QScrollArea {{ background: transparent; border: 1px solid transparent; outline: none; }}
+QListView:focus, QTreeView:focus, QTableView:focus, QPlainTextEdit:focus, QScrollArea:focus {{ border: 1px solid {CHECK.name()}; }}
 QPlainTextEdit {{ background: {SHEET.name()}; selection-background-color: #D9E3F2; }}
 QTableView::item {{ padding: 2px 8px; }}
 QTableView {{ gridline-color: {RULE.name()}; background: {SHEET.name()}; }}

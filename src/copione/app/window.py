@@ -138,6 +138,8 @@ class MainWindow(QMainWindow):
         page = self.page(number)
         self.stack.setCurrentIndex(number)
         self.tabs.button(number).setChecked(True)
+        for tab in self.tabs.buttons():
+            tab.setFocusPolicy(Qt.FocusPolicy.StrongFocus)  # Qt takes it from those of a group that are not checked
         self.actions_.show_page(page)
         self._refresh()
         page.take_focus()

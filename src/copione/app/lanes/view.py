@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import partial
 
 from PySide6.QtCore import QPointF, QRectF, QSizeF, Qt, Signal
-from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QRegion, QResizeEvent, QWheelEvent
+from PySide6.QtGui import QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QRegion, QResizeEvent, QWheelEvent
 from PySide6.QtWidgets import QAbstractScrollArea, QWidget
 
 from ...comparison.lanes import Cell, Column, Lane, Lanes
@@ -182,6 +182,18 @@ class LanesView(QAbstractScrollArea):
                 self._rule(painter, grid, row)
         painter.setClipping(False)
         self._heads(painter, grid, places)
+        if self.hasFocus():
+            painter.setPen(QPen(theme.CHECK, 1.4))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRect(QRectF(view).adjusted(1, 1, -1, -1))
+
+    def focusInEvent(self, event: QFocusEvent) -> None:
+        super().focusInEvent(event)
+        self.viewport().update()
+
+    def focusOutEvent(self, event: QFocusEvent) -> None:
+        super().focusOutEvent(event)
+        self.viewport().update()
 
     def _row_of_marks(self, painter: QPainter, grid: Grid, row: int, places: range) -> None:
         """A row of marks, stamped in blocks: a screen full of them is more than a thousand."""

@@ -56,6 +56,7 @@ class ScriptPage(Page):
         self.table = QTableWidget()
         self.table.setAccessibleName("Data rows")
         self.table.verticalHeader().hide()
+        self.table.setTabKeyNavigation(False)  # the tabulator leaves it, arrows walk it
         self.table.setEditTriggers(QTableWidget.EditTrigger.NoEditTriggers)
         self.table.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Interactive)
         self.table.horizontalHeader().setStretchLastSection(True)

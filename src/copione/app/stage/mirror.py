@@ -146,6 +146,10 @@ class Mirror(QWidget):
         painter.setPen(QPen(theme.INK, 2))
         painter.setBrush(theme.SHEET)
         painter.drawRoundedRect(glass.adjusted(-9, -9, 9, 9), 18, 18)
+        if self.hasFocus():
+            painter.setPen(QPen(theme.CHECK, 1.4))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRoundedRect(glass.adjusted(-12, -12, 12, 12), 21, 21)
         if self._picture.isNull():
             painter.setPen(theme.MUTED)
             painter.drawText(glass, Qt.AlignmentFlag.AlignCenter, "Waiting for the screen.")
