@@ -24,8 +24,10 @@ from PySide6.QtWidgets import QApplication, QDialog
 
 from copione.app import theme
 from copione.app.connect import ConnectDialog
-from copione.app.main import build
+from copione.app.main import Outside, build
+from copione.app.palette import Palette
 from copione.app.pictures import Pictures
+from copione.app.sheet import Sheet
 from copione.app.stage.writeup import WriteUpDialog
 from copione.app.window import MainWindow
 from copione.links.adb.server import AdbServer
@@ -59,6 +61,7 @@ class Hand:
         self.recorder = window.workspace.recorder
 
     def idle(self) -> None:
+        self.mirror.flush()
         until(lambda: self.lead.idle and self.lead.moment is not None)
 
     def element(self, role: str, name: str) -> Element:
@@ -108,12 +111,25 @@ class Hand:
         QTest.keyClick(self.window.page(0).scene, Qt.Key.Key_Return)
         self.idle()
 
-    def record_opening(self, hive: str) -> None:
+    def sheet(self) -> Sheet:
+        """The sheet that lies over the window, once it can be answered."""
+        found: list[Sheet] = []
+
+        def there() -> bool:
+            found[:] = [s for s in self.window.findChildren(Sheet) if s.isVisible() and s.main.isEnabled()]
+            return bool(found)
+
+        until(there)
+        return found[0]
+
+    def record_opening(self, hive: str, folder: Path) -> None:
         """From the home screen to the hive's page, scrolling the list."""
         self.tap("generic", "Hive Diary")
-        self.window.workspace.record()
+        self.window.page(0).record()
+        sheet = self.sheet()
+        _shoot(self.window, folder / "record.png")
+        sheet.accept()
         until(lambda: self.recorder.active)
-        self.window.page(0).name.setText("Spring inspection")
         self.recorder.edit(lambda r: r.rename_scene("Scene 1", "Open the hive"))
         self.tap("button", "Hives")
         while not any(e.name == hive and e.box.height > 50 for e in self.lead.moment.screen):
@@ -138,7 +154,9 @@ def main() -> int:
         place = Path(scratch) / "hive-diary"
         shutil.copytree(HERE.parent / "examples" / "hive-diary", place)
         settings = QSettings(str(Path(scratch) / "window.ini"), QSettings.Format.IniFormat)
-        window = build(Bench(AdbServer(port=lab.port), endpoints=lab.endpoints), Project(place), settings)
+        _start(folder, settings)
+        bench = Bench(AdbServer(port=lab.port), endpoints=lab.endpoints, stand_ins=True)
+        window = build(bench, Project(place), settings)
         window.show()
         window.workspace.begin()
         until(lambda: len(window.workspace.devices) == len(lab.phones) and window.workspace.lead.moment is not None)
@@ -149,6 +167,19 @@ def main() -> int:
         window.close()
         window.workspace.wait_closed()
     return 0
+
+
+def _start(folder: Path, settings: QSettings) -> None:
+    """The first start, without a phone and without a project."""
+    outside = Outside(lambda: Bench(AdbServer(port=1)), lambda _bench: None, lambda: Path())
+    window = build(outside.open_bench(), Project(Path("/home/ada/Documents/Copione")), settings, outside)
+    window.page(0).welcome.look_at_ports = list
+    window.show()
+    window.workspace.begin()
+    until(lambda: window.page(0).welcome._shown)
+    _shoot(window, folder / "start.png")
+    window.close()
+    window.workspace.wait_closed()
 
 
 def _settled(window: MainWindow) -> None:
@@ -166,7 +197,7 @@ def _shoot(window: MainWindow, path: Path) -> None:
 
 def _stage(window: MainWindow, folder: Path) -> None:
     hand = Hand(window)
-    hand.record_opening("Hive 17")
+    hand.record_opening("Hive 17", folder)
     hand.record_form(6)
     hand.ask("slider", "Brood frames")
     QTest.keyClick(window.page(0).choice, Qt.Key.Key_1)
@@ -208,6 +239,11 @@ def _exploring(window: MainWindow, hand: Hand, folder: Path) -> None:
     window.workspace.recorder.note("The line is thinner than on the other phones")
     hand.idle()
     dialog = WriteUpDialog(len(window.workspace.recorder.steps), window)
+    window.page(0).stop()
+    sheet = hand.sheet()
+    sheet.field.setText("Comb sketch")
+    _shoot(window, folder / "save.png")
+    sheet.leave()
     dialog.title.setText("A comb sketch is hard to see")
     dialog.expected.setPlainText("A line as wide as on the other phones")
     dialog.seen.setPlainText("One half as wide")
@@ -230,6 +266,13 @@ def _area(window: MainWindow, hand: Hand, box: Box, folder: Path) -> None:
     hand.idle()
 
 
+def _palette(window: MainWindow, folder: Path) -> None:
+    window.open_palette()
+    palette = window.findChildren(Palette)[-1]
+    palette.field.setText("re")
+    _over(window, palette, folder / "palette.png", top=70)
+
+
 def _connecting(window: MainWindow, folder: Path) -> None:
     dialog = ConnectDialog(window.workspace, window)
     dialog._timer.stop()
@@ -242,7 +285,7 @@ def _connecting(window: MainWindow, folder: Path) -> None:
     _over(window, dialog, folder / "connect.png")
 
 
-def _over(window: MainWindow, dialog: QDialog, path: Path, right: int | None = None) -> None:
+def _over(window: MainWindow, dialog: QDialog, path: Path, right: int | None = None, top: int | None = None) -> None:
     """The window with a dialog over it, as a desktop shows them."""
     dialog.show()
     _settled(window)
@@ -250,7 +293,7 @@ def _over(window: MainWindow, dialog: QDialog, path: Path, right: int | None = N
     painter = QPainter(picture)
     painter.fillRect(picture.rect(), QColor(34, 38, 47, 60))
     x = (picture.width() - dialog.width()) // 2 if right is None else picture.width() - right - dialog.width()
-    painter.drawPixmap(x, (picture.height() - dialog.height()) // 2, dialog.grab())
+    painter.drawPixmap(x, (picture.height() - dialog.height()) // 2 if top is None else top, dialog.grab())
     painter.end()
     picture.save(str(path))
     dialog.close()
@@ -268,12 +311,18 @@ def _replay(window: MainWindow, folder: Path) -> None:
     column = next(c for c in lanes.columns if "Save" in c.words)
     window.page(2).view.choose(lanes.lanes[1].name, column.address)
     _shoot(window, folder / "lanes.png")
+    page = window.page(2)
+    page.show_runs.setChecked(True)
+    until(lambda: page.shelf.runs)
+    _shoot(window, folder / "runs.png")
+    page.show_runs.setChecked(False)
     window.show_page(3)
     _shoot(window, folder / "findings.png")
     window.show_page(1)
     script = workspace.loaded.script
     workspace.go_to(next(s.line for _, s in script.steps() if s.key() == 'button "Save inspection"'))
     _shoot(window, folder / "script.png")
+    _palette(window, folder)
 
 
 if __name__ == "__main__":

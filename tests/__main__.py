@@ -5,7 +5,9 @@ Warnings are errors. Journeys go through a real window on an X server of their o
 
 from __future__ import annotations
 
+import os
 import sys
+import tempfile
 import unittest
 import warnings
 from pathlib import Path
@@ -15,6 +17,8 @@ HERE = Path(__file__).parent
 
 def main() -> int:
     warnings.simplefilter("error")
+    state = tempfile.TemporaryDirectory()  # what is tested logs there, not among the user's own files
+    os.environ["XDG_STATE_HOME"] = state.name
     names = [a for a in sys.argv[1:] if not a.startswith("-")]
     core, journeys = "--core" in sys.argv, "--journeys" in sys.argv
     loader = unittest.TestLoader()
@@ -33,6 +37,7 @@ def main() -> int:
             print(f"{banned} is installed here: these tests are to run without it.")
             return 1
     result = unittest.TextTestRunner(verbosity=1, warnings="error").run(suite)
+    state.cleanup()
     print(
         f"{result.testsRun - len(result.failures) - len(result.errors) - len(result.skipped)} passed, "
         f"{len(result.failures) + len(result.errors)} failed, {len(result.skipped)} skipped"

@@ -3,11 +3,11 @@ import unittest
 import weakref
 from dataclasses import replace
 
-from copione.language.words import roles_of
 from copione.links.adb.server import AdbServer
 from copione.model.geometry import Box
 from copione.model.outcome import Evidence
 from copione.model.portrait import Portrait, Sighting, Unseen
+from copione.model.roles import roles_of
 from copione.model.screen import Flag, Screen
 from copione.model.target import Target
 from copione.recognition.ease import ease

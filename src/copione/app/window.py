@@ -233,6 +233,7 @@ class MainWindow(QMainWindow):
             Entry("Project", "Open a project folder", "Ctrl+O", self._open_project),
             Entry("Project", "Open a script", "Ctrl+Shift+O", self._open_script),
             Entry("Project", "Find an action", "Ctrl+K", self.open_palette),
+            Entry("Project", "Guide", "F1", self.open_guide),
             Entry("Project", "Quit", "Ctrl+Q", self.close),
             Entry("Edit", "Undo", "Ctrl+Z", lambda: self.current.undo() if self.current is not None else None),
             Entry("Edit", "Redo", "Ctrl+Shift+Z", lambda: self.current.redo() if self.current is not None else None),
@@ -253,6 +254,12 @@ class MainWindow(QMainWindow):
             Entry("View", "Larger", "Ctrl++", lambda: self.current.zoom(True) if self.current is not None else None),
             Entry("View", "Smaller", "Ctrl+-", lambda: self.current.zoom(False) if self.current is not None else None),
         ]
+
+    def open_guide(self) -> None:
+        """A day's work, from plugging in to the report."""
+        from .guide import GuideDialog
+
+        GuideDialog(self).show()
 
     def open_palette(self) -> None:
         """Every action, by a few letters of its words."""

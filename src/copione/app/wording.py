@@ -6,14 +6,9 @@ import html
 import re
 import time
 from collections.abc import Mapping
-from typing import TYPE_CHECKING
 
-from ..language.words import role_word
 from ..model.outcome import Outcome
 from . import theme
-
-if TYPE_CHECKING:
-    from ..model.screen import Element
 
 _PIECES = re.compile(r'"((?:\\.|[^"\\])*)"|(\{\w+\})|([^"{}]+)')
 
@@ -43,12 +38,6 @@ def sentence(words: str) -> str:
 def quoted(words: str) -> str:
     """Words of the script as they stand on screen: one kind of quotation marks everywhere."""
     return re.sub(r'"((?:\\.|[^"\\])*)"', r"“\1”", words)
-
-
-def described(element: Element) -> str:
-    """An element in the script's own words."""
-    word = role_word(element.role)
-    return f"{word} “{element.name}”" if element.name else word
 
 
 def short(words: str) -> tuple[str, str]:

@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING, Any
 import click
 
 from ..model.errors import CopioneError, FileTrouble, TreeUnreadable
+from ..model.roles import role_word
 from ..model.target import Target
 from .terminal import json_text, say, tell
 
@@ -180,7 +181,7 @@ def portray(tree: Path, size: tuple[int, int], density: int, at: tuple[float, fl
         facts["evidence"] = [{"kind": p.kind, "value": p.value, "count": p.count} for p in evidence]
         click.echo(json_text(facts, indent=1))
         return
-    tell(f"{name}: {element.role} “{element.name}”, {('hard', 'fair', 'easy')[ease(element) - 1]} to find again")
+    tell(f"{name}: {element.called}, {('hard', 'fair', 'easy')[ease(element) - 1]} to find again")
     for piece in evidence:
         tell(f"  {piece.kind:<8}{piece.value}  {piece.uniqueness}".rstrip())
     if advice(element):
@@ -247,7 +248,7 @@ def sighting_facts(name: str, portraits: Sequence[Portrait], screen: Screen, den
 
 
 def _second(element: Element | None) -> str:
-    return f"{element.role} “{element.name or element.id}”" if element is not None else ""
+    return f"{role_word(element.role)} “{element.name or element.id}”" if element is not None else ""
 
 
 def _bounds_px(element: Element, density: float) -> list[int]:

@@ -5,12 +5,13 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import TYPE_CHECKING
 
+from ..model.roles import ROLES
 from ..model.step import Step
 from ..model.target import Target
 from .lines import Header, Item
 from .problems import Problem, nearest
 from .specs import VERBS
-from .words import HEADERS, ROLES
+from .words import HEADERS
 
 if TYPE_CHECKING:
     from lark.exceptions import UnexpectedInput, UnexpectedToken

@@ -12,6 +12,7 @@ import numpy as np
 import numpy.typing as npt
 
 from .geometry import Box
+from .roles import role_word
 
 T = TypeVar("T")
 
@@ -192,6 +193,12 @@ class Element:
     def descendants(self) -> Iterator[Element]:
         """In tree order, without the element itself."""
         return (Element(self.screen, row) for row in range(self.row + 1, self.screen.ends[self.row]))
+
+    @property
+    def called(self) -> str:
+        """What it is called wherever people read of it: the script's word for its kind, and its name."""
+        word = role_word(self.role)
+        return f"{word} “{self.name}”" if self.name else word
 
     def within(self, other: Element) -> bool:
         """Is it `other` or inside `other`?"""

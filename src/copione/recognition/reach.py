@@ -67,7 +67,7 @@ def reach(element: Element) -> Reach:
             return Reach(None, SCROLLED_AWAY, scroller)
     cover = _cover(element, x, y)
     if cover is not None:
-        called = f"{cover.role} “{cover.name}”" if cover.name else cover.role
+        called = cover.called
         return Reach(None, Reason(Cause.COVERED, f"covered by {called}", called), scroller)
     if not element.has(Flag.ENABLED):
         return Reach(None, DISABLED)

@@ -15,6 +15,7 @@ import numpy.typing as npt
 
 from ..model.outcome import Cause, Evidence, Reason
 from ..model.portrait import NOT_HERE, Portrait, Sighting, Unseen
+from ..model.roles import role_word
 from ..model.screen import Element, Flag, Screen, of_element
 from ..model.target import Target
 from .evidence import chain, fold, headings, neighbours, plain_id, preceding, rarity, same_id
@@ -91,7 +92,7 @@ def _by_words(
         return Unseen(Reason(Cause.AMBIGUOUS, f"{len(exact)} elements are {target.words()} and nothing tells them apart"))
     kin = _outermost([e for e in named if any(set(roles) & family and e.role in family for family in KIN) and _acts(e, roles)])
     if len(kin) == 1:
-        return Sighting(kin[0], (Evidence.NAME,), 0.7, 1.0, f"its role is {kin[0].role}")
+        return Sighting(kin[0], (Evidence.NAME,), 0.7, 1.0, f"it is {role_word(kin[0].role)} here")
     return last or Unseen(NOT_HERE)
 
 
@@ -298,11 +299,10 @@ def _weaker(known: Element, name: str, pick: Element, likeness: float) -> str:
     if name and likeness < 1.0:
         notes.append(f"it reads “{pick.name}”" if pick.name else "its name is gone")
     if known.role != pick.role:
-        notes.append(f"its role is {pick.role}")
+        notes.append(f"it is {role_word(pick.role)} here")
     return ", ".join(notes)
 
 
 def _called(element: Element) -> str:
     x, y = element.box.centre
-    name = f" “{element.name}”" if element.name else ""
-    return f"{element.role}{name} at {x / element.screen.width:.0%}, {y / element.screen.height:.0%}"
+    return f"{element.called} at {x / element.screen.width:.0%}, {y / element.screen.height:.0%}"

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from ..language.words import role_word, roles_of
 from ..model import action as a
 from ..model.gesture import Gesture
 from ..model.portrait import Portrait
+from ..model.roles import role_word, roles_of
 from ..model.screen import Element, Flag, Screen
 from ..model.step import Step
 from ..model.target import Target

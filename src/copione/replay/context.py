@@ -192,7 +192,7 @@ class StepContext:
     def tap(self, element: Element, point: tuple[float, float] | None = None) -> bool:
         """Tap something on the way, in its middle without a point (dp); False, and the step is stuck, where it did not stay."""
         if not self.watch.sure(element):
-            self.stuck(Cause.PASSED, f"{element.role} “{element.name}” did not stay where it was", element=element)
+            self.stuck(Cause.PASSED, f"{element.called} did not stay where it was", element=element)
             return False
         return self.gesture([tap(*(point or visible(element).centre))], element)
 

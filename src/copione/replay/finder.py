@@ -6,9 +6,9 @@ from collections.abc import Callable
 from dataclasses import replace
 from typing import cast
 
-from ..language.words import roles_of
 from ..model.outcome import Cause, Reason
 from ..model.portrait import Portrait, Sighting, Unseen
+from ..model.roles import roles_of
 from ..model.screen import Element, Flag, Moment, bare
 from ..model.target import AREA, Target
 from ..recognition.reach import Reach, in_sight, reach, scroller_of

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from ..language.words import roles_of
 from ..model.outcome import Reason
 from ..model.portrait import Sighting, Unseen
+from ..model.roles import roles_of
 from ..model.screen import Element, Screen
 from ..recognition.sighting import sight
 from .evidence import Wanted

@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QCompleter, QPlainTextEdit, QTextEdit, QWidget
 
 from ...language.problems import Problem
 from ...language.specs import VERBS
-from ...language.words import ROLES
+from ...model.roles import ROLES
 from .. import theme
 from .highlighter import Highlighter
 

@@ -8,7 +8,8 @@ from PySide6.QtGui import QFont, QSyntaxHighlighter, QTextCharFormat, QTextDocum
 
 from ...language.parser import split_comment
 from ...language.specs import VERBS
-from ...language.words import HEADERS, ROLES
+from ...language.words import HEADERS
+from ...model.roles import ROLES
 from .. import theme
 
 _STRING = re.compile(r'"(\\.|[^"\\])*"?')

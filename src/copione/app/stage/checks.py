@@ -12,7 +12,7 @@ from ...language.printer import step_words
 from ...model.screen import Element
 from .. import theme
 from ..parts import Label
-from ..wording import described, quoted
+from ..wording import quoted
 from .mirror import EASE
 
 if TYPE_CHECKING:
@@ -43,7 +43,7 @@ class CheckChoice(QFrame):
         """The checks of an element that is so easy to find again (1 to 3); `clear` is where it is, which stays in sight."""
         same = sum(1 for other in element.screen if other.name == element.name and other.role == element.role)
         note = f"{'only one on this screen' if same <= 1 else f'1 of {same} on this screen'} · {EASE[bars]}"
-        self.offer(described(element), note, meanings[:MOST], clear)
+        self.offer(element.called, note, meanings[:MOST], clear)
 
     def offer(self, words: str, remark: str, meanings: list[Meaning], clear: QRect) -> None:
         """Under a title and a remark, the checks by number, beside what they are about."""

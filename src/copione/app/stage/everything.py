@@ -9,7 +9,6 @@ from ...model.screen import Element, Screen
 from ...recognition.reach import reach
 from ..palette import fits, rank
 from ..parts import Label, named
-from ..wording import described
 
 
 class EverythingDialog(QDialog):
@@ -39,7 +38,7 @@ class EverythingDialog(QDialog):
         self.list.clear()
         for element in sorted((e for e in self.elements if fits(letters, e.name)), key=lambda e: rank(letters, e.name)):
             there = reach(element)
-            item = QListWidgetItem(described(element) + (f"    {there.reason}" if there.reason else ""))
+            item = QListWidgetItem(element.called + (f"    {there.reason}" if there.reason else ""))
             item.setData(Qt.ItemDataRole.UserRole, element)
             self.list.addItem(item)
         self.list.setCurrentRow(0)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QLineEdit, QPushButton, QWidget
 
 from ...project.files import slug
@@ -25,6 +26,8 @@ class SaveSheet(Sheet):
         self.field.textChanged.connect(self._changed)
         self.place = named(Label(), "muted")
         self.place.setWordWrap(True)
+        self.place.setFixedHeight(2 * self.place.fontMetrics().lineSpacing() + 4)
+        self.place.setAlignment(Qt.AlignmentFlag.AlignTop)
         self.body.addWidget(self.field)
         self.body.addWidget(self.place)
         self._changed()
@@ -36,4 +39,5 @@ class SaveSheet(Sheet):
 
     def _changed(self) -> None:
         self.main.setEnabled(bool(self.name))
-        self.place.setText(f"It will be {slug(self.name)}.copione in {self._project.scripts_folder}" if self.name else "It needs a name.")
+        folder = self.place.fontMetrics().elidedText(str(self._project.scripts_folder), Qt.TextElideMode.ElideMiddle, 380)
+        self.place.setText(f"It will be {slug(self.name)}.copione in\n{folder}" if self.name else "It needs a name.")

@@ -16,7 +16,6 @@ from ...touch.thresholds import DOUBLE_NEAR, DOUBLE_S
 from .. import theme
 from ..keys import HeldKey
 from ..lead import Lead
-from ..wording import described
 from . import marks
 from .held import Following
 from .pointer import PointerStroke, is_tap, pinch, wheel
@@ -172,7 +171,7 @@ class Mirror(QWidget):
     def _paint_hover(self, painter: QPainter, element: Element) -> None:
         box = self.box(element).intersected(self.glass())
         marks.outline(painter, box, theme.CHECK if self.checking else theme.TOUCH, 1.6, dashed=True)
-        words = described(element)
+        words = element.called
         painter.setFont(theme.font(theme.CAPTION, 600))
         metrics = painter.fontMetrics()
         words = metrics.elidedText(words, Qt.TextElideMode.ElideRight, int(self.glass().width() - 60))
