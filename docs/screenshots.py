@@ -274,7 +274,7 @@ def _palette(window: MainWindow, folder: Path) -> None:
 
 
 def _connecting(window: MainWindow, folder: Path) -> None:
-    dialog = ConnectDialog(window.workspace, window)
+    dialog = ConnectDialog(window.workspace, window.page(0).reaching, window)
     dialog._timer.stop()
     ports = [Plugged("Thistle", "f055", "0a15", "T1", True, False), Plugged("Teasel", "f055", "0a22", "T2", False, True)]
     dialog.look_at_ports = lambda: ports

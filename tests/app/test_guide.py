@@ -102,7 +102,8 @@ class Guide(WindowCase):
         self.press("F1")
         self.until(lambda: self.window.findChildren(GuideDialog))
         guide = self.window.findChildren(GuideDialog)[-1]
-        self.assertIn("A day with Copione", guide.pages.toPlainText())
+        self.until(lambda: "A day with Copione" in guide.pages.toPlainText())
+        self.assertEqual(len(guide.pages.pictures), 12)
         guide.close()
         self.assertEqual(self.pressed, KEYS)
 

@@ -307,7 +307,7 @@ class Manners(WindowCase):
                 self.window.grab()
             click(self.stage.bench.tiles["LABPLATEAU10"])
             self.until(lambda: self.lead.moment is not None)
-            dialog = ConnectDialog(self.workspace, self.window)
+            dialog = ConnectDialog(self.workspace, self.stage.reaching, self.window)
             self.until(lambda: dialog.now.text())
             self.key(Qt.Key.Key_2, CTRL)
             self.script.editor.go_to(9)
@@ -362,7 +362,7 @@ class Manners(WindowCase):
     def test_what_is_not_ready_says_what_to_do_in_place(self) -> None:
         self.lab.set_state("LABWRENMINI", "unauthorized")
         self.until(lambda: not all(d.ready for d in self.workspace.devices))
-        dialog = ConnectDialog(self.workspace, self.window)
+        dialog = ConnectDialog(self.workspace, self.stage.reaching, self.window)
         dialog.look_at_ports = lambda: [Plugged("Thistle", "18d1", "4ee7", "T1", True, False)]
         dialog.refresh()
         self.until(lambda: "Thistle" in dialog.ports.text())

@@ -274,7 +274,7 @@ class Journals(RecordingCase):
     def test_kill_9_at_any_step_keeps_every_finished_one(self) -> None:
         project = Project.create(self.scratch / "killed", "Bees")
         code = f"""
-            from copione.model.action import Key
+            from copione.model.action import Key, Start
             from copione.links.adb.server import AdbServer
             from copione.links.adb.link import AdbLink
             from copione.project.project import Project

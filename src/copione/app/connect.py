@@ -13,6 +13,7 @@ from ..links.usb import WIRELESS, Hint, Plugged, hints, plugged
 from ..model.errors import LinkError
 from . import theme
 from .parts import Label, named
+from .reaching import Reaching
 from .workspace import Workspace
 
 LOOK_MS = 1500
@@ -21,9 +22,9 @@ LOOK_MS = 1500
 class ConnectDialog(QDialog):
     """Stays up to date while it is open."""
 
-    def __init__(self, workspace: Workspace, parent: QWidget) -> None:
+    def __init__(self, workspace: Workspace, reaching: Reaching, parent: QWidget) -> None:
         super().__init__(parent)
-        self.workspace = workspace
+        self.workspace, self.reaching = workspace, reaching
         self.setWindowTitle("Connect a device")
         self.setMinimumSize(620, 560)
         title = named(Label("Connect a device"), "title")
@@ -93,7 +94,7 @@ class ConnectDialog(QDialog):
             self.said.setText("Looked for at " + ", ".join(known))
             self.address.clear()
 
-        self.workspace.add_endpoint(address, remembered, lambda error: self.said.setText(error.sentence))
+        self.reaching.add_endpoint(address, remembered, lambda error: self.said.setText(error.sentence))
 
     def refresh(self) -> None:
         """Look at the ports and ask the server again, beside Qt's thread."""

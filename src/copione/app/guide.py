@@ -2,52 +2,59 @@
 
 from __future__ import annotations
 
-from importlib.resources import as_file, files
-from pathlib import Path
+from collections.abc import Mapping
+from importlib.resources import files
 
 from PySide6.QtCore import Qt, QUrl
 from PySide6.QtGui import QImage
 from PySide6.QtWidgets import QDialog, QTextBrowser, QVBoxLayout, QWidget
 
 from . import theme
+from .courier import Courier
 
 WIDTH, HEIGHT, MARGIN = 900, 760, 56
 
 
 class _Pages(QTextBrowser):
-    """Pictures are as wide as the page; nothing is fetched from anywhere but the guide's own folder."""
+    """Shows the guide's own pictures; nothing is fetched from anywhere."""
 
-    def __init__(self, folder: Path) -> None:
+    def __init__(self) -> None:
         super().__init__()
-        self._folder = folder
+        self.pictures: Mapping[str, QImage] = {}
 
     def loadResource(self, kind: int, name: QUrl | str) -> object:
-        words = name.toString() if isinstance(name, QUrl) else str(name)
-        path = (self._folder / words).resolve()
-        if Path(words).suffix != ".png" or Path(words).parent.name != "screenshots" or not path.exists():
-            return None
-        image = QImage(str(path))
-        return image.scaledToWidth(self._wide(), Qt.TransformationMode.SmoothTransformation) if not image.isNull() else None
-
-    def _wide(self) -> int:
-        return max(320, WIDTH - 2 * MARGIN)
+        return self.pictures.get(name.toString() if isinstance(name, QUrl) else str(name))
 
 
 class GuideDialog(QDialog):
-    """Stays open beside the window."""
+    """Stays open beside the window; read beside Qt's thread."""
 
-    def __init__(self, parent: QWidget) -> None:
+    def __init__(self, courier: Courier, parent: QWidget) -> None:
         super().__init__(parent)
         self.setWindowTitle("A day with Copione")
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         self.resize(WIDTH, min(HEIGHT, parent.height()))
-        with as_file(files("copione") / "guide") as folder:
-            self.pages = _Pages(folder)
-            self.pages.setAccessibleName("Guide")
-            self.pages.setFont(theme.font(theme.BODY + 1))
-            self.pages.setOpenLinks(False)
-            self.pages.document().setDocumentMargin(24)
-            self.pages.setMarkdown((folder / "guide.md").read_text("utf-8"))
+        self.pages = _Pages()
+        self.pages.setAccessibleName("Guide")
+        self.pages.setFont(theme.font(theme.BODY + 1))
+        self.pages.setOpenLinks(False)
+        self.pages.document().setDocumentMargin(24)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.addWidget(self.pages)
+        courier.think_newest("guide", _read, self._show)
+
+    def _show(self, found: tuple[str, Mapping[str, QImage]]) -> None:
+        words, self.pages.pictures = found
+        self.pages.setMarkdown(words)
+
+
+def _read() -> tuple[str, Mapping[str, QImage]]:
+    """The guide's text, and its pictures as wide as the page."""
+    folder = files("copione") / "guide"
+    pictures = {}
+    for each in (folder / "screenshots").iterdir():
+        image = QImage.fromData(each.read_bytes()) if each.name.endswith(".png") else QImage()
+        if not image.isNull():
+            pictures[f"screenshots/{each.name}"] = image.scaledToWidth(WIDTH - 2 * MARGIN, Qt.TransformationMode.SmoothTransformation)
+    return (folder / "guide.md").read_text("utf-8"), pictures

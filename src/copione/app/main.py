@@ -132,20 +132,20 @@ def fill(window: MainWindow, bench: Bench, project: Project, outside: Outside | 
     from .offer import Offer
     from .page import Page
     from .pictures import Pictures
+    from .reaching import Reaching
     from .shelf import Shelf
     from .stage.page import StagePage
     from .workspace import Workspace
 
     workspace = Workspace(bench, project, window.settings)
-    if outside is not None:
-        workspace.join_stand_ins, workspace.make_demo = outside.join_stand_ins, outside.make_demo
+    reaching = Reaching(workspace, *((outside.join_stand_ins, outside.make_demo) if outside is not None else ()))
     shelf = Shelf(workspace)
     pictures = Pictures(window)
     window.closed.connect(pictures.close)
     stage, script, lanes, findings = range(len(TITLES))
 
     def stage_page() -> Page:
-        return StagePage(workspace, pictures)
+        return StagePage(workspace, reaching, pictures)
 
     def script_page() -> Page:
         from .script.page import ScriptPage

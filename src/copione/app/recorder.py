@@ -5,12 +5,14 @@ from __future__ import annotations
 import threading
 import time
 from collections.abc import Callable
+from dataclasses import dataclass
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, Signal
 
 from ..links.claims import Busy
+from ..model.action import Start
 from ..model.clock import SystemClock
 from ..model.errors import CopioneError, DeviceTaken
 from .lead import Lead
@@ -27,7 +29,14 @@ if TYPE_CHECKING:  # what records is imported when recording begins: the window 
     from ..recording.recording import Recorded, Recording, Steps
     from ..recording.session import Session
     from ..report.defect import Defect
-    from .stage.begin import Begin
+
+
+@dataclass(frozen=True)
+class Begin:
+    """How a recording begins: the app's package, and how it is started; None leaves it as it is."""
+
+    package: str
+    start: Start | None
 
 
 class Recorder(QObject):

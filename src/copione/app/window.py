@@ -259,7 +259,8 @@ class MainWindow(QMainWindow):
         """A day's work, from plugging in to the report."""
         from .guide import GuideDialog
 
-        GuideDialog(self).show()
+        assert self.workspace is not None
+        GuideDialog(self.workspace.courier, self).show()
 
     def open_palette(self) -> None:
         """Every action, by a few letters of its words."""

@@ -15,7 +15,7 @@ from .courier import Courier
 from .lead import Lead
 from .message import Told
 from .opening import open_file
-from .recorder import Recorder
+from .recorder import Begin, Recorder
 from .runs import Runs
 
 if TYPE_CHECKING:
@@ -27,7 +27,6 @@ if TYPE_CHECKING:
     from ..model.step import Step
     from ..project.journal import Unfinished
     from ..project.project import Loaded, Project
-    from .stage.begin import Begin
 
 
 class Workspace(QObject):
@@ -63,8 +62,6 @@ class Workspace(QObject):
         self.unfinished: Unfinished | None = None  # the newest recording that was cut short
         self._secrets: dict[str, str] = {}  # what was asked for, as long as the window is open; never written
         self._closing: Thread | None = None
-        self.join_stand_ins: Callable[[Bench], object] | None = None
-        self.make_demo: Callable[[], Path] | None = None
         self.ask_secret: Callable[[str], str | None] = lambda name: None
         self.lead.troubled.connect(self.told)
         self.lead.told.connect(self.told)
@@ -156,47 +153,6 @@ class Workspace(QObject):
 
         for device in devices:
             ask(device)
-
-    def try_stand_ins(self) -> None:
-        """The stand-in phones on the bench; where there is no project yet, with the demo project."""
-        join, make_demo = self.join_stand_ins, self.make_demo
-        if join is None:
-            return
-        self.join_stand_ins = None  # once
-        self.devices_changed.emit()
-        if make_demo is not None and not self.project.made:
-            self.courier.with_files(make_demo, self.open_project, self.failed)
-
-        def failed(error: CopioneError) -> None:
-            self.join_stand_ins = join
-            self.failed(error)
-            self.devices_changed.emit()
-
-        self.courier.think(lambda: join(self.bench), lambda _joined: None, failed)
-
-    def start_server(self) -> None:
-        """This computer's own adb server."""
-        port = self.bench.server.port
-
-        def start() -> None:
-            from ..links.adb.start import start_server
-
-            start_server(port)
-
-        self.courier.think(start, lambda _started: self.told.emit("The adb server is starting."), self.failed)
-
-    def add_endpoint(self, address: str, done: Callable[[tuple[str, ...]], object], failed: Callable[[CopioneError], object]) -> None:
-        """A WebDriver endpoint: remembered, and looked for at once."""
-
-        def add() -> tuple[str, ...]:
-            from ..links.endpoints import checked, remember
-
-            known = remember(address)
-            endpoint = checked(address)
-            self.courier.think(lambda: self.bench.add_endpoint(endpoint), lambda _done: None)
-            return known
-
-        self.courier.with_files(add, done, failed)
 
     def take_part(self, device: Device, part: bool) -> None:
         """Does a device take part in replays?"""

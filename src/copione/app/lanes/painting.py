@@ -59,6 +59,19 @@ def paint_mark(painter: QPainter, cell: QRectF, outcome: Outcome | None) -> None
         painter.fillRect(QRectF(cell.left() + 4, cell.center().y() - 1.5, cell.width() - 8, 3), ink)
 
 
+def two_lines(painter: QPainter, words: str, width: float) -> str:
+    """Words broken into at most two lines, the second elided."""
+    metrics = painter.fontMetrics()
+    if metrics.horizontalAdvance(words) <= width:
+        return words
+    first, rest = "", words.split(" ")
+    while rest and metrics.horizontalAdvance(f"{first} {rest[0]}".strip()) <= width:
+        first = f"{first} {rest.pop(0)}".strip()
+    if not first:
+        return metrics.elidedText(words, Qt.TextElideMode.ElideRight, int(width))
+    return first + "\n" + metrics.elidedText(" ".join(rest), Qt.TextElideMode.ElideRight, int(width))
+
+
 class Stamps:
     """What was drawn is kept as a picture and stamped from then on, for as long as it says the same: a screen full of cells is many.
 

@@ -21,7 +21,7 @@ from ..runs import Runs
 from ..stage.steps import CROP_DP
 from ..wording import quoted, short
 from .grid import AROUND, BAR, CROPS, NAMES, ZOOMS, Grid
-from .painting import Stamps, frame_pen, paint_blank, paint_flag, paint_mark
+from .painting import Stamps, frame_pen, paint_blank, paint_flag, paint_mark, two_lines
 
 MANY = 300  # cells that changed, from which all is painted anew
 BLOCK = 64  # marks of a row that are stamped as one
@@ -416,7 +416,7 @@ def _paint_head(column: Column, current: bool, wide: float, painter: QPainter) -
     painter.drawText(QRectF(0, 0, wide, 14), Qt.AlignmentFlag.AlignHCenter, verb)
     painter.setPen(theme.INK if current else theme.MUTED)
     painter.setFont(theme.font(theme.CAPTION, 700 if current else 400))
-    words = _two_lines(painter, rest, wide)
+    words = two_lines(painter, rest, wide)
     painter.drawText(QRectF(0, 13, wide, 30), int(Qt.AlignmentFlag.AlignHCenter | Qt.TextFlag.TextWordWrap), words)
     return True
 
@@ -436,16 +436,3 @@ def _paint_name(area: QSizeF, name: str, about: str, painter: QPainter) -> bool:
     painter.setFont(theme.font(theme.CAPTION))
     painter.drawText(QRectF(12, middle, area.width(), 16), Qt.AlignmentFlag.AlignVCenter, about)
     return True
-
-
-def _two_lines(painter: QPainter, words: str, width: float) -> str:
-    """Words broken into at most two lines, the second elided."""
-    metrics = painter.fontMetrics()
-    if metrics.horizontalAdvance(words) <= width:
-        return words
-    first, rest = "", words.split(" ")
-    while rest and metrics.horizontalAdvance(f"{first} {rest[0]}".strip()) <= width:
-        first = f"{first} {rest.pop(0)}".strip()
-    if not first:
-        return metrics.elidedText(words, Qt.TextElideMode.ElideRight, int(width))
-    return first + "\n" + metrics.elidedText(" ".join(rest), Qt.TextElideMode.ElideRight, int(width))

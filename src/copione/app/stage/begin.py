@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -12,6 +11,7 @@ from PySide6.QtWidgets import QButtonGroup, QCheckBox, QComboBox, QFileDialog, Q
 from ...model.action import Start
 from .. import theme
 from ..parts import Label, named
+from ..recorder import Begin
 from ..sheet import Sheet
 from ..workspace import Workspace
 
@@ -25,14 +25,6 @@ WAYS: tuple[tuple[str, str, str, Start | None], ...] = (
     (Start.KEEPING.value, "Started again, its data kept", "Whoever is signed in stays signed in.", Start.KEEPING),
     (Start.AFRESH.value, "Afresh, its data cleared", "Everything the app has stored on {device} is deleted.", Start.AFRESH),
 )
-
-
-@dataclass(frozen=True)
-class Begin:
-    """How a recording begins: the app's package, and how it is started; None leaves it as it is."""
-
-    package: str
-    start: Start | None
 
 
 class RecordSheet(Sheet):

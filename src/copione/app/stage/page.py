@@ -21,6 +21,8 @@ from ..bench.view import BenchView
 from ..page import Button, Page
 from ..parts import Label, checkable, named
 from ..pictures import Pictures
+from ..reaching import Reaching
+from ..recorder import Begin
 from ..workspace import Workspace
 from .checks import CheckChoice
 from .mirror import Mirror
@@ -31,7 +33,6 @@ if TYPE_CHECKING:
     from ...links.link import InstalledApp, Link
     from ...model.screen import Element
     from ...recording.intent import Meaning
-    from .begin import Begin
 
 GOING = "a recording that goes on"
 
@@ -41,9 +42,9 @@ class StagePage(Page):
 
     title = "Stage"
 
-    def __init__(self, workspace: Workspace, pictures: Pictures, parent: QWidget | None = None) -> None:
+    def __init__(self, workspace: Workspace, reaching: Reaching, pictures: Pictures, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.workspace = workspace
+        self.workspace, self.reaching = workspace, reaching
         self.lead, self.recorder = workspace.lead, workspace.recorder
         self.bench = BenchView(workspace)
         self.bench.connect_asked.connect(self.connect_device)
@@ -61,7 +62,7 @@ class StagePage(Page):
         self._splitter = QSplitter(Qt.Orientation.Horizontal)
         self._splitter.addWidget(self._desk())
         self._splitter.addWidget(self._panel())
-        self.welcome = Welcome(workspace)
+        self.welcome = Welcome(workspace, reaching)
         self.welcome.connect_asked.connect(self.connect_device)
         self._splitter.setSizes([640, 460])
         self._splitter.setChildrenCollapsible(False)
@@ -278,7 +279,7 @@ class StagePage(Page):
         """How to connect one."""
         from ..connect import ConnectDialog
 
-        ConnectDialog(self.workspace, self).open()
+        ConnectDialog(self.workspace, self.reaching, self).open()
 
     def record(self) -> None:
         """Ask which app and how it begins, then record."""

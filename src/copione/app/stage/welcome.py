@@ -14,6 +14,7 @@ from ...links.way import Help, Stop, way
 from ...model.errors import CopioneError
 from .. import theme
 from ..parts import Label, named
+from ..reaching import Reaching
 from ..workspace import Workspace
 
 LOOK_MS = 1500
@@ -25,11 +26,11 @@ class Welcome(QWidget):
 
     connect_asked = Signal()
 
-    def __init__(self, workspace: Workspace, parent: QWidget | None = None) -> None:
+    def __init__(self, workspace: Workspace, reaching: Reaching, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setObjectName("desk")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self.workspace = workspace
+        self.workspace, self.reaching = workspace, reaching
         self.look_at_ports: Callable[[], list[Plugged]] = plugged
         self._shown: tuple[Stop, ...] = ()
         self._looking = False
@@ -49,7 +50,7 @@ class Welcome(QWidget):
         lab.layout_.addWidget(told)
         lab.layout_.addWidget(_Row(), 1)
         self.stand_ins = named(QPushButton("Try it with stand-in phones"), "main")
-        self.stand_ins.clicked.connect(workspace.try_stand_ins)
+        self.stand_ins.clicked.connect(reaching.try_stand_ins)
         lab.layout_.addWidget(self.stand_ins, 0, Qt.AlignmentFlag.AlignLeft)
         cards = QHBoxLayout()
         cards.setSpacing(14)
@@ -99,7 +100,7 @@ class Welcome(QWidget):
     def _refresh(self) -> None:
         project = self.workspace.project
         self.place.setText(f"Scripts are kept in {project.folder}" if project.made else f"Scripts will be kept in {project.folder}")
-        self.stand_ins.setEnabled(self.workspace.join_stand_ins is not None)
+        self.stand_ins.setEnabled(self.reaching.join_stand_ins is not None)
         self._look()
 
     def _choose(self) -> None:
@@ -165,7 +166,7 @@ class Welcome(QWidget):
             column.addWidget(what)
         if stop.help is Help.START:
             start = named(QPushButton("Start it"), "main")
-            start.clicked.connect(self.workspace.start_server)
+            start.clicked.connect(self.reaching.start_server)
             column.addWidget(start, 0, Qt.AlignmentFlag.AlignLeft)
         elif stop.help is Help.COPY:
             column.addLayout(_to_copy(stop))
