@@ -1,5 +1,8 @@
 import json
+import os
+import pty
 import shutil
+import socket
 import subprocess
 import sys
 from pathlib import Path
@@ -49,6 +52,31 @@ class CommandLine(LabCase):
         self.assertTrue(all(list(line) == FIELDS for line in lines))
         self.assertEqual({(r["device"], r["step"]): r["outcome"] for r in lines}["Wren mini", 2], "stuck")
         self.assertEqual({r["device"] for r in lines}, {"Wren mini", "Alder 5"})
+
+    def test_at_a_terminal_an_adb_server_that_is_not_there_is_offered(self) -> None:
+        """Asked at a terminal alone; the answer is taken, and adb itself starts."""
+        with socket.socket() as probe:
+            probe.bind(("127.0.0.1", 0))
+            port = str(probe.getsockname()[1])
+        places = {f"XDG_{name}_HOME": str(self.scratch / name) for name in ("STATE", "CONFIG")}
+        environment = {**os.environ, **places, "ANDROID_ADB_SERVER_PORT": port}
+        command = [sys.executable, "-m", "copione", "devices"]
+        self.addCleanup(subprocess.run, ["adb", "-P", port, "kill-server"], capture_output=True)
+        silent = subprocess.run(command, env=environment, capture_output=True, text=True, stdin=subprocess.DEVNULL, check=False)
+        self.assertEqual(silent.returncode, 1)
+        self.assertIn("No adb server answers", silent.stderr)
+        for answer, code, words in (("n", 1, "No adb server answers"), ("y", 0, "No device is connected.")):
+            hand, terminal = pty.openpty()
+            with subprocess.Popen(
+                command, env=environment, stdin=terminal, stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True
+            ) as asked:
+                os.close(terminal)
+                os.write(hand, f"{answer}\n".encode())
+                said = asked.communicate(timeout=60)[0]
+            os.close(hand)
+            self.assertEqual(asked.returncode, code, said)
+            self.assertIn("Start it?", said)
+            self.assertIn(words, said)
 
     def test_1_with_a_sentence_when_it_could_not_run(self) -> None:
         broken = self.script.with_name("broken.copione")

@@ -27,6 +27,9 @@ from copione.model.errors import FileTrouble
 from copione.model.outcome import Outcome
 from copione.model.take import TakeName
 from copione.project.archive import TakeWriter
+from copione_lab.bench import Bench as LabBench
+from copione_lab.faces.webdriver import WebDriverServer
+from copione_lab.model import load_models
 
 from ..benches import APP, EXAMPLE
 from .windows import CTRL, WindowCase, application, click, move
@@ -358,6 +361,23 @@ class Manners(WindowCase):
         next(a for a in app.actions() if a.text() == "Stop on the whole bench").trigger()
         self.until(lambda: "Done on 3 devices." in self.window.message.label.text())
         self.assertEqual([phone.front()[0] for phone in self.lab.phones.values() if phone.front()[0] == APP], [])
+
+    def test_an_endpoint_that_is_added_is_looked_for_at_once(self) -> None:
+        kestrel = LabBench([m for m in load_models() if m.name == "Kestrel S"])
+        face = self.enterContext(contextlib.closing(WebDriverServer(kestrel)))
+        self.enterContext(mock.patch("copione.links.endpoints.settings_file", lambda: self.scratch / "endpoints.txt"))
+        dialog = ConnectDialog(self.workspace, self.stage.reaching, self.window)
+        dialog.open()
+        dialog.address.setFocus()
+        for words, said in (("kestrel", "is no address of a WebDriver endpoint"), (face.endpoints[0], "Looked for at")):
+            dialog.address.clear()
+            for letter in words:
+                QTest.keyClick(dialog.windowHandle(), letter)
+            QTest.keyClick(dialog.windowHandle(), Qt.Key.Key_Return)
+            self.until(lambda said=said: said in dialog.said.text())
+        self.until(lambda: "Kestrel S" in [d.name for d in self.workspace.devices if d.ready])
+        self.assertEqual((self.scratch / "endpoints.txt").read_text("utf-8"), f"{face.endpoints[0]}\n")
+        dialog.accept()
 
     def test_what_is_not_ready_says_what_to_do_in_place(self) -> None:
         self.lab.set_state("LABWRENMINI", "unauthorized")

@@ -13,6 +13,7 @@ from copione.model.action import Key, Note, Start
 from copione.model.doubt import Doubt
 from copione.model.errors import FileTrouble
 from copione.model.geometry import Box
+from copione.model.gesture import Contact
 from copione.model.reading import State
 from copione.model.relation import IsShown, IsState, Reads
 from copione.model.step import Step
@@ -22,7 +23,7 @@ from copione.project.project import Project, portraits_path
 from copione.recording.checks import checkable, likely_checks
 from copione.recording.intent import Meaning
 from copione.recording.recording import Recording
-from copione.recording.session import Session, throw_away
+from copione.recording.session import AS_IT_WAS, Session, throw_away
 from copione.touch.making import drag, hold, swipe, tap
 
 from ..benches import APP, LabCase, named
@@ -201,6 +202,42 @@ class Changing(LabCase):
         self.assertEqual(words[:2] + words[3:4], [lines[0], lines[1], lines[3]])
         self.assertEqual(words[2], 'switch on "{made}"')
         self.assertEqual([parse_line(w, 0)[1] for w in words], [None] * len(words))
+
+
+class HeldFingers(RecordingCase):
+    """A finger that is followed while it is down: what it does is seen at once, and recorded as the hand's own path."""
+
+    def test_a_slider_that_follows_is_recorded_as_if_it_had_not(self) -> None:
+        session = self.begin()
+        self.form(session)
+        box = named(session.moment.screen, "slider", "Brood frames").box
+        begin, end, y = box.left + 12, box.right - 12, box.centre[1]
+        path = tuple((0.1 * i, begin + (end - begin) * (0.3 + 0.03 * i), y) for i in range(11))
+        png = session.moment.png
+        session.finger_down([(x, y) for _, x, y in path[:5]], png)
+        moving = self.link().picture()
+        session.finger_moved([(x, y) for _, x, y in path[5:9]])
+        self.assertNotEqual(moving, png)
+        self.assertNotEqual(self.link().picture(), moving)
+        session.finger_up(Contact(0, path, 1.1))
+        self.assertEqual(self.words(session)[-1], 'set slider "Brood frames" to 6')
+        self.assertEqual(session.recording.steps[-1].mark[-1], path[-1][1:])
+
+    def test_a_phone_that_takes_gestures_as_a_whole_gets_it_at_the_lift(self) -> None:
+        session = self.begin()
+        x, y = named(session.moment.screen, "button", "About").box.centre
+        session.finger_up(Contact(0, ((0.0, x, y),), 0.7))
+        self.assertEqual(self.words(session)[-1], 'hold button "About"')
+
+    def test_begun_as_it_is_the_script_says_so_and_checks_the_page(self) -> None:
+        self.begin()
+        session = Session(self.link(), self.project, APP)
+        self.addCleanup(session.journal.close)
+        self.tap(session, "button", "Hives")
+        session = Session(self.link(), self.project, APP)
+        self.addCleanup(session.journal.close)
+        session.begin_as_it_is()
+        self.assertEqual(self.words(session), [f'note "{AS_IT_WAS}"', 'check text "Hives" is shown'])
 
 
 class Journals(RecordingCase):

@@ -410,6 +410,8 @@ class Workspace(QObject):
         self.told.emit("The report is being written.")
 
         def written(path: Path) -> None:
-            self.offered.emit(Told(f"The report is in {path}", (("Open it", lambda: open_file(path)),)))
+            opened = open_file(path)
+            again = (("Open it again", lambda: open_file(path)),) if opened else ()
+            self.offered.emit(Told(f"The report is in {path}" + ("" if opened else ". Nothing here opens such files."), again))
 
         self.courier.think(write, written, self.failed)
