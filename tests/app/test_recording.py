@@ -1,4 +1,5 @@
 import time
+from dataclasses import replace
 
 from PySide6.QtCore import QPointF, Qt
 
@@ -197,6 +198,25 @@ class Recording(WindowCase):
                 self.assertEqual(any(words.startswith("pm clear") for words in self.server.said), cleared)
                 click(self.window.second)
                 self.until(lambda: not self.recorder.active)
+
+    def test_recording_from_a_line_asks_before_the_script_clears_anything(self) -> None:
+        self.tap("generic", "Hive Diary")
+        self.record_only("About")
+        self.workspace.lead.device = replace(self.lead.device, listed=replace(self.lead.device.listed, stand_in=False))
+        said: list[str] = []
+        for agree in (False, True):
+            self.workspace.ask_clearing = lambda device, agree=agree: said.append(device) or agree
+            self.script.record_from_here()
+            self.assertEqual((said[-1], self.recorder.starting), ("Alder 5", agree))
+        self.until(lambda: self.recorder.active and self.lead.idle)
+
+    def record_only(self, button: str) -> None:
+        """A script of one tap, open on its page."""
+        click(self.window.main)
+        self.answer()
+        self.until(lambda: self.recorder.active and self.lead.idle)
+        self.tap("button", button)
+        self.save("One tap")
 
     def test_a_recording_cut_short_is_offered_at_the_next_start(self) -> None:
         self.record()

@@ -20,6 +20,7 @@ from copione.app import theme
 from copione.app.connect import ConnectDialog
 from copione.app.palette import Palette, fits
 from copione.app.parts import Label, tip
+from copione.app.stage.apps import AppsMenu
 from copione.app.stage.pointer import PointerStroke, wheel
 from copione.app.wording import quoted, sentence, short
 from copione.links.usb import Plugged
@@ -348,7 +349,7 @@ class Manners(WindowCase):
     def test_apps_are_listed_with_their_versions_and_stopped_on_all_devices(self) -> None:
         self.tap("generic", "Hive Diary")
         found: list[object] = []
-        self.lead.list_apps(lambda apps, front: found.append(self.stage.apps_menu(apps, front)))
+        self.lead.list_apps(lambda apps, front: found.append(AppsMenu(self.workspace, apps, front, self.stage)))
         self.until(lambda: found)
         menu = found[0]
         self.assertEqual(menu.actions()[0].text(), f"In front: {APP} .Home")

@@ -29,8 +29,10 @@ class Unplugged(Journey):
         self.record()
         self.assertEqual(self.ask("words()"), ["launch keeping its data"])
         self.tap("button", "Hives")
+        place = self.ask("glass(0, 0)")
         self.lab.unplug("LABALDER5")
         self.until("'went away' in message()")
+        self.assertEqual(self.ask("glass(0, 0)"), place)  # what is told moves nothing
         self.assertEqual(len(self.ask("words()")), 2)
         self.lab.set_state("LABALDER5", "device")
         self.quit()

@@ -47,6 +47,7 @@ class ConnectDialog(QDialog):
         scroll.setWidget(holder)
         scroll.setWidgetResizable(True)
         scroll.setFrameShape(QFrame.Shape.NoFrame)
+        scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)  # the keys come to what is in it
         close = QPushButton("Close")
         close.clicked.connect(self.accept)
         layout = QVBoxLayout(self)

@@ -92,7 +92,7 @@ class MainWindow(QMainWindow):
         offer.lie_over(self.stack, self._holder)
         workspace.told.connect(self.tell)
         workspace.offered.connect(self.message.tell)
-        workspace.ask_secret = self._ask_secret
+        workspace.ask_secret, workspace.ask_clearing = self._ask_secret, self._ask_clearing
         workspace.runs.ask_busy = workspace.recorder.ask_busy = self._ask_busy
         runs, recorder = workspace.runs, workspace.recorder
         for signal in (workspace.devices_changed, workspace.chosen_changed, workspace.script_changed, recorder.state_changed):
@@ -275,6 +275,21 @@ class MainWindow(QMainWindow):
         words = f"{{{name}}} is in no data and not in the environment. Its value for now; it is written nowhere."
         value, given = QInputDialog.getText(self, f"A value for {name}", words, QLineEdit.EchoMode.Password)
         return value if given and value else None
+
+    def _ask_clearing(self, device: str) -> bool:
+        """May what the app has stored on somebody's phone be deleted?"""
+        asked = QMessageBox(self)
+        asked.setWindowTitle("Data would be cleared")
+        asked.setTextFormat(Qt.TextFormat.PlainText)
+        asked.setText(f"The script starts the app afresh: everything it has stored on {device} is deleted.")
+        clear = asked.addButton("Delete it and go on", QMessageBox.ButtonRole.DestructiveRole)
+        leave = asked.addButton("Leave it", QMessageBox.ButtonRole.RejectRole)
+        asked.setDefaultButton(leave)
+        asked.setEscapeButton(leave)
+        asked.exec()
+        clicked = asked.clickedButton()
+        asked.deleteLater()
+        return clicked is clear
 
     def _ask_busy(self, sentence: str) -> Busy | None:
         """Wait for a device that another Copione has, take it over, or neither."""

@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QObject, QSettings, Signal
 
 from ..language.document import Document, parse
+from ..model.action import Launch, Start
 from ..model.errors import CopioneError
 from .courier import Courier
 from .lead import Lead
@@ -62,6 +63,7 @@ class Workspace(QObject):
         self.unfinished: Unfinished | None = None  # the newest recording that was cut short
         self._secrets: dict[str, str] = {}  # what was asked for, as long as the window is open; never written
         self._closing: Thread | None = None
+        self.ask_clearing: Callable[[str], bool] = lambda device: False
         self.ask_secret: Callable[[str], str | None] = lambda name: None
         self.lead.troubled.connect(self.told)
         self.lead.told.connect(self.told)
@@ -291,9 +293,15 @@ class Workspace(QObject):
             return
         elif self.loaded.document.problems:
             self.told.emit("The script has problems: put them right first, it is replayed up to here.")
-        else:
+        elif self._may_clear(self.lead.device, step[1].line):
             self.recording_began.emit()
             self.recorder.start(self.project, loaded=loaded, line=step[1].line)
+
+    def _may_clear(self, device: Device, line: int) -> bool:
+        """Does the script leave the device's data alone up to that line, or is it nobody's, or does the user agree?"""
+        steps = self.loaded.script.steps() if self.loaded is not None else ()
+        clears = any(step.line <= line and step.action == Launch(Start.AFRESH) for _, step in steps)
+        return device.listed.stand_in or not clears or self.ask_clearing(device.name)
 
     def edit(self, text: str) -> None:
         """The editor's text as the script; written to the disk aside, at once."""

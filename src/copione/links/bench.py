@@ -188,6 +188,8 @@ class Bench:
                 gone.append(device.worker)
         with self._lock:
             self._devices = now
+        if [d.name for d in now.values() if d.ready] != [d.name for d in before.values() if d.ready]:
+            LOG.info("on the bench: %s", ", ".join(d.name for d in now.values() if d.ready) or "no device that is ready")
         for worker in gone:
             worker.close(0.0)
         self.changed(self.devices(), trouble)

@@ -159,11 +159,13 @@ class Session:
         before = self.moment_of(png) if png is not None else self.moment
         shot = self._shot
         self.link.touch(contacts)
-        return self._performed(read_contacts(contacts), before, shot)
+        self._done()
+        return self._taken_in(read_contacts(contacts), before, shot)
 
     def finger_down(self, path: Sequence[tuple[float, float]], png: bytes) -> None:
         """A finger is down and goes on: put it down on the lead too, where it began and went so far. Read when it lifts."""
         self._held = self.moment_of(png), self._shot
+        self._done()
         self._finger.down(path)
 
     def finger_moved(self, path: Sequence[tuple[float, float]]) -> None:
@@ -175,12 +177,11 @@ class Session:
         if not self._finger.is_down:
             return self.touch([contact])
         self._finger.up(contact)
-        before, shot = self._held
-        return self._performed(read_contacts([contact]), before, shot)
+        self._changing_s, self._acted = 0.0, time.time()  # what moved under the finger was no waiting
+        return self._taken_in(read_contacts([contact]), *self._held)
 
-    def _performed(self, gesture: Gesture, before: Moment, shot: str) -> RecordedStep | None:
-        """Take a gesture in that was done on the lead just now, against the moment it was made on."""
-        self._done()
+    def _taken_in(self, gesture: Gesture, before: Moment, shot: str) -> RecordedStep | None:
+        """Take in a gesture that was done on the lead just now, against the moment it was made on."""
         after = self.look()
         if before.screen is None:
             return self._by_picture(gesture, before, shot)

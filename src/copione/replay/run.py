@@ -22,6 +22,7 @@ from ..model.errors import CopioneError, DeviceTaken, FileTrouble
 from ..model.outcome import Cause, Outcome, Reason, Result
 from ..model.take import TakeName
 from ..project.archive import RunWriter, TakeWriter
+from ..project.files import slug
 from ..project.project import Loaded, Project, frames_folder
 from .pace import Pace
 from .plan import TakePlan, TakePorts
@@ -119,6 +120,7 @@ class Run:
         self._troubles: dict[_Place, str] = {}
         self._failure: CopioneError | None = None
         self._since = clock.now()
+        LOG.info("a run of %s on %s in %s", slug(self.script.name), ", ".join(names), self.writer.folder)
 
     @property
     def folder(self) -> Path:

@@ -71,6 +71,7 @@ class RecordSheet(Sheet):
         self.main.setProperty("recording", True)
         self.main.setEnabled(False)
         self.accepted.connect(self._answer)
+        self.lead.device_changed.connect(self.leave)  # what was asked was about this phone alone
         self.lead.ask(_apps, self._known, lambda error: self._known(("", "", [])))
 
     def _ask_place(self) -> None:

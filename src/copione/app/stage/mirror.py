@@ -211,6 +211,7 @@ class Mirror(QWidget):
             return
         x, y = self.to_dp(event.position())
         if self.checking:
+            self._was_one()
             self._corner = event.position()
             return
         self._type()
@@ -305,6 +306,7 @@ class Mirror(QWidget):
             return
         size = self.screen_dp()
         if size is not None and self.glass().contains(event.position()):
+            self._was_one()
             x, y = self.to_dp(event.position())
             self._touch([wheel(x, y, event.angleDelta().y() / 120, size[1])])
 

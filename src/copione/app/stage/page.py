@@ -3,18 +3,15 @@
 from __future__ import annotations
 
 import time
-from collections.abc import Sequence
-from pathlib import Path
+from collections.abc import Callable, Sequence
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QPoint, QRect, QRectF, Qt
-from PySide6.QtGui import QGuiApplication
-from PySide6.QtWidgets import QHBoxLayout, QInputDialog, QLineEdit, QMenu, QPushButton, QSplitter, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QInputDialog, QLineEdit, QPushButton, QSplitter, QVBoxLayout, QWidget
 
-from ...model.action import Key, Orientation, Start
+from ...model.action import Key, Orientation
 from ...model.geometry import Box
 from ...model.target import AREA
-from ...project.files import read_bytes
 from .. import theme
 from ..actions import Entry, Scope
 from ..bench.view import BenchView
@@ -30,7 +27,7 @@ from .steps import StepsView
 from .welcome import Welcome
 
 if TYPE_CHECKING:
-    from ...links.link import InstalledApp, Link
+    from ...links.link import InstalledApp
     from ...model.screen import Element
     from ...recording.intent import Meaning
 
@@ -149,6 +146,7 @@ class StagePage(Page):
 
     def undo(self) -> None:
         """Of the recording."""
+        self.mirror.flush()
         self.recorder.edit(lambda recording: recording.undo())
 
     def redo(self) -> None:
@@ -189,7 +187,7 @@ class StagePage(Page):
             button = QPushButton(words)
             button.setToolTip(tip)
             button.setFocusPolicy(Qt.FocusPolicy.TabFocus)
-            button.clicked.connect(lambda _checked=False, act=act: act())
+            button.clicked.connect(lambda _checked=False, act=act: self._in_order(act))
             self.keys[name] = button
             row.addWidget(button)
         self.check = named(checkable(QPushButton("Check")), "check")
@@ -210,6 +208,11 @@ class StagePage(Page):
         row.addStretch(1)
         layout.addLayout(row)
         return desk
+
+    def _in_order(self, act: Callable[[], object]) -> None:
+        """After what the hand did before: a tap may still wait for a second one."""
+        self.mirror.flush()
+        act()
 
     def _panel(self) -> QWidget:
         panel = named(QWidget(), "side")
@@ -394,52 +397,11 @@ class StagePage(Page):
         self.mirror.flush()
         self.recorder.edit(lambda recording: recording.take_back())
 
-    def _install(self, everywhere: bool) -> None:
-        from PySide6.QtWidgets import QFileDialog
-
-        name, _ = QFileDialog.getOpenFileName(self, "Install a package file", "", "Packages (*.apk *.zip);;All files (*)")
-        if name:
-            path = Path(name)
-
-            def act(link: Link) -> None:
-                link.install(read_bytes(path))  # read on each device's own thread
-
-            if everywhere:
-                self.workspace.everywhere(act)
-            else:
-                self.lead.do(act)
-
     def open_app(self) -> None:
         self.lead.list_apps(self._choose_app)
 
     def _choose_app(self, apps: list[InstalledApp], front: tuple[str, str]) -> None:
-        menu = self.apps_menu(apps, front)
+        from .apps import AppsMenu
+
+        menu = AppsMenu(self.workspace, apps, front, self)
         menu.popup(self.keys["apps"].mapToGlobal(self.keys["apps"].rect().topLeft()))
-
-    def apps_menu(self, apps: list[InstalledApp], front: tuple[str, str]) -> QMenu:
-        """What is in front, and what can be done with each app, on this phone or on all that take part."""
-        menu = QMenu(self)
-        shown = f"{front[0]} {front[1]}".strip()
-        menu.addAction(f"In front: {shown or 'no app'}", lambda: self._copy(shown)).setToolTip("Copy package and activity")
-        menu.addSeparator()
-        for app in apps:
-            self._app_menu(menu.addMenu(f"{app.package}   {app.version}"), app.package)
-        menu.addSeparator()
-        menu.addAction("Install a package file", lambda: self._install(False))
-        menu.addAction("Install a package file on the whole bench", lambda: self._install(True))
-        if not apps:
-            menu.addAction("No app is installed besides the phone's own").setEnabled(False)
-        return menu
-
-    def _app_menu(self, menu: QMenu, package: str) -> None:
-        lead, everywhere = self.lead, self.workspace.everywhere
-        menu.addAction("Open", lambda: lead.open_app(package))
-        menu.addAction("Stop", lambda: lead.stop_app(package))
-        menu.addAction("Open afresh, its data cleared", lambda: lead.open_app(package, Start.AFRESH))
-        menu.addSeparator()
-        menu.addAction("Stop on the whole bench", lambda: everywhere(lambda link: link.stop(package)))
-        menu.addAction("Open afresh on the whole bench", lambda: everywhere(lambda link: link.launch(package, Start.AFRESH)))
-
-    def _copy(self, words: str) -> None:
-        QGuiApplication.clipboard().setText(words)
-        self.lead.told.emit(f"Copied: {words}")

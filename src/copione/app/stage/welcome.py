@@ -160,6 +160,7 @@ class Welcome(QWidget):
         across.addLayout(column, 1)
         if not following:
             return row
+        across.setAlignment(column, Qt.AlignmentFlag.AlignTop)
         if stop.what:
             what = Label(stop.what)
             what.setWordWrap(True)

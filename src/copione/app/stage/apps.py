@@ -1,0 +1,62 @@
+"""What can be done with the apps on the lead, and on every device that takes part."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from PySide6.QtGui import QGuiApplication
+from PySide6.QtWidgets import QFileDialog, QMenu, QWidget
+
+from ...model.action import Start
+from ...project.files import read_bytes
+from ..workspace import Workspace
+
+if TYPE_CHECKING:
+    from ...links.link import InstalledApp, Link
+
+
+class AppsMenu(QMenu):
+    """What is in front, and what can be done with each app: opened, stopped, cleared, installed."""
+
+    def __init__(self, workspace: Workspace, apps: Sequence[InstalledApp], front: tuple[str, str], parent: QWidget) -> None:
+        super().__init__(parent)
+        self.workspace, self.lead = workspace, workspace.lead
+        shown = f"{front[0]} {front[1]}".strip()
+        self.addAction(f"In front: {shown or 'no app'}", lambda: self._copy(shown)).setToolTip("Copy package and activity")
+        self.addSeparator()
+        for app in apps:
+            self._of_app(self.addMenu(f"{app.package}   {app.version}"), app.package)
+        self.addSeparator()
+        self.addAction("Install a package file", lambda: self._install(False))
+        self.addAction("Install a package file on the whole bench", lambda: self._install(True))
+        if not apps:
+            self.addAction("No app is installed besides the phone's own").setEnabled(False)
+
+    def _of_app(self, menu: QMenu, package: str) -> None:
+        lead, everywhere = self.lead, self.workspace.everywhere
+        menu.addAction("Open", lambda: lead.open_app(package))
+        menu.addAction("Stop", lambda: lead.stop_app(package))
+        menu.addAction("Open afresh, its data cleared", lambda: lead.open_app(package, Start.AFRESH))
+        menu.addSeparator()
+        menu.addAction("Stop on the whole bench", lambda: everywhere(lambda link: link.stop(package)))
+        cleared = "Open afresh on the whole bench, its data cleared"
+        menu.addAction(cleared, lambda: everywhere(lambda link: link.launch(package, Start.AFRESH)))
+
+    def _install(self, everywhere: bool) -> None:
+        name, _ = QFileDialog.getOpenFileName(self.parentWidget(), "Install a package file", "", "Packages (*.apk *.zip);;All files (*)")
+        if name:
+            path = Path(name)
+
+            def act(link: Link) -> None:
+                link.install(read_bytes(path))  # read on each device's own thread
+
+            if everywhere:
+                self.workspace.everywhere(act)
+            else:
+                self.lead.do(act)
+
+    def _copy(self, words: str) -> None:
+        QGuiApplication.clipboard().setText(words)
+        self.lead.told.emit(f"Copied: {words}")
