@@ -145,6 +145,25 @@ class CommandLine(LabCase):
             self.assertIn("http://10.0.0.7:4444", self.say("devices").stdout)
             self.assertIn("No endpoint", self.say("endpoints", "--forget", "http://10.0.0.7:4444").stdout)
 
+    def test_lint_and_format_go_through_folders(self) -> None:
+        broken = self.script.with_name("broken.copione")
+        broken.write_text('script "a"\nscene "b"\n  click button "x"\n   launch   afresh\n', "utf-8")
+        (self.scratch / "project" / "put-aside").mkdir()
+        broken.with_name("gone").mkdir()
+        (self.scratch / "project" / "put-aside" / "old.copione").write_text("nonsense", "utf-8")
+        (broken.with_name("gone") / "round").symlink_to(self.scratch / "project")  # a way in a circle
+        said = self.say("lint", self.scratch / "project", "--json")
+        self.assertEqual(said.exit_code, 1)
+        (told,) = map(json.loads, said.stdout.splitlines())
+        self.assertEqual((Path(told["file"]).name, told["line"], told["column"]), ("broken.copione", 3, 3))
+        self.assertEqual(told["message"], "No step begins with click. Did you mean tap?")
+        self.assertEqual(self.say("lint", self.script, "--json").stdout, "")
+        self.assertEqual(self.say("format", self.scratch / "project", "--check").exit_code, 1)
+        self.assertEqual(self.say("format", self.scratch / "project").stdout, f"Changed: {broken}\n")
+        self.assertEqual(broken.read_text("utf-8"), 'script "a"\nscene "b"\n  click button "x"\n    launch afresh\n')
+        self.assertEqual(self.say("format", self.scratch / "project", "--check").exit_code, 0)
+        self.assertEqual(self.say("lint", broken.with_name("gone") / "none").exit_code, 1)
+
     def test_lint_counts_what_is_there(self) -> None:
         self.assertIn("15 steps in 3 scenes, no problems", self.say("lint", self.script).stdout)
 

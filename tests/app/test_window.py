@@ -30,7 +30,7 @@ from copione_lab.faces.webdriver import WebDriverServer
 from copione_lab.model import load_models
 
 from ..benches import APP, EXAMPLE
-from .windows import CTRL, WindowCase, click, move
+from .windows import CTRL, NONE, SHIFT, WindowCase, click, move
 
 HOLDER = """
 import sys, time
@@ -213,6 +213,47 @@ class ScriptPage(WindowCase):
         while editor.toPlainText() != before:
             self.key(Qt.Key.Key_Z, CTRL)
         self.until(lambda: not self.script.problem.isVisible())
+
+    def test_lines_are_moved_doubled_and_made_comments(self) -> None:
+        self.window.show_page(1)
+        editor = self.script.editor
+        before = editor.toPlainText()
+        lines = before.splitlines()
+        alt = Qt.KeyboardModifier.AltModifier
+        editor.go_to(8)
+        self.key(Qt.Key.Key_Down, alt)
+        self.assertEqual(editor.toPlainText().splitlines()[7:9], [lines[8], lines[7]])
+        self.key(Qt.Key.Key_Up, alt)
+        self.assertEqual(editor.toPlainText(), before)
+        self.key(Qt.Key.Key_Down, SHIFT)
+        self.key(Qt.Key.Key_D, CTRL)
+        self.assertEqual(editor.toPlainText().splitlines()[6:10], [lines[6], lines[7], lines[7], lines[8]])
+        self.key(Qt.Key.Key_Slash, CTRL)
+        self.assertEqual(editor.toPlainText().splitlines()[8], "    # " + lines[7].strip())
+        self.key(Qt.Key.Key_Slash, CTRL)
+        for _ in range(5):
+            self.key(Qt.Key.Key_Z, CTRL)
+        self.assertEqual(editor.toPlainText(), before)
+
+    def test_words_are_found_and_replaced(self) -> None:
+        self.window.show_page(1)
+        editor, bar = self.script.editor, self.script.find_bar
+        before = editor.toPlainText()
+        self.key(Qt.Key.Key_F, CTRL)
+        self.keys("brood frames")
+        self.assertEqual((bar.told.text(), editor.textCursor().selectedText()), ("3 places", "Brood frames"))
+        first = editor.textCursor().blockNumber()
+        for key, keys in ((Qt.Key.Key_Return, NONE), (Qt.Key.Key_Return, SHIFT)):
+            self.key(key, keys)
+        self.assertEqual(editor.textCursor().blockNumber(), first)
+        click(bar.others)
+        self.keys("Frames")
+        click(bar.all)
+        self.assertEqual((bar.told.text(), editor.toPlainText()), ("3 replaced", before.replace("Brood frames", "Frames")))
+        self.key(Qt.Key.Key_Escape)
+        self.assertFalse(bar.isVisible())
+        self.key(Qt.Key.Key_Z, CTRL)
+        self.assertEqual(editor.toPlainText(), before)
 
     def test_completion_knows_verbs_and_targets(self) -> None:
         self.window.show_page(1)

@@ -1,9 +1,13 @@
 import dataclasses
+import json
 import random
+import re
 import unittest
 from dataclasses import replace
+from pathlib import Path
 
 from copione.language import specs
+from copione.language.colouring import textmate
 from copione.language.document import data_problems, formatted, parse
 from copione.language.printer import script_text, step_line, step_words
 from copione.language.problems import nearest
@@ -109,6 +113,10 @@ class Reading(unittest.TestCase):
             'keep label "A" as {weight}': a.Keep(label, "weight"),
             'check text "x" is not shown': a.Check(Target("text", "x"), r.IsNotShown()),
             'check field "Notes" contains "comb"': a.Check(notes, r.Contains("comb")),
+            'check label "A" reads like "* hives due"': a.Check(label, r.ReadsLike("* hives due")),
+            'check list "Hives" has 3 items': a.Check(hives, r.HasItems(3)),
+            'check list "Hives" has at least 3 items': a.Check(hives, r.HasItems(3, r.Bound.AT_LEAST)),
+            'check list "Hives" has at most 3 items': a.Check(hives, r.HasItems(3, r.Bound.AT_MOST)),
             'check label "A" reads the same on every device': a.Check(label, r.SameEverywhere()),
             'check label "A" looks as recorded allowing 3 dp 20 %': a.Check(label, r.LooksAsRecorded(r.Tolerance(3.0, 0.2))),
         }
@@ -248,6 +256,20 @@ class Tables(unittest.TestCase):
 def _leaves(kind: type) -> set[type]:
     below = kind.__subclasses__()
     return {leaf for each in below for leaf in _leaves(each)} if below else {kind}
+
+
+class Colours(unittest.TestCase):
+    """The grammar for other editors is what the specs make of it, and knows every word of a script."""
+
+    def test_the_file_is_current_and_every_word_has_a_colour(self) -> None:
+        made = textmate()
+        kept = Path(__file__).parents[2] / "docs" / "copione.tmLanguage.json"
+        self.assertEqual(json.loads(kept.read_text("utf-8")), made, "python -m copione.language.colouring > docs/copione.tmLanguage.json")
+        patterns = [re.compile(each["match"]) for each in made["patterns"] if "match" in each]
+        for line in ('check list "x" has at least 3 items', "launch keeping its data", 'drag item "a" above item "b"', "turn landscape"):
+            plain = re.sub(r'"[^"]*"', lambda quoted: '"' + " " * (len(quoted.group()) - 2) + '"', line)
+            seen = {place for pattern in patterns for match in pattern.finditer(plain) for place in range(*match.span())}
+            self.assertEqual([c for place, c in enumerate(plain) if c.isalnum() and place not in seen], [], line)
 
 
 class Editing(unittest.TestCase):

@@ -2,7 +2,8 @@ import unittest
 
 from copione.model.action import Append, Check, Choose, Draw, Find, Keep, Note, Pinch, SetTo, Tap
 from copione.model.address import Address, Place
-from copione.model.relation import Between, HasItems, Matches, Reads, Tolerance
+from copione.model.reading import Counted, Said
+from copione.model.relation import Between, Bound, HasItems, Matches, Reads, ReadsLike, Tolerance
 from copione.model.step import Scene, Script, Step
 from copione.model.target import Target
 from copione.model.words import Meaningless, UnknownVariable, fill
@@ -26,6 +27,29 @@ class Variables(unittest.TestCase):
     def test_a_script_knows_which_it_uses(self) -> None:
         steps = (Step(Tap(Target("item", "{a}", Target("list", "{b}")))), Step(Note("{c} and {not a name} {d}")), Step(Keep(FIELD, "d")))
         self.assertEqual(Script("s", scenes=(Scene("x", steps),)).variables(), {"a", "b", "c"})
+
+
+class Expected(unittest.TestCase):
+    def test_words_that_vary(self) -> None:
+        table = {
+            ("* hives due", "12 hives due"): True,
+            ("* hives due", "hives due"): False,
+            ("*hives due", "hives due"): True,
+            ("Last * days ago", "Last seen 3 days ago"): True,
+            ("Last * days ago", "Last days ago"): False,
+            ("a*b*a", "aba"): True,
+            ("a*b*a", "ab"): False,
+            ("a*a", "a"): False,  # one letter is not both
+            ("no star", "no star"): True,
+            ("no star", "no stars"): False,
+        }
+        for (pattern, words), fits in table.items():
+            self.assertIs(ReadsLike(pattern).fits(Said(words)), fits, (pattern, words))
+
+    def test_counts_have_bounds(self) -> None:
+        for bound, fitting in ((Bound.EXACTLY, {3}), (Bound.AT_LEAST, {3, 4}), (Bound.AT_MOST, {2, 3})):
+            self.assertEqual({n for n in (2, 3, 4) if HasItems(3, bound).fits(Counted(n))}, fitting)
+            self.assertFalse(HasItems(3, bound).fits(Said("3")))
 
 
 class Meant(unittest.TestCase):

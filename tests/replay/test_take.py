@@ -171,6 +171,16 @@ class Steps(RunCase):
             self.assertEqual((result.outcome, result.reason), (outcome, reason), result.step)
         self.assertIs(results[-1].outcome, Outcome.HELD)
 
+    def test_what_several_show_is_shown(self) -> None:
+        """Which of them is meant makes no difference to a check that it is shown; to a tap it does."""
+        due = 'text "due"'
+        hives = ("launch afresh", 'tap button "Hives"')
+        *_, shown, like, many, tapped = self.one(
+            *hives, f"check {due} is shown", f'check {due} reads like "d*"', 'check list "Hives" has at least 3 items', f"tap {due}"
+        )
+        self.assertEqual((shown.outcome, shown.reason, many.outcome), (Outcome.HELD, "", Outcome.HELD))
+        self.assertEqual((like.outcome, tapped.outcome), (Outcome.STUCK, Outcome.STUCK))
+
     def test_an_item_far_down_and_back_up_is_found_by_scrolling(self) -> None:
         results = self.one(
             "launch afresh",

@@ -100,7 +100,17 @@ def demo(redactor: Redactor, project: Path | None, anew: bool) -> None:
 
 
 for _command in (
-    *(desktop.desktop, projects.new, devices.devices, devices.endpoints, scripts.replay, scripts.lint, scripts.report, lab.lab),
+    *(
+        desktop.desktop,
+        projects.new,
+        devices.devices,
+        devices.endpoints,
+        scripts.replay,
+        scripts.lint,
+        scripts.format_scripts,
+        scripts.report,
+        lab.lab,
+    ),
     *(explain.read_touch, explain.portray, explain.sight),
 ):
     main.add_command(_command)

@@ -2,23 +2,27 @@
 
 from __future__ import annotations
 
+import os
 import sys
+from collections.abc import Iterable, Iterator
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 import click
 
 from ..model.clock import SystemClock
-from ..model.errors import ScriptBroken
+from ..model.errors import FileTrouble, ScriptBroken
 from ..model.outcome import Outcome
 from ..model.secrecy import Redactor
 from .bench import choose, open_bench, server_options
 from .exits import DIFFER, FAILED
-from .terminal import say, tell
+from .terminal import json_text, say, shown, tell
 
 if TYPE_CHECKING:
     from ..links.bench import Device
     from ..project.project import Loaded, Project
+
+NOT_THERE = frozenset({"put-aside", "runs", "recordings"})  # of a project: in these nobody looks for scripts
 
 
 @click.command()
@@ -116,17 +120,87 @@ def _replay(
 
 
 @click.command()
-@click.argument("script", type=click.Path(path_type=Path, dir_okay=False))
-@click.pass_obj
-def lint(redactor: Redactor, script: Path) -> None:
-    """Problems of SCRIPT, without running it."""
-    from ..project.project import Project
+@click.argument("paths", type=click.Path(path_type=Path), nargs=-1, required=True, metavar="PATH...")
+@click.option("--json", "as_json", is_flag=True, help="One JSON object a problem.")
+@click.pass_context
+def lint(context: click.Context, paths: tuple[Path, ...], as_json: bool) -> None:
+    """Problems of scripts, without running them; of every script in a folder."""
+    failed = False
+    scripts = list(_scripts_in(paths))
+    for script in scripts:
+        problems = _linted(script, context.obj, as_json)
+        failed = failed or problems
+    if not scripts:
+        raise FileTrouble(f"There is no script in {', '.join(map(str, paths))}.")
+    context.exit(FAILED if failed else 0)
 
-    loaded = _sound(Project.around(script, redactor), script)
+
+def _linted(script: Path, redactor: Redactor, as_json: bool) -> bool:
+    """Tell the problems of one script; were there any?"""
+    from ..project.project import Project, problems_of
+
+    loaded = Project.around(script, redactor).load(script)
+    loaded = loaded if as_json else _with_secrets(loaded)
+    problems = problems_of(loaded)
+    if as_json:
+        for problem in problems:
+            facts = {
+                "file": str(script),
+                "line": problem.line,
+                "column": problem.column,
+                "length": problem.length,
+                "message": problem.sentence,
+            }
+            click.echo(json_text(facts))
+        return bool(problems)
     for note in loaded.notes:
         say(note)
-    steps = len(list(loaded.script.steps()))
-    tell(f"{script.name}: {steps} steps in {len(loaded.script.scenes)} scenes, no problems.")
+    if problems:
+        many = f"{len(problems)} problems" if len(problems) > 1 else "a problem"
+        say(f"{script.name} has {many}.")
+        for problem in problems:
+            click.echo(shown(problem.pointed(), lines=True), err=True)
+    else:
+        steps = len(list(loaded.script.steps()))
+        tell(f"{script.name}: {steps} steps in {len(loaded.script.scenes)} scenes, no problems.")
+    return bool(problems)
+
+
+@click.command("format")
+@click.argument("paths", type=click.Path(path_type=Path), nargs=-1, required=True, metavar="PATH...")
+@click.option("--check", is_flag=True, help="Change nothing; exit code 1 where something would be changed.")
+@click.pass_context
+def format_scripts(context: click.Context, paths: tuple[Path, ...], check: bool) -> None:
+    """Put scripts into their canonical spacing; lines with a problem stay as they are."""
+    from ..language.document import formatted
+    from ..project.files import read_text, write_whole
+
+    changed = 0
+    for script in _scripts_in(paths):
+        before = read_text(script)
+        after = formatted(before)
+        if after == before:
+            continue
+        changed += 1
+        if not check:
+            write_whole(script, after.encode())
+        tell(f"{'Would be changed' if check else 'Changed'}: {script}")
+    context.exit(FAILED if check and changed else 0)
+
+
+def _scripts_in(paths: Iterable[Path]) -> Iterator[Path]:
+    """The scripts that are named, and those in the folders that are."""
+    for path in paths:
+        if not path.is_dir():
+            yield path
+            continue
+        been: set[str] = set()
+        for folder, folders, files in os.walk(path, followlinks=True):
+            real = os.path.realpath(folder)
+            folders[:] = [] if real in been else sorted(set(folders) - NOT_THERE)
+            if real not in been:
+                yield from (Path(folder) / name for name in sorted(files) if name.endswith(".copione"))
+            been.add(real)
 
 
 @click.command()

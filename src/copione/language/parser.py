@@ -24,12 +24,33 @@ _SAID = {
     "NAME": "a name",
     "DIRECTION": "up, down, left or right",
     "STATE": "on or off",
+    "BOUND": "at least or at most",
     "START": "afresh or keeping its data",
     "CONDITION": "enabled, disabled, selected or not selected",
     "PLACE": "onto, above or below",
     "ORIENTATION": "landscape or portrait",
     "KEY": "back, home or enter",
     "$END": "the end of the line",
+}
+
+#: Verbs by which the trade calls what other verbs say here.
+ELSEWHERE = {
+    **dict.fromkeys(("click", "touch"), "tap"),
+    **dict.fromkeys(("doubleclick", "double-click", "doubletap"), "double-tap"),
+    **dict.fromkeys(("longpress", "long-press"), "hold"),
+    **dict.fromkeys(("assert", "verify", "expect", "should", "ensure", "see"), "check"),
+    **dict.fromkeys(("toggle", "enable", "disable"), "switch on"),
+    "rotate": "turn landscape",
+    "scroll": "swipe up on",
+    **dict.fromkeys(("enter", "input", "fill", "write"), "type"),
+    **dict.fromkeys(("select", "pick"), "choose"),
+    **dict.fromkeys(("open", "start"), "launch"),
+    **dict.fromkeys(("close", "stop", "terminate", "kill"), "quit"),
+    **dict.fromkeys(("screenshot", "capture"), "snap"),
+    **dict.fromkeys(("log", "print", "comment", "echo"), "note"),
+    **dict.fromkeys(("sleep", "pause", "delay"), "wait for"),
+    **dict.fromkeys(("store", "save", "remember"), "keep"),
+    **dict.fromkeys(("back", "home"), "press"),
 }
 
 
@@ -119,7 +140,7 @@ def _problem(error: UnexpectedInput, says: str, text: str, number: int) -> Probl
     if column == len(says) - len(says.lstrip()) + 1 and word:
         known = (*VERBS, *HEADERS)
         message = f"No step begins with {word}."
-        return Problem(number, column, message, text, len(word), near=nearest(word, known))
+        return Problem(number, column, message, text, len(word), near=ELSEWHERE.get(word.casefold(), "") or nearest(word, known))
     if rest.startswith('"') and rest.count('"') == 1:
         return Problem(number, column, "These quotes are not closed.", text, len(rest))
     expected = tuple(sorted({_said(name) for name in accepts}))

@@ -187,6 +187,11 @@ RELATIONS: tuple[Spec, ...] = (
         lambda meant: f"is {meant.state.value}",
     ),
     Spec(r.Reads, (Form('"reads" value', lambda words: r.Reads(str(words))),), lambda meant: f"reads {value(meant.text)}"),
+    Spec(
+        r.ReadsLike,
+        (Form('"reads" "like" value', lambda words: r.ReadsLike(str(words))),),
+        lambda meant: f"reads like {value(meant.text)}",
+    ),
     Spec(r.Contains, (Form('"contains" value', lambda words: r.Contains(str(words))),), lambda meant: f"contains {value(meant.text)}"),
     Spec(r.Matches, (Form('"matches" STRING', lambda words: r.Matches(str(words))),), lambda meant: f"matches {quoted(meant.pattern)}"),
     Spec(
@@ -196,8 +201,8 @@ RELATIONS: tuple[Spec, ...] = (
     ),
     Spec(
         r.HasItems,
-        (Form('"has" NUMBER "items"', lambda count: r.HasItems(_whole(count))),),
-        lambda meant: f"has {meant.count} items",
+        (Form('"has" [BOUND] NUMBER "items"', lambda bound, count: r.HasItems(_whole(count), r.Bound(" ".join((bound or "").split())))),),
+        lambda meant: " ".join(filter(None, ("has", meant.bound.value, str(meant.count), "items"))),
     ),
     Spec(
         r.LooksAsRecorded,

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from dataclasses import dataclass
+from enum import Enum
 from typing import ClassVar
 
 from .reading import UNLIKE, Counted, InState, Looked, Reading, State
@@ -80,6 +81,30 @@ class Contains(Relation):
 
 
 @dataclass(frozen=True)
+class ReadsLike(Relation):
+    """The target's words are these, with any words at all where an asterisk stands."""
+
+    text: str = text(Text.READING)
+
+    def fits(self, reading: Reading) -> bool:
+        """Do the stretches between the asterisks come in this order, the first at the beginning and the last at the end?"""
+        first, *others = plain(self.text).split("*")
+        said = plain(reading.words)
+        if not others:
+            return said == first
+        last = others.pop()
+        if not said.startswith(first) or not said.endswith(last) or len(said) < len(first) + len(last):
+            return False
+        place, end = len(first), len(said) - len(last)
+        for part in others:
+            found = said.find(part, place, end)
+            if found < 0:
+                return False
+            place = found + len(part)
+        return True
+
+
+@dataclass(frozen=True)
 class Matches(Relation):
     """The target's words fit a regular expression somewhere. Raises Meaningless for one that does not compile."""
 
@@ -121,19 +146,30 @@ class Between(Relation):
         return found is not None and self.low <= float(found.group()[:400].replace(",", ".")) <= self.high
 
 
+class Bound(Enum):
+    """How a count is meant; the value is the script's words before the number."""
+
+    EXACTLY, AT_LEAST, AT_MOST = "", "at least", "at most"
+
+
 @dataclass(frozen=True)
 class HasItems(Relation):
-    """So many items of the target are on the screen. Raises Meaningless for less than none."""
+    """So many items of the target are on the screen, or at least or at most so many. Raises Meaningless for less than none."""
 
     count: int
+    bound: Bound = Bound.EXACTLY
 
     def __post_init__(self) -> None:
         if self.count < 0:
             raise Meaningless("A list cannot have fewer than no items.", str(self.count), "a whole number from 0 on")
 
     def fits(self, reading: Reading) -> bool:
-        """Exactly as many?"""
-        return reading == Counted(self.count)
+        """As many as are meant?"""
+        if not isinstance(reading, Counted):
+            return False
+        if self.bound is Bound.AT_LEAST:
+            return reading.items >= self.count
+        return reading.items <= self.count if self.bound is Bound.AT_MOST else reading.items == self.count
 
 
 @dataclass(frozen=True)
@@ -171,5 +207,5 @@ class SameEverywhere(Relation):
 
 
 RELATIONS: tuple[type[Relation], ...] = (
-    *(IsShown, IsNotShown, IsState, Reads, Contains, Matches, Between, HasItems, LooksAsRecorded, SameEverywhere),
+    *(IsShown, IsNotShown, IsState, Reads, ReadsLike, Contains, Matches, Between, HasItems, LooksAsRecorded, SameEverywhere),
 )

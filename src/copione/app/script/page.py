@@ -29,7 +29,9 @@ from ..parts import Label, named
 from ..pictures import Pictures
 from ..shelf import Shelf
 from ..workspace import Workspace
+from . import lines
 from .editor import ScriptEditor
+from .find import FindBar
 from .frame import FrameView
 from .portrait import PortraitPanel
 from .scripts import ScriptsList
@@ -71,6 +73,8 @@ class ScriptPage(Page):
         column = QVBoxLayout(left)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
+        self.find_bar = FindBar(self.editor)
+        column.addWidget(self.find_bar)
         column.addWidget(self.editor, 1)
         column.addWidget(self.problem)
         column.addWidget(self.table)
@@ -129,8 +133,17 @@ class ScriptPage(Page):
         def of_chosen(act: Callable[[ScriptEntry], object]) -> Callable[[], object]:
             return lambda: act(entry) if (entry := scripts.chosen()) is not None else None
 
+        def open_() -> bool:
+            return self.workspace.loaded is not None
+
         there = lambda: bool(self.shelf.scripts)  # noqa: E731
+        editor, page = self.editor, Scope.PAGE
         return [
+            Entry("Edit", "Find and replace in the script", "Ctrl+F", self.find_bar.open, open_, page, "a script"),
+            Entry("Edit", "Move the lines up", "Alt+Up", lambda: lines.move(editor, False), open_, page, "a script"),
+            Entry("Edit", "Move the lines down", "Alt+Down", lambda: lines.move(editor, True), open_, page, "a script"),
+            Entry("Edit", "Duplicate the lines", "Ctrl+D", lambda: lines.duplicate(editor), open_, page, "a script"),
+            Entry("Edit", "Make the lines comments, or steps again", "Ctrl+/", lambda: lines.comment(editor), open_, page, "a script"),
             Entry("Project", "New script", "Ctrl+Shift+N", scripts.ask_new, scope=Scope.PAGE),
             Entry("Project", "Find a script", "Ctrl+Shift+F", scripts.search.setFocus, there, Scope.PAGE),
             Entry("Project", "Rename the script that is chosen", "F2", of_chosen(scripts.ask_rename), there, Scope.MENU),

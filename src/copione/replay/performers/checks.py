@@ -8,10 +8,12 @@ from ...model.geometry import Box
 from ...model.outcome import Cause, Evidence, Outcome
 from ...model.reading import Counted, InState, Looked, Reading, Said, State
 from ...model.relation import HasItems, IsNotShown, IsShown, IsState, LooksAsRecorded, Relation, Tolerance
+from ...model.roles import roles_of
 from ...model.screen import Element, Flag
 from ...model.target import AREA, Target
-from ...recognition.evidence import visible
+from ...recognition.evidence import fold, visible
 from ...recognition.pictures import unlike_at_best
+from ...recognition.reach import in_sight
 from ...recognition.text import NoReader, said_in
 from ...screens.reading import reads, value_of_caption
 from ..context import StepContext
@@ -50,6 +52,12 @@ def _judge(context: StepContext, target: Target, relation: Relation, patience: f
         return
     found = context.see(patience=patience)
     if not found:
+        if isinstance(relation, IsShown) and context.why is not None and context.why.cause is Cause.AMBIGUOUS:
+            several = _named(context)
+            if several:  # which of them is meant makes no difference to whether it is shown
+                context.outcome, context.why, context.evidence = Outcome.HELD, None, (Evidence.ROLE_AND_NAME,)
+                context.box = visible(several[0])
+                return
         if isinstance(relation, IsShown) and context.why is not None:
             context.differs(Cause.NOT_SHOWN, f"not shown: {context.why.words}")
         return
@@ -61,6 +69,17 @@ def _judge(context: StepContext, target: Target, relation: Relation, patience: f
         _written(context, relation, visible(found.element), patience)
     else:
         _reads(context, target, relation, found.element, patience)
+
+
+def _named(context: StepContext) -> list[Element]:
+    """The elements in sight that are what the target's words say, to the letter."""
+    target, screen = context.wanted().target, context.watch.moment.screen
+    roles = roles_of(target.role)
+    return [
+        e
+        for e in screen or ()
+        if (not roles or e.role in roles) and fold(target.name) in (fold(e.name), fold(e.text)) and in_sight(e).point is not None
+    ]
 
 
 def read(target: Target, relation: Relation, element: Element) -> Reading:
