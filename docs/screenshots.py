@@ -42,7 +42,7 @@ from copione_lab.spawn import LabProcess
 HERE = Path(__file__).resolve().parent
 
 
-def until(true: Callable[[], object], seconds: float = 60.0) -> None:
+def until(true: Callable[[], object], seconds: float = 180.0) -> None:
     """Let the window work until something holds."""
     limit = time.monotonic() + seconds
     while not true():

@@ -193,6 +193,8 @@ class Loupe(QWidget):
         words.setWidget(self._words)
         words.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         words.setAccessibleName("What differs")
+        for ground in (words.viewport(), self._words):
+            ground.setAutoFillBackground(False)  # the loupe's own
         left.addWidget(words, 1)
         holder = QWidget()
         holder.setFixedWidth(LEFT)
