@@ -6,13 +6,12 @@ import html
 from collections.abc import Callable, Sequence
 
 from PySide6.QtCore import Qt, QTimer
-from PySide6.QtGui import QGuiApplication
 from PySide6.QtWidgets import QDialog, QFrame, QHBoxLayout, QLineEdit, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from ..links.usb import WIRELESS, Hint, Plugged, hints, plugged
 from ..model.errors import LinkError
 from . import theme
-from .parts import Label, named
+from .parts import Label, named, to_copy
 from .reaching import Reaching
 from .workspace import Workspace
 
@@ -142,13 +141,5 @@ def _card(hint: Hint) -> QWidget:
     words.setWordWrap(True)
     layout.addWidget(words)
     if hint.copy:
-        line = QLineEdit(hint.copy, readOnly=True)
-        line.setAccessibleName(f"Words to copy: {hint.about}")
-        line.setCursorPosition(0)
-        copy = QPushButton("Copy")
-        copy.clicked.connect(lambda: QGuiApplication.clipboard().setText(hint.copy))
-        row = QHBoxLayout()
-        row.addWidget(line, 1)
-        row.addWidget(copy)
-        layout.addLayout(row)
+        layout.addLayout(to_copy(hint.copy, hint.about))
     return card

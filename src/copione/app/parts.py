@@ -6,7 +6,8 @@ import html
 from typing import TypeVar
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QAbstractButton, QLabel, QWidget
+from PySide6.QtGui import QGuiApplication
+from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QLabel, QLineEdit, QPushButton, QWidget
 
 W = TypeVar("W", bound=QWidget)
 B = TypeVar("B", bound=QAbstractButton)
@@ -44,3 +45,16 @@ def checkable(button: B) -> B:
     """A button that stays down."""
     button.setCheckable(True)
     return button
+
+
+def to_copy(words: str, about: str) -> QHBoxLayout:
+    """Words for a terminal or a file, to be read and copied."""
+    line = QLineEdit(words, readOnly=True)
+    line.setAccessibleName(f"Words to copy: {about}")
+    line.setCursorPosition(0)
+    copy = QPushButton("Copy")
+    copy.clicked.connect(lambda: QGuiApplication.clipboard().setText(words))
+    row = QHBoxLayout()
+    row.addWidget(line, 1)
+    row.addWidget(copy)
+    return row

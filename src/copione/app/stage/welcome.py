@@ -6,14 +6,14 @@ from collections.abc import Callable, Sequence
 from pathlib import Path
 
 from PySide6.QtCore import QPointF, QRectF, Qt, QTimer, Signal
-from PySide6.QtGui import QGuiApplication, QHideEvent, QPainter, QPaintEvent, QPen, QShowEvent
-from PySide6.QtWidgets import QFileDialog, QFrame, QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtGui import QHideEvent, QPainter, QPaintEvent, QPen, QShowEvent
+from PySide6.QtWidgets import QFileDialog, QFrame, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from ...links.usb import Plugged, plugged
 from ...links.way import Help, Stop, way
 from ...model.errors import CopioneError
 from .. import theme
-from ..parts import Label, named
+from ..parts import Label, named, to_copy
 from ..reaching import Reaching
 from ..workspace import Workspace
 
@@ -170,22 +170,10 @@ class Welcome(QWidget):
             start.clicked.connect(self.reaching.start_server)
             column.addWidget(start, 0, Qt.AlignmentFlag.AlignLeft)
         elif stop.help is Help.COPY:
-            column.addLayout(_to_copy(stop))
+            column.addLayout(to_copy(stop.copy, stop.title))
         elif stop.help is Help.SHOW:
             across.addWidget(_Where(), 0, Qt.AlignmentFlag.AlignTop)
         return row
-
-
-def _to_copy(stop: Stop) -> QHBoxLayout:
-    line = QLineEdit(stop.copy, readOnly=True)
-    line.setAccessibleName(f"Words to copy: {stop.title}")
-    line.setCursorPosition(0)
-    copy = QPushButton("Copy")
-    copy.clicked.connect(lambda: QGuiApplication.clipboard().setText(stop.copy))
-    row = QHBoxLayout()
-    row.addWidget(line, 1)
-    row.addWidget(copy)
-    return row
 
 
 class _Card(QFrame):
