@@ -1,7 +1,7 @@
 import time
 from dataclasses import replace
 
-from PySide6.QtCore import QPointF, Qt
+from PySide6.QtCore import QEvent, QPointF, Qt
 
 from copione.app.offer import Offer
 from copione.links.adb.server import AdbServer, Output
@@ -173,6 +173,17 @@ class Recording(WindowCase):
         self.answer()
         self.until(lambda: self.recorder.active and self.lead.idle)
         self.assertEqual(self.words(), ["launch afresh"])
+
+    def test_a_bench_that_changes_meanwhile_does_not_stop_what_was_asked(self) -> None:
+        """What had the keys before the sheet, a tile of the bench, is gone when it is answered."""
+        self.stage.bench.tiles["LABWRENMINI"].setFocus()
+        self.key(Qt.Key.Key_R, CTRL)
+        self.until(lambda: self.sheet is not None and self.sheet.main.isEnabled())
+        self.lab.unplug("LABWRENMINI")
+        self.until(lambda: "LABWRENMINI" not in self.stage.bench.tiles)
+        self.app.sendPostedEvents(None, QEvent.Type.DeferredDelete)
+        self.answer()
+        self.until(lambda: self.recorder.active and self.lead.idle)
 
     def test_a_phone_that_is_no_stand_in_keeps_its_data_unless_asked(self) -> None:
         """The presets for a phone of somebody's, what is remembered, and what the phone is told."""

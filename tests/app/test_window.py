@@ -415,6 +415,8 @@ class Manners(WindowCase):
             QTest.keyClick(dialog.windowHandle(), Qt.Key.Key_Return)
             self.until(lambda said=said: said in dialog.said.text())
         self.until(lambda: "Kestrel S" in [d.name for d in self.workspace.devices if d.ready])
+        mine = {d.name: d.listed.stand_in for d in self.workspace.devices}
+        self.assertEqual((mine["Kestrel S"], mine["Alder 5"]), (False, True))  # nobody started it as a stand-in
         self.assertEqual((self.scratch / "endpoints.txt").read_text("utf-8"), f"{face.endpoints[0]}\n")
         dialog.accept()
 

@@ -61,9 +61,10 @@ class Message(QFrame):
         self._show()
 
     def _pass(self) -> None:
+        if self.underMouse():
+            return  # it goes on when the pointer leaves
         now = time.monotonic()
-        if not self.underMouse():
-            self._told = [each for each in self._told if each[1] > now]
+        self._told = [each for each in self._told if each[1] > now]
         self._show()
 
     def _show(self) -> None:

@@ -7,6 +7,7 @@ from collections.abc import Callable
 from PySide6.QtCore import QEvent, QObject, QPoint, Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QLineEdit, QPushButton, QRadioButton, QVBoxLayout, QWidget
+from shiboken6 import isValid
 
 from . import theme
 from .parts import Label, named
@@ -79,7 +80,7 @@ class Sheet(QWidget):
     def _end(self) -> None:
         self._over = True
         self.hide()
-        if self._before is not None:
+        if self._before is not None and isValid(self._before):  # a tile of a bench that has changed is gone
             self._before.setFocus()
         self.close()
 

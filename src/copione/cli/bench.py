@@ -84,7 +84,9 @@ def open_bench(
         from copione_lab.spawn import LabProcess
 
         with LabProcess(faults=faults) as process:
-            bench = Bench(AdbServer(port=process.port), endpoints=(*process.endpoints, *endpoints), stand_ins=True)
+            bench = Bench(AdbServer(port=process.port), endpoints=process.endpoints, stand_ins=True)
+            for endpoint in endpoints:
+                bench.add_endpoint(endpoint)
             try:
                 yield bench
             finally:

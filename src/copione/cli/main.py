@@ -12,7 +12,7 @@ from typing import Any
 import click
 
 from .. import __version__
-from ..model.errors import CopioneError, ScriptBroken
+from ..model.errors import CopioneError, NoServer, ScriptBroken
 from ..model.secrecy import Redactor
 from ..project.outlets import guard
 from . import desktop, devices, explain, lab, projects, scripts
@@ -34,6 +34,9 @@ class _Group(click.Group):
             say(error.sentence)
             for problem in error.problems:
                 click.echo(shown(problem.pointed(), lines=True), err=True)  # type: ignore[attr-defined]
+            ctx.exit(FAILED)
+        except NoServer as error:
+            say(f"{error.sentence} Start one with `adb start-server`, or use the stand-in phones with --lab.")
             ctx.exit(FAILED)
         except CopioneError as error:
             say(ctx.ensure_object(Redactor).words(error.sentence))

@@ -47,7 +47,7 @@ class Device:
 class _Place:
     """Where devices are looked for: an adb server, and WebDriver endpoints; and what was found there last."""
 
-    server: AdbServer
+    server: AdbServer | None
     endpoints: tuple[str, ...]
     stand_ins: bool
     listing: list[Listed] = field(default_factory=list)
@@ -85,6 +85,8 @@ class Bench:
     def look(self) -> list[Device]:
         """List once, now. Raises NoServer, unless there are endpoints besides."""
         for place in self._places:
+            if place.server is None:
+                continue
             try:
                 place.listing, place.trouble = place.server.devices(), ""
             except NoServer as error:
@@ -102,16 +104,15 @@ class Bench:
             self._follow_aside(place)
 
     def add_endpoint(self, endpoint: str) -> None:
-        """Look for a device there too, at once."""
-        first = self._places[0]
-        if endpoint not in first.endpoints:
-            first.endpoints = (*first.endpoints, endpoint)
+        """Look for a device there too, at once. Whoever gives an address means a device of their own, whatever else is on the bench."""
+        if all(endpoint not in place.endpoints for place in self._places):
+            self._places.append(_Place(None, (endpoint,), stand_ins=False))
         self._look()
 
     def watch(self) -> None:
         """Keep looking until closed; a server that is away is tried again."""
         self._watching = True
-        for place in self._places:
+        for place in [each for each in self._places if each.server is not None]:
             self._follow_aside(place)
         self._aside("endpoints", self._ask_endpoints)
 
@@ -135,6 +136,7 @@ class Bench:
             worker.close(max(0.0, until - time.monotonic()))
 
     def _follow(self, place: _Place) -> None:
+        assert place.server is not None
         while not self._stop.is_set():
             try:
                 place.server.track(lambda listing: self._take_listing(place, listing), self._stop.is_set)
@@ -169,13 +171,13 @@ class Bench:
 
     def _look(self) -> None:
         with self._seeing:
-            there: dict[str, tuple[Listed, AdbServer]] = {}
+            there: dict[str, tuple[Listed, AdbServer | None]] = {}
             for place in self._places:
                 for listed in place.found():
                     there.setdefault(listed.address, (listed, place.server))
             self._sort(list(there.values()), next((place.trouble for place in self._places if place.trouble), ""))
 
-    def _sort(self, there: list[tuple[Listed, AdbServer]], trouble: str) -> None:
+    def _sort(self, there: list[tuple[Listed, AdbServer | None]], trouble: str) -> None:
         gone = []
         with self._lock:
             before = self._devices
@@ -194,16 +196,16 @@ class Bench:
             worker.close(0.0)
         self.changed(self.devices(), trouble)
 
-    def _kept(self, before: dict[str, Device], listed: Listed, server: AdbServer) -> Device:
+    def _kept(self, before: dict[str, Device], listed: Listed, server: AdbServer | None) -> Device:
         held = before.get(listed.address)
         return held if held is not None and held.listed == listed and not held.trouble else self._open(listed, server)
 
-    def _open(self, listed: Listed, server: AdbServer) -> Device:
+    def _open(self, listed: Listed, server: AdbServer | None) -> Device:
         if listed.readiness is not Readiness.READY:
             return Device(listed)
         try:
             link: Link
-            if listed.driver:
+            if listed.driver or server is None:
                 link = WebDriverLink(listed.address, self.clock)
             else:
                 link = AdbLink(server, listed.address, self.clock)

@@ -25,7 +25,7 @@ class HeldFinger:
 
     def down(self, path: Sequence[tuple[float, float]]) -> None:
         """Where it began and went so far, dp."""
-        self._at = path[0]
+        self._at, self.is_down = path[0], False
         self.link.finger("down", *path[0])
         self.is_down = True
         self._since = self._moved = self.clock.now()
@@ -44,10 +44,10 @@ class HeldFinger:
 
     def up(self, contact: Contact) -> None:
         """As the hand lifted: down for as long as its finger was, and no faster."""
+        self.is_down = False
         if contact.end != self._at:
             self.move([contact.end])
         now = self.clock.now()
         slow = read_contacts([contact]).kind != "fling"
         self.clock.sleep(max(0.0, self._since + contact.seconds - now, self._moved + REST_S - now if slow else 0.0))
-        self.is_down = False
         self.link.finger("up", *contact.end)

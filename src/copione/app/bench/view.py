@@ -218,7 +218,6 @@ class BenchView(QWidget):
         devices = self.workspace.devices
         if devices and all(device.listed.stand_in for device in devices):
             trouble = ""  # nobody waits for a phone
-        trouble = trouble.partition(". ")[0]  # what to do about it stands in the middle of the stage
         self._note.setText(trouble or ("" if devices else "Looking for devices."))
         self._note.setVisible(bool(self._note.text()))
         for tile in self.tiles.values():

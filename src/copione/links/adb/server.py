@@ -145,7 +145,7 @@ class AdbServer:
 
     def _no_server(self) -> NoServer:
         return NoServer(
-            f"No adb server answers at {self.host}:{self.port}. Start one with `adb start-server`, or use the stand-in phones with --lab.",
+            f"No adb server answers at {self.host}:{self.port}.",
             host=self.host,
             port=self.port,
         )
