@@ -40,7 +40,7 @@ from copione.model.take import TakeName
 from copione.model.target import Target
 from copione.project.archive import RunWriter, read_run
 from copione.project.journal import unfinished
-from copione.project.project import Project, problems_of
+from copione.project.project import Project
 from copione.recognition.ease import ease
 from copione.recognition.sighting import sight
 from copione.report.junit import junit
@@ -320,7 +320,7 @@ def _damaged(data: bytes, kind: str, chance: random.Random) -> bytes:
 def _read_project(folder: Path) -> None:
     found = Project(folder)
     for path in found.scripts():
-        problems_of(found.load(path))
+        found.load(path).remarks()
     found.phrases("de-AT")
 
 

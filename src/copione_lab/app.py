@@ -23,6 +23,7 @@ class Surroundings:
     choice: str = "menu"
     date: str = "calendar"
     look: str = "new"
+    dark: bool = False
 
 
 class System(Protocol):

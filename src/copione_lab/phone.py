@@ -67,6 +67,9 @@ class Phone:
         self.metrics = Metrics(model.density, model.text_scale)
         self.rotation = 0  # quarter turns; 1 and 3 lie on the side
         self.airplane = False
+        self.connected = {"wifi": True, "data": True}
+        self.dark = self.saver = self.free_to_turn = False
+        self.app_locales: dict[str, str] = {}
         self.lock = threading.RLock()
         self.log_lines: deque[tuple[float, str]] = deque(maxlen=2000)
         self._clock, self._sleep = clock, sleep
@@ -75,6 +78,7 @@ class Phone:
         self._installed: dict[str, Callable[[], App]] = {HiveDiary.package: lambda: HiveDiary(self, build)}
         self._permitted: set[tuple[str, str]] = set()
         self._question: Node | None = None
+        self._asks = ""  # the package whose question it is
         self._launcher = Launcher(lambda: [(p, "Hive Diary") for p in self._installed], self.launch)
         self._front = LAUNCHER
         self._focus: str | None = None
@@ -125,7 +129,36 @@ class Phone:
     # what the phone does for its apps
 
     def online(self) -> bool:
-        return not self.airplane
+        return not self.airplane and any(self.connected.values())
+
+    def scale_text(self, scale: float) -> None:
+        """The user's text size; 1.0 is ordinary."""
+        with self.lock:
+            self.metrics = Metrics(self.model.density, scale)
+            self._changed()
+
+    def darken(self, dark: bool) -> None:
+        """Dark mode."""
+        with self.lock:
+            self.dark = dark
+            self._changed()
+
+    def speak(self, package: str, locale: str) -> None:
+        """Another language for one app; empty for the phone's own."""
+        with self.lock:
+            self.app_locales[package] = locale
+            self._changed()
+
+    def ring(self, caller: str) -> None:
+        """A call comes in over whatever is there; from nobody: it ends."""
+        with self.lock:
+            self._question = system_ui.call(caller, self.model.locale, self._hang_up) if caller else None
+            self._asks = system_ui.DIALERS[self.model.platform] if caller else ""
+            self._transition()
+            self.log("Telecom", f"call {caller}" if caller else "call ended")
+
+    def _hang_up(self) -> None:
+        self.ring("")
 
     def permit(self, what: str, granted: Callable[[], object]) -> None:
         app = self._app(self._front)
@@ -140,6 +173,7 @@ class Phone:
             granted()
         else:
             self._question = system_ui.permission(app.label, what, self.model.locale, answer)
+            self._asks = system_ui.PERMISSIONS[self.model.platform]
 
     def now(self) -> float:
         return self._clock() + self._ahead
@@ -191,7 +225,7 @@ class Phone:
         """Package and activity of the app in front."""
         with self.lock:
             if self._question is not None:
-                return system_ui.PERMISSIONS[self.model.platform], ".Grant"
+                return self._asks, ".Grant"
             app = self._app(self._front)
             return app.package, app.activity()
 
@@ -387,8 +421,9 @@ class Phone:
 
     def _around(self, bottom: float) -> Surroundings:
         model = self.model
-        ways = (model.back, model.choice, model.date, model.look)
-        return Surroundings(self.width, bottom - STATUS_BAR, model.platform, model.locale, self.faults, self._keyboard_up, *ways)
+        ways = (model.back, model.choice, model.date, model.look, self.dark)
+        locale = self.app_locales.get(self._front) or model.locale
+        return Surroundings(self.width, bottom - STATUS_BAR, model.platform, locale, self.faults, self._keyboard_up, *ways)
 
     def _at_edge(self, x: float) -> bool:
         return self.model.back == "gesture" and not EDGE <= x < self.width - EDGE

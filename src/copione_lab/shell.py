@@ -14,6 +14,7 @@ from .uinput import Injection
 
 Answer = tuple[bytes, int]
 OPERATORS = {";", "&&", "||", "|", "&"}
+LOCALES_SINCE = 13  # and from which an app may have a language of its own
 UINPUT_SINCE = 12  # the release from which a phone has the `uinput` tool
 MOVE_EVERY_S = 1 / 60
 KEYCODES = {"3": "HOME", "4": "BACK", "66": "ENTER", "67": "DEL", "123": "MOVE_END"}
@@ -127,11 +128,22 @@ def _wm(phone: Phone, arguments: list[str]) -> Answer:
 
 def _settings(phone: Phone, arguments: list[str]) -> Answer:
     values = {
-        ("system", "font_scale"): str(phone.model.text_scale),
+        ("system", "font_scale"): str(phone.metrics.text_scale),
         ("global", "device_name"): phone.model.name,
         ("system", "user_rotation"): str(phone.rotation),
+        ("system", "accelerometer_rotation"): str(int(phone.free_to_turn)),
         ("global", "airplane_mode_on"): str(int(phone.airplane)),
+        ("global", "wifi_on"): str(int(phone.connected["wifi"])),
+        ("global", "mobile_data"): str(int(phone.connected["data"])),
+        ("global", "low_power"): str(int(phone.saver)),
     }
+    put = tuple(arguments[1:3]) if arguments[:1] == ["put"] and len(arguments) == 4 else ()
+    if put == ("system", "font_scale"):
+        phone.scale_text(min(3.0, max(0.5, float(arguments[3]))))
+    elif put == ("global", "low_power"):
+        phone.saver = arguments[3] == "1"
+    elif put == ("system", "accelerometer_rotation"):
+        phone.free_to_turn = arguments[3] == "1"
     if arguments[:3] == ["put", "system", "user_rotation"] and len(arguments) == 4:
         phone.turn(int(arguments[3]))
         return b"", 0
@@ -230,6 +242,15 @@ def _cmd(phone: Phone, arguments: list[str]) -> Answer:
     if arguments[:2] == ["connectivity", "airplane-mode"] and arguments[2:] in (["enable"], ["disable"]):
         phone.airplane = arguments[2] == "enable"
         return b"", 0
+    if arguments[:2] == ["uimode", "night"]:
+        if len(arguments) > 2:
+            phone.darken(arguments[2] == "yes")
+        return _said(f"Night mode: {'yes' if phone.dark else 'no'}\n")
+    if arguments[:1] == ["locale"] and len(arguments) > 2 and int(phone.model.release.split(".")[0]) >= LOCALES_SINCE:
+        if arguments[1] == "set-app-locales" and "--locales" in arguments:
+            phone.speak(arguments[2], ",".join(arguments[arguments.index("--locales") + 1 :][:1]))
+            return b"", 0
+        return _said(f"Locales for {arguments[2]} for user 0 are [{phone.app_locales.get(arguments[2], '')}]\n")
     if arguments[:1] == ["package"]:
         return _pm(phone, arguments[1:])
     return _said("Can't find service\n", 20)
@@ -296,6 +317,21 @@ def _printf(_phone: Phone, arguments: list[str]) -> Answer:
     return _said("".join(arguments[1:]) if arguments[:1] == ["%s"] else " ".join(arguments))
 
 
+def _svc(phone: Phone, arguments: list[str]) -> Answer:
+    if len(arguments) == 2 and arguments[0] in phone.connected and arguments[1] in {"enable", "disable"}:
+        phone.connected[arguments[0]] = arguments[1] == "enable"
+        return b"", 0
+    return _said("Available commands: wifi data\n", 1)
+
+
+def _stand_in(phone: Phone, arguments: list[str]) -> Answer:
+    """What no phone's shell has: `stand-in call WHO`, an empty one ends it."""
+    if arguments[:1] != ["call"] or len(arguments) != 2:
+        return _said("stand-in call WHO\n", 1)
+    phone.ring(arguments[1])
+    return _said("stand-in: done\n")
+
+
 def _sleep(phone: Phone, arguments: list[str]) -> Answer:
     phone.sleep(float(arguments[0]))
     return b"", 0
@@ -323,6 +359,8 @@ COMMANDS: dict[str, Callable[[Phone, list[str]], Answer]] = {
     "logcat": _logcat,
     "getevent": _getevent,
     "sleep": _sleep,
+    "svc": _svc,
+    "stand-in": _stand_in,
     "echo": _echo,
     "printf": _printf,
     "date": _date,

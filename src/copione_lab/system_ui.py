@@ -37,6 +37,31 @@ def permission(app: str, what: str, locale: str, answer: Callable[[bool], object
     return page
 
 
+DIALERS = {"android": "com.android.dialer", "ios": "springboard"}
+_CALLS = {
+    "en": ("Call from {who}", "Answer", "Decline"),
+    "de": ("Anruf von {who}", "Annehmen", "Ablehnen"),
+    "he": ("שיחה מאת {who}", "מענה", "דחייה"),
+}
+
+
+def call(who: str, locale: str, answered: Callable[[], object]) -> Node:
+    """A call that comes in; whichever way it is answered, it is over then."""
+    said, yes, no = _CALLS.get(locale.split("-")[0].lower(), _CALLS["en"])
+    plate = column(
+        text(said.format(who=who), id="call_from", size=18),
+        _choice(yes, "answer_call", answered),
+        _choice(no, "decline_call", answered),
+        fill="#FFFFFF",
+        radius=18,
+        pad=(20, 20),
+        gap=12,
+    )
+    page = column(spacer(40), row(Node("space", width=16), column(plate, grow=1), Node("space", width=16), kind="dialog"), fill="#50554F")
+    page.mirrored = locale.startswith("he")
+    return page
+
+
 def _choice(words: str, id: str, tap: Callable[[], object]) -> Node:
     return Node("button", id=id, text=words, on_tap=tap, fill="#E3E8E0", radius=20, align="centre", pad=(12, 8))
 

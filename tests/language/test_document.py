@@ -8,7 +8,7 @@ from pathlib import Path
 
 from copione.language import specs
 from copione.language.colouring import textmate
-from copione.language.document import data_problems, formatted, parse
+from copione.language.document import formatted, parse
 from copione.language.printer import script_text, step_line, step_words
 from copione.language.problems import nearest
 from copione.model import action as a
@@ -198,11 +198,6 @@ class Problems(unittest.TestCase):
             parse(script("tpa\n    tpa")).sound()
         self.assertEqual(len(caught.exception.problems), 2)
 
-    def test_a_variable_that_no_column_gives(self) -> None:
-        document = parse(script('tap item "{hvie}"'))
-        (problem,) = data_problems(document, ["hive", "note"])
-        self.assertEqual((problem.column, problem.near), (15, "hive"))
-
     def test_nothing_is_suggested_for_what_resembles_nothing(self) -> None:
         self.assertEqual(nearest("xyzzy", ("tap", "find")), "")
 
@@ -233,6 +228,7 @@ class Tables(unittest.TestCase):
 
     def test_every_text_of_every_action_says_what_kind_of_text_it_is(self) -> None:
         not_texts = {(a.Draw, "path"), (a.Keep, "variable"), (Target, "role")}  # a drawing, a variable's name, a word of the language
+        not_texts |= {(a.Have, "value"), (a.Perform, "scene"), (a.ForEach, "table")}  # of the device; a scene's name, a file's
         for kind in (*a.ACTIONS, *r.RELATIONS, Target):
             for field in dataclasses.fields(kind):
                 if field.type == "str" and (kind, field.name) not in not_texts:
@@ -266,7 +262,13 @@ class Colours(unittest.TestCase):
         kept = Path(__file__).parents[2] / "docs" / "copione.tmLanguage.json"
         self.assertEqual(json.loads(kept.read_text("utf-8")), made, "python -m copione.language.colouring > docs/copione.tmLanguage.json")
         patterns = [re.compile(each["match"]) for each in made["patterns"] if "match" in each]
-        for line in ('check list "x" has at least 3 items', "launch keeping its data", 'drag item "a" above item "b"', "turn landscape"):
+        for line in (
+            'check list "x" has at least 3 items',
+            "launch keeping its data",
+            'drag item "a" above item "b"',
+            "turn landscape",
+            "otherwise",
+        ):
             plain = re.sub(r'"[^"]*"', lambda quoted: '"' + " " * (len(quoted.group()) - 2) + '"', line)
             seen = {place for pattern in patterns for match in pattern.finditer(plain) for place in range(*match.span())}
             self.assertEqual([c for place, c in enumerate(plain) if c.isalnum() and place not in seen], [], line)

@@ -2,10 +2,13 @@ import unittest
 
 from copione.model.action import Append, Check, Choose, Draw, Find, Keep, Note, Pinch, SetTo, Tap
 from copione.model.address import Address, Place
+from copione.model.formula import NoSum, renamed
+from copione.model.library import OWN, Library
 from copione.model.reading import Counted, Said
 from copione.model.relation import Between, Bound, HasItems, Matches, Reads, ReadsLike, Tolerance
 from copione.model.step import Scene, Script, Step
 from copione.model.target import Target
+from copione.model.wanting import wants
 from copione.model.words import Meaningless, UnknownVariable, fill
 
 FIELD = Target("field", "Notes")
@@ -22,11 +25,31 @@ class Variables(unittest.TestCase):
     def test_a_missing_column_is_named_with_those_there_are(self) -> None:
         with self.assertRaises(UnknownVariable) as caught:
             fill("{hvie}", {"hive": "x", "note": "y"})
-        self.assertEqual(caught.exception.sentence, "The data has no column hvie. Columns: hive, note.")
+        self.assertEqual(caught.exception.sentence, "Nothing gives {hvie} a value. Known here: hive, note.")
 
-    def test_a_script_knows_which_it_uses(self) -> None:
+    def test_a_script_knows_which_have_to_be_given(self) -> None:
         steps = (Step(Tap(Target("item", "{a}", Target("list", "{b}")))), Step(Note("{c} and {not a name} {d}")), Step(Keep(FIELD, "d")))
-        self.assertEqual(Script("s", scenes=(Scene("x", steps),)).variables(), {"a", "b", "c"})
+        library = Library({OWN: Script("s", scenes=(Scene("x", steps),))})
+        self.assertEqual({want.name for want in wants(library, (), {})}, {"a", "b", "c"})
+
+    def test_sums_counts_and_days(self) -> None:
+        row = {"frames": "6", "kg": "34,5", "visit": "2026-01-30", "note": "Calm", "today": "2026-11-25"}
+        table = {
+            "{frames + 1} of {frames}": "7 of 6",
+            "{frames - 8}": "-2",
+            "{kg + frames}": "40.5",
+            "{today + 7 days}": "2026-12-02",
+            "{today}": "2026-11-25",
+            "{visit + 1 month}": "2026-02-28",
+            "{visit - 2 weeks}": "2026-01-16",
+            "^\\d{4}$": "^\\d{4}$",
+        }
+        for words, said in table.items():
+            self.assertEqual(fill(words, row), said, words)
+        for words in ("{note + 1}", "{frames + 2 days}", "{frames + note}"):
+            with self.assertRaises(NoSum, msg=words):
+                fill(words, row)
+        self.assertEqual(renamed("{frames + 1} frames {frames_now}", "frames", "combs"), "{combs + 1} frames {frames_now}")
 
 
 class Expected(unittest.TestCase):

@@ -16,8 +16,9 @@ from copione.model.target import Target
 from copione.project.archive import ResultReader, RunWriter, read_run, result_record, runs_in
 from copione.project.data import load_rows
 from copione.project.files import read_text, slug, write_whole
+from copione.project.loading import portraits_path
 from copione.project.portraits import dump_portraits, load_portraits
-from copione.project.project import Project, portraits_path, problems_of
+from copione.project.project import Project
 
 from ..benches import EXAMPLE
 from ..comparison.test_findings import ALDER
@@ -109,8 +110,9 @@ class Projects(FolderCase):
         script = EXAMPLE / "scripts" / "spring-inspection.copione"
         write_whole(self.folder / "data" / "hives.csv", b"hive,frame,note\na,b,c\n")
         write_whole(self.folder / "scripts" / script.name, script.read_bytes())
-        problems = problems_of(Project(self.folder).load(self.folder / "scripts" / script.name))
-        self.assertEqual({p.message for p in problems}, {"The data has no column frames."})
+        problems = Project(self.folder).load(self.folder / "scripts" / script.name).problems()
+        said = "Nobody gives {frames}: add a column to the data, or say needs frames above the scenes."
+        self.assertEqual({p.message for p in problems}, {said})
         self.assertEqual({p.near for p in problems}, {"frame"})
 
     def test_names_become_file_names(self) -> None:

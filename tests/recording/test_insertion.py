@@ -2,8 +2,9 @@ import shutil
 
 from copione.model.clock import SteppedClock
 from copione.project.journal import unfinished
+from copione.project.loading import frames_folder, portraits_path
 from copione.project.portraits import load_portraits
-from copione.project.project import Project, frames_folder, portraits_path
+from copione.project.project import Project
 from copione.recording.insertion import Insertion
 from copione.recording.session import Session
 from copione.replay.approach import NotThere, replay_up_to, up_to

@@ -18,8 +18,9 @@ from copione.model.reading import State
 from copione.model.relation import IsShown, IsState, Reads
 from copione.model.step import Step
 from copione.project.journal import JOURNAL, Journal, unfinished
+from copione.project.loading import portraits_path
 from copione.project.portraits import load_portraits, save_portraits
-from copione.project.project import Project, portraits_path
+from copione.project.project import Project
 from copione.recording.checks import checkable, likely_checks
 from copione.recording.intent import Meaning
 from copione.recording.recording import Recording

@@ -28,7 +28,7 @@ class Ending(RunCase):
                 raise ZeroDivisionError("never seen before")
 
         self.script("launch afresh", 'tap button "Hives"', 'check button "Hives" is shown')
-        with mock.patch.dict(PERFORMERS, {Tap: broken}), self.assertLogs("copione.replay.take", "ERROR"):
+        with mock.patch.dict(PERFORMERS, {Tap: broken}), self.assertLogs("copione.replay.doing", "ERROR"):
             heard = self.run_on("Wren mini", "Alder 5")
         self.assertEqual(heard.results["Wren mini"][1].reason, "Copione met an error of its own here: ZeroDivisionError.")
         self.assertIs(heard.results["Wren mini"][1].why.cause, Cause.BROKEN)

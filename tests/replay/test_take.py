@@ -14,8 +14,9 @@ from copione.model.outcome import Outcome, Result
 from copione.model.portrait import Portrait
 from copione.model.take import TakeName
 from copione.project.archive import read_run, runs_in
+from copione.project.loading import frames_folder, portraits_path
 from copione.project.portraits import save_portraits
-from copione.project.project import Project, frames_folder, portraits_path
+from copione.project.project import Project
 from copione.replay.run import Run
 
 from ..benches import APP, EXAMPLE, SERIALS, Heard, LabCase
@@ -145,10 +146,10 @@ class Steps(RunCase):
     def test_acts_that_cannot_be_done_are_stuck_and_the_rest_unreached(self) -> None:
         table = {
             'tap button "Sve inspection"': "it is not on this screen",
-            'set slider "Brood frames" to {many}': "The data has no column many",
+            'set slider "Brood frames" to {many}': "Nothing gives {many} a value",
             'set slider "Brood frames" to 99': "it reads 10 after 4 tries",
             'choose "Mild" in radiogroup "Temper"': "“Mild”: it is not on this screen",
-            'tap item "{hive}"': "The data has no column hive",
+            'tap item "{hive}"': "Nothing gives {hive} a value",
             'type "Königin" into field "Notes"': "cannot type 'ö'",
         }
         for step, reason in table.items():

@@ -22,7 +22,8 @@ if TYPE_CHECKING:  # what records is imported when recording begins: the window 
     from ..model.geometry import Box
     from ..model.screen import Element, Moment
     from ..project.journal import Unfinished
-    from ..project.project import Loaded, Project
+    from ..project.loaded import Loaded
+    from ..project.project import Project
     from ..recording.hand import Hand
     from ..recording.insertion import Insertion
     from ..recording.intent import Meaning

@@ -19,7 +19,8 @@ from .follower import Follower, News
 
 if TYPE_CHECKING:
     from ..links.bench import Device
-    from ..project.project import Loaded, Project
+    from ..project.loaded import Loaded
+    from ..project.project import Project
     from ..replay.run import Run
 
 
@@ -108,17 +109,17 @@ class Runs(QObject):
         self._starting, self._unwanted = True, False
 
         def prepared() -> tuple[Run, Lanes]:
+            from ..replay.order import planned
             from ..replay.run import Run, places_of
-            from ..replay.take import planned
 
             for device in devices if busy is Busy.TELL else ():
                 assert device.worker is not None
                 device.worker.link.claim.must_be_free()
             clock, profiles = SystemClock(), [d.profile for d in devices if d.profile is not None]
             firsts = list(zip(places_of(devices), profiles, strict=True))
-            rows = range(1, len(loaded.rows) + 1)
+            rows = range(1, len(loaded.takes) + 1)
             empty = [Lane(TakeName(name.device, row, name.which), profile) for name, profile in firsts for row in rows]
-            lanes = lay(empty, profiles[0].name, planned(loaded.script))
+            lanes = lay(empty, profiles[0].name, planned(loaded.library))
             return Run(project, loaded, devices, self.follower(lanes), clock, busy=busy), lanes
 
         def begin(made: tuple[Run, Lanes]) -> None:

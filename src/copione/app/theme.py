@@ -26,9 +26,10 @@ OUTCOMES = {
     Outcome.DIFFERS: QColor("#9C3A6E"),
     Outcome.STUCK: QColor("#7A2318"),
     Outcome.UNREACHED: QColor("#A9A598"),
+    Outcome.SKIPPED: QColor("#8C8E95"),
 }
 #: The same outcomes as words on paper: contrast of 4.5:1 at least.
-OUTCOME_WORDS = OUTCOMES | {Outcome.ADAPTED: QColor("#8A6210"), Outcome.UNREACHED: MUTED}
+OUTCOME_WORDS = OUTCOMES | {Outcome.ADAPTED: QColor("#8A6210"), Outcome.UNREACHED: MUTED, Outcome.SKIPPED: MUTED}
 
 CAPTION, BODY, TITLE, HEADLINE = 11, 13, 15, 22
 FAMILY = "Hanken Grotesk"

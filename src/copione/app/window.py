@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QSettings, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import QCloseEvent, QShowEvent
@@ -12,8 +13,6 @@ from PySide6.QtWidgets import (
     QButtonGroup,
     QFileDialog,
     QHBoxLayout,
-    QInputDialog,
-    QLineEdit,
     QMainWindow,
     QMessageBox,
     QPushButton,
@@ -31,6 +30,9 @@ from .offer import Offer
 from .page import Button, Page
 from .parts import Label, checkable, named
 from .workspace import Workspace
+
+if TYPE_CHECKING:
+    from ..model.step import Need
 
 TICK_MS = 1000
 FRAME_ROOM = 12, 44  # pixels that window managers put beside, and over and under, a window
@@ -92,7 +94,7 @@ class MainWindow(QMainWindow):
         offer.lie_over(self.stack, self._holder)
         workspace.told.connect(self.tell)
         workspace.offered.connect(self.message.tell)
-        workspace.ask_secret, workspace.ask_clearing = self._ask_secret, self._ask_clearing
+        workspace.ask_values, workspace.ask_clearing = self._ask_values, self._ask_clearing
         workspace.runs.ask_busy = workspace.recorder.ask_busy = self._ask_busy
         runs, recorder = workspace.runs, workspace.recorder
         for signal in (workspace.devices_changed, workspace.chosen_changed, workspace.script_changed, recorder.state_changed):
@@ -270,11 +272,11 @@ class MainWindow(QMainWindow):
         palette.move(self.mapToGlobal(self.rect().center()).x() - palette.width() // 2, self.mapToGlobal(self.rect().topLeft()).y() + 70)
         palette.show()
 
-    def _ask_secret(self, name: str) -> str | None:
-        """A value that the data does not give; it is kept in memory only."""
-        words = f"{{{name}}} is in no data and not in the environment. Its value for now; it is written nowhere."
-        value, given = QInputDialog.getText(self, f"A value for {name}", words, QLineEdit.EchoMode.Password)
-        return value if given and value else None
+    def _ask_values(self, needs: Sequence[Need], known: Mapping[str, str], done: Callable[[Mapping[str, str]], object]) -> None:
+        """Values that the data does not give."""
+        from .script.values import ask_values
+
+        ask_values(self, needs, known, done)
 
     def _ask_clearing(self, device: str) -> bool:
         """May what the app has stored on somebody's phone be deleted?"""

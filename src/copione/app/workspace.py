@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from pathlib import Path
 from threading import Thread
 from typing import TYPE_CHECKING
@@ -25,9 +25,14 @@ if TYPE_CHECKING:
     from ..links.link import Link
     from ..model.choices import Choice
     from ..model.portrait import Portrait
-    from ..model.step import Step
+    from ..model.step import Need, Step
     from ..project.journal import Unfinished
-    from ..project.project import Loaded, Project
+    from ..project.loaded import Loaded
+    from ..project.project import Project
+
+
+#: Asks for values in one sheet: which, what was given the last time, and who hears of them.
+AskValues = Callable[[Sequence["Need"], Mapping[str, str], Callable[[Mapping[str, str]], object]], object]
 
 
 class Workspace(QObject):
@@ -64,7 +69,7 @@ class Workspace(QObject):
         self._secrets: dict[str, str] = {}  # what was asked for, as long as the window is open; never written
         self._closing: Thread | None = None
         self.ask_clearing: Callable[[str], bool] = lambda device: False
-        self.ask_secret: Callable[[str], str | None] = lambda name: None
+        self.ask_values: AskValues = lambda needs, known, done: None
         self.lead.troubled.connect(self.told)
         self.lead.told.connect(self.told)
         self.runs.troubled.connect(self.told)
@@ -283,19 +288,21 @@ class Workspace(QObject):
     def record_from_here(self) -> None:
         """Replay the script up to the current line on the lead, and record what goes in behind it."""
         step = self.step_at(self.line)
-        if self.lead.device is None or self.recorder.active:
+        device = self.lead.device
+        if device is None or self.recorder.active:
             self.told.emit("A phone is needed that is not being recorded yet.")
-            return
-        loaded = self._with_values()
-        if self.loaded is None or step is None:
+        elif self.loaded is None or step is None:
             self.told.emit("Put the caret on the step after which to record.")
-        elif loaded is None:
-            return
         elif self.loaded.document.problems:
             self.told.emit("The script has problems: put them right first, it is replayed up to here.")
-        elif self._may_clear(self.lead.device, step[1].line):
-            self.recording_began.emit()
-            self.recorder.start(self.project, loaded=loaded, line=step[1].line)
+        elif self._may_clear(device, step[1].line):
+            line = step[1].line
+
+            def record(loaded: Loaded) -> None:
+                self.recording_began.emit()
+                self.recorder.start(self.project, loaded=loaded, line=line)
+
+            self.with_values(record)
 
     def _may_clear(self, device: Device, line: int) -> bool:
         """Does the script leave the device's data alone up to that line, or is it nobody's, or does the user agree?"""
@@ -315,8 +322,8 @@ class Workspace(QObject):
 
         def write() -> None:
             from ..project.files import write_whole
+            from ..project.loading import portraits_path
             from ..project.portraits import save_portraits
-            from ..project.project import portraits_path
 
             write_whole(path, document.text.encode())
             if portraits is not None:
@@ -325,12 +332,24 @@ class Workspace(QObject):
         self.courier.with_files(write, failed=self.failed)
         self.loaded = self.loaded.edited(document, dict(portraits) if portraits is not None else None)
         self.script_changed.emit()
+        if not self.loaded.complete:
+            self._complete()
+
+    def _complete(self) -> None:
+        """Look for what the text names now: another table, another script it uses."""
+        project, asked = self.project, self.loaded
+        assert asked is not None
+
+        def done(found: Loaded) -> None:
+            if self.loaded is not None and self.loaded.path == found.path and project is self.project:
+                self.loaded = found.edited(self.loaded.document, self.loaded.portraits)
+                self.script_changed.emit()
+
+        self.courier.with_files(lambda: project.complete(asked), done, self.failed)
 
     def problems(self) -> tuple[Problem, ...]:
-        """What is wrong with the script that is open; a value that is asked for later is not."""
-        from ..project.project import problems_of
-
-        return problems_of(self.loaded, asking=True) if self.loaded is not None else ()
+        """What is wrong with the script that is open, and hints; a value that is asked for later is not."""
+        return self.loaded.remarks(asking=True) if self.loaded is not None else ()
 
     def go_to(self, line: int) -> None:
         """Make a line the current one in every view."""
@@ -355,7 +374,7 @@ class Workspace(QObject):
         """Where the picture is in which a portrait was recorded."""
         if self.loaded is None or portrait is None or not portrait.picture:
             return None
-        from ..project.project import frames_folder
+        from ..project.loading import frames_folder
 
         return frames_folder(self.loaded.path) / portrait.picture
 
@@ -381,24 +400,40 @@ class Workspace(QObject):
 
     def replay(self) -> None:
         """The script that is open on the chosen devices; values that nothing gives are asked for."""
-        loaded = None if self.runs.running else self._with_values()
-        if loaded is not None and self.chosen():
-            self.runs.start(self.project, loaded, self.chosen())
-            self.replay_began.emit()
+        if self.runs.running or not self.chosen():
+            return
 
-    def _with_values(self) -> Loaded | None:
-        """The script with what neither the data nor the environment gives asked for; None where nothing was given."""
+        def start(loaded: Loaded) -> None:
+            if self.chosen() and not self.runs.running:
+                self.runs.start(self.project, loaded, self.chosen())
+                self.replay_began.emit()
+
+        self.with_values(start)
+
+    def with_values(self, go: Callable[[Loaded], object]) -> None:
+        """`go` with the script that is open and what it needs: asked for where nothing else gives it, secrets once while this is open."""
         if self.loaded is None:
-            return None
-        for name in self.loaded.with_secrets(self._secrets).wanting:
-            value = self.ask_secret(name)
-            if value is None:
-                return None
-            self._secrets[name] = value
-        loaded = self.loaded.with_secrets(self._secrets)
-        for note in loaded.notes[len(self.loaded.notes) :]:
-            self.told.emit(note)
-        return loaded
+            return
+        loaded = self.loaded.given(self._secrets)
+        asked = loaded.asked
+        if not asked:
+            go(loaded)
+            return
+        path = loaded.path.name
+        known = {n.name: self.remembered(f"values/{path}/{n.name}") or n.default or "" for n in asked if not n.secret}
+
+        def given(values: Mapping[str, str]) -> None:
+            for need in asked:
+                if need.secret:
+                    self._secrets[need.name] = values[need.name]
+                else:
+                    self.remember(f"values/{path}/{need.name}", values[need.name])
+            full = loaded.given(values)
+            for note in full.notes[len(loaded.notes) :]:
+                self.told.emit(note)
+            go(full)
+
+        self.ask_values(asked, known, given)
 
     def write_report(self) -> None:
         """The run that is shown as an HTML page in its folder."""

@@ -14,13 +14,15 @@ import click
 from ..comparison.findings import Finding
 from ..comparison.lanes import Lanes
 from ..model.outcome import Outcome, Result
+from ..model.reading import Went
 from ..model.take import TakeName
-from ..project.project import Loaded
+from ..project.loaded import Loaded
+from ..replay.order import planned
 from ..replay.run import TakeBegun
 from .terminal import json_text, rich_text, say, shown
 
 MOST_COLUMNS = 5  # devices side by side in a terminal
-INKS = {"held": "green", "adapted": "yellow", "differs": "magenta", "stuck": "red", "unreached": "dim"}
+INKS = {"held": "green", "adapted": "yellow", "differs": "magenta", "stuck": "red", "unreached": "dim", "skipped": "dim"}
 
 
 class Console:
@@ -31,7 +33,7 @@ class Console:
         from rich.progress import BarColumn, Progress, TextColumn, TimeElapsedColumn
 
         self.as_json = as_json
-        self.steps = len(list(loaded.script.steps()))
+        self.steps = sum(1 for _ in planned(loaded.library))
         self.lock = threading.Lock()
         self.progress = Progress(
             TextColumn("{task.description}", markup=False),
@@ -63,6 +65,7 @@ class Console:
                 "seconds": round(result.seconds, 4),
                 "reason": result.reason,
                 "address": str(result.address),
+                "file": result.file,
             }
             with self.lock:
                 click.echo(json_text(record))
@@ -101,7 +104,7 @@ def _by_device(lanes: Lanes) -> Any:
     for lane in lanes.lanes:
         results = list(lane.results())
         counts = Counter(r.outcome for r in results)
-        wrong = next((r for r in results if not r.outcome.good), None)
+        wrong = next((r for r in results if r.outcome.bad), None)
         words = f"[{INKS[wrong.outcome.value]}]{wrong.number}. {rich_text(wrong.step)}: {rich_text(wrong.reason)}[/]" if wrong else ""
         name = rich_text(lane.device.name) + (f" row {lane.row}" if lane.row > 1 else "")
         table.add_row(name, ", ".join(f"{counts[o]} {o.value}" for o in Outcome if counts[o]), f"{lane.seconds:.1f}", words)
@@ -118,6 +121,13 @@ def _by_step(lanes: Lanes) -> Any:
         table.add_column(rich_text(lane.device.name) + (f"\nrow {lane.row}" if lane.row > 1 else ""))
     for column in lanes.columns:
         cells = [lane.result(column.address) for lane in lanes.lanes]
-        words = [f"[{INKS[r.outcome.value]}]{r.outcome.value}[/] {r.seconds:.2f} s" if r else "" for r in cells]
-        table.add_row(f"{column.number}. {rich_text(column.words)}", *words)
+        words = [_cell(r) if r else "" for r in cells]
+        inside = "  " * (len(column.address) - 1)
+        table.add_row(f"{column.number}. {inside}{rich_text(column.words)}", *words)
     return table
+
+
+def _cell(result: Result) -> str:
+    seconds = f" {result.seconds:.2f} s" if result.outcome.tried else ""
+    way = f"\n{rich_text(result.read)}" if isinstance(result.reading, Went) else ""
+    return f"[{INKS[result.outcome.value]}]{result.outcome.value}[/]{seconds}{way}"

@@ -20,7 +20,8 @@ from .terminal import json_text, say, shown, tell
 
 if TYPE_CHECKING:
     from ..links.bench import Device
-    from ..project.project import Loaded, Project
+    from ..project.loaded import Loaded
+    from ..project.project import Project
 
 NOT_THERE = frozenset({"put-aside", "runs", "recordings"})  # of a project: in these nobody looks for scripts
 
@@ -30,6 +31,7 @@ NOT_THERE = frozenset({"put-aside", "runs", "recordings"})  # of a project: in t
 @click.argument("more", nargs=-1, metavar="")
 @click.option("--on", "names", multiple=True, required=True, metavar="NAME...", help="Devices by name, or all.")
 @click.option("--lab", is_flag=True, help="On the stand-in phones, started for this.")
+@click.option("--set", "given", multiple=True, metavar="NAME=VALUE", help="A value of the script, above the data's and the environment's.")
 @click.option("--junit", type=click.Path(path_type=Path, dir_okay=False), help="Write JUnit XML here.")
 @click.option("--out", type=click.Path(path_type=Path, file_okay=False), help="Keep the run here instead of in the project's runs/.")
 @click.option("--json", "as_json", is_flag=True, help="One JSON object a step, as it happens.")
@@ -47,6 +49,7 @@ def replay(
     more: tuple[str, ...],
     names: tuple[str, ...],
     lab: bool,
+    given: tuple[str, ...],
     junit: Path | None,
     out: Path | None,
     as_json: bool,
@@ -59,7 +62,7 @@ def replay(
     from ..project.project import Project
 
     project = Project.around(script, context.obj)
-    loaded = _sound(project, script)
+    loaded = _sound(project, script, given)
     for note in loaded.notes:
         say(note)
     with open_bench(lab, adb, endpoints, faults, offer=not as_json) as bench:
@@ -67,20 +70,36 @@ def replay(
         context.exit(_replay(project, loaded, chosen, junit, out, as_json, busy))
 
 
-def _with_secrets(loaded: Loaded) -> Loaded:
-    """At a terminal: the values of variables that nothing gives, typed unseen."""
+def _with_answers(loaded: Loaded) -> Loaded:
+    """At a terminal: the values that nothing gives, not even a default; secret ones are typed unseen."""
     if not sys.stdin.isatty():
         return loaded
-    names = loaded.wanting if not loaded.script.data else sorted(loaded.secret_names & set(loaded.wanting))
-    return loaded.with_secrets({name: click.prompt(name, hide_input=True) for name in names})
+    known = loaded.secret_names | set(loaded.needs)
+    asked = [n for n in loaded.asked if n.default is None and (n.name in known or not loaded.script.data)]
+    return loaded.given({need.name: click.prompt(need.name, hide_input=need.secret) for need in asked})
 
 
-def _sound(project: Project, script: Path) -> Loaded:
+def _with_given(loaded: Loaded, given: Iterable[str]) -> Loaded:
+    """With what `--set` says. Raises UsageError for what is no NAME=VALUE, or a name that the script does not use."""
+    values = {}
+    known = {*loaded.needs, *loaded.rows[0], *(need.name for need in loaded.asked)}
+    for each in given:
+        name, sign, value = each.partition("=")
+        if not sign or name not in known:
+            asks = f"It takes {', '.join(sorted(known))}." if known else "It takes none."
+            raise click.UsageError(f"--set {each!r}: the script takes no value of that name. {asks}" if sign else "--set NAME=VALUE")
+        values[name] = value
+    return loaded.given(values, over=True)
+
+
+def _sound(project: Project, script: Path, given: Iterable[str] = ()) -> Loaded:
     """The script, ready to run. Raises FileTrouble, ScriptBroken."""
-    from ..project.project import problems_of
-
-    loaded = _with_secrets(project.load(script))
-    problems = problems_of(loaded)
+    loaded = _with_answers(_with_given(project.load(script), given))
+    problems = loaded.problems()
+    missing = [need.name for need in loaded.asked if need.default is None and need.name in loaded.needs]
+    if missing and not problems:
+        way = ", ".join(f"--set {name}=..." for name in missing)
+        raise FileTrouble(f"{script.name} needs {', '.join(missing)}: say {way}, or give it in the environment or the data.")
     if problems:
         many = f"{len(problems)} problems" if len(problems) > 1 else "a problem"
         raise ScriptBroken(f"{script.name} has {many}; nothing was run.", tuple(problems))
@@ -116,7 +135,7 @@ def _replay(
     counts = lanes.counts
     if run.none_began:
         return FAILED
-    return DIFFER if any(counts.get(o) for o in (Outcome.STUCK, Outcome.DIFFERS, Outcome.UNREACHED)) else 0
+    return DIFFER if any(counts.get(o) for o in Outcome if o.bad) else 0
 
 
 @click.command()
@@ -137,19 +156,20 @@ def lint(context: click.Context, paths: tuple[Path, ...], as_json: bool) -> None
 
 def _linted(script: Path, redactor: Redactor, as_json: bool) -> bool:
     """Tell the problems of one script; were there any?"""
-    from ..project.project import Project, problems_of
+    from ..project.project import Project
 
     loaded = Project.around(script, redactor).load(script)
-    loaded = loaded if as_json else _with_secrets(loaded)
-    problems = problems_of(loaded)
+    remarks = loaded.remarks(asking=True)
+    problems = [problem for problem in remarks if not problem.hint]
     if as_json:
-        for problem in problems:
+        for problem in remarks:
             facts = {
                 "file": str(script),
                 "line": problem.line,
                 "column": problem.column,
                 "length": problem.length,
                 "message": problem.sentence,
+                "hint": problem.hint,
             }
             click.echo(json_text(facts))
         return bool(problems)
@@ -163,6 +183,8 @@ def _linted(script: Path, redactor: Redactor, as_json: bool) -> bool:
     else:
         steps = len(list(loaded.script.steps()))
         tell(f"{script.name}: {steps} steps in {len(loaded.script.scenes)} scenes, no problems.")
+    for hint in (remark for remark in remarks if remark.hint):
+        click.echo(shown(f"hint: {hint.pointed()}", lines=True), err=True)
     return bool(problems)
 
 

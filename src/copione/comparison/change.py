@@ -9,7 +9,7 @@ from ..model.take import TakeName
 from .lanes import Lanes
 
 #: How bad an outcome is; what is not worse and not better is no change.
-_RANK = {Outcome.HELD: 0, Outcome.ADAPTED: 1, Outcome.DIFFERS: 2, Outcome.STUCK: 2, Outcome.UNREACHED: 2}
+_RANK = {Outcome.HELD: 0, Outcome.ADAPTED: 1, Outcome.DIFFERS: 2, Outcome.STUCK: 2, Outcome.UNREACHED: 2, Outcome.SKIPPED: 0}
 
 
 @dataclass(frozen=True)

@@ -130,7 +130,7 @@ def _slow(column: Column, cells: Sequence[tuple[Lane, Result]]) -> Finding | Non
 def _finding(lanes: Lanes, column: Column, cells: Sequence[tuple[Lane, Result]], failing: Sequence[tuple[Lane, Result]]) -> Finding:
     first = failing[0][1]
     names = list(dict.fromkeys(lane.device.name for lane, _ in failing))
-    tried = [(lane, result) for lane, result in cells if result.outcome is not Outcome.UNREACHED]
+    tried = [(lane, result) for lane, result in cells if result.outcome.tried]
     passing = [lane for lane, result in tried if result.outcome.good]
     devices = len({(lane.name.device, lane.name.which) for lane, _ in tried})
     rows = {lane.row for lane in lanes.lanes}

@@ -133,7 +133,7 @@ class Lanes:
             for each, step in ((was, -1), (now, 1)):
                 if each is not None:
                     counts[each.outcome] += step
-                    wrong += step * (not each.outcome.good)
+                    wrong += step * each.outcome.bad
         made = replace(
             self,
             lanes=tuple(lanes),
@@ -165,7 +165,7 @@ def lay(lanes: Iterable[Lane], lead: str, planned: Iterable[Result] = ()) -> Lan
     laid = Lanes(
         lanes=tuple(ordered),
         counts=Counter(result.outcome for result in every),
-        wrong=Counter(result.address for result in every if not result.outcome.good),
+        wrong=Counter(result.address for result in every if result.outcome.bad),
         longest=max((result.seconds for result in every), default=0.0),
         places={lane.name: place for place, lane in enumerate(ordered)},
     )

@@ -6,12 +6,15 @@ from collections.abc import Iterable
 from dataclasses import dataclass, replace
 from functools import cached_property
 
+from ..model.action import Opening, Otherwise
+from ..model.blocks import depths
 from ..model.errors import ScriptBroken
-from ..model.step import Scene, Script, Step
+from ..model.step import Need, Scene, Script, Step
 from .lines import Header, Item
 from .parser import parse_line, split_comment
-from .printer import header_line, step_line
-from .problems import Problem, nearest
+from .printer import header_line, need_line, step_line
+from .problems import Problem
+from .structure import block_problems
 
 
 @dataclass(frozen=True)
@@ -45,8 +48,9 @@ class Document:
 
     @cached_property
     def problems(self) -> tuple[Problem, ...]:
-        """Every line's problem, then those of the whole: no name, a step outside of a scene."""
+        """Every line's problem, then those of the whole: no name, a step outside of a scene, blocks that do not end."""
         found = [line.problem for line in self.lines if line.problem]
+        found += [problem for scene in self.script.scenes for problem in block_problems(scene)]
         in_scene = named = False
         for number, line in enumerate(self.lines, 1):
             if isinstance(line.item, Header):
@@ -66,21 +70,36 @@ class Document:
     def script(self) -> Script:
         """The meaning of the lines that have one, whatever is wrong with the others."""
         facts: dict[str, str] = {}
-        scenes: list[tuple[str, int, list[Step]]] = []
+        scenes: list[tuple[Header, int, list[Step]]] = []
+        uses: list[str] = []
+        covers: list[str] = []
+        needs: list[Need] = []
         for number, line in enumerate(self.lines, 1):
             item = line.item
-            if isinstance(item, Header) and item.kind == "scene":
-                scenes.append((item.value, number, []))
-            elif isinstance(item, Header):
+            if isinstance(item, Step):
+                if scenes:
+                    scenes[-1][2].append(item)
+            elif isinstance(item, Need):
+                needs.append(item)
+            elif item is None:
+                continue
+            elif item.kind == "scene":
+                scenes.append((item, number, []))
+            elif item.kind == "uses":
+                uses.append(item.value)
+            elif item.kind == "covers":
+                covers += item.several
+            else:
                 facts.setdefault(item.kind, item.value)
-            elif isinstance(item, Step) and scenes:
-                scenes[-1][2].append(item)
         return Script(
             name=facts.get("script", ""),
             app=facts.get("app", ""),
             patience=float(facts.get("patience", "8")),
             data=facts.get("data", ""),
-            scenes=tuple(Scene(name, tuple(steps), number) for name, number, steps in scenes),
+            scenes=tuple(Scene(head.value, tuple(steps), head.several, number) for head, number, steps in scenes),
+            uses=tuple(dict.fromkeys(uses)),
+            covers=tuple(dict.fromkeys(covers)),
+            needs=tuple({need.name: need for need in reversed(needs)}.values())[::-1],
             source=self.text,
         )
 
@@ -93,12 +112,19 @@ class Document:
 
     def with_step(self, number: int, step: Step) -> Document:
         """The step on that line replaced; its comment stays."""
-        text = step_line(step)
-        return self._spliced(number - 1, number, [text])
+        return self._spliced(number - 1, number, [step_line(step, self.depth_of(number))])
 
     def with_step_after(self, number: int, step: Step) -> Document:
-        """The step behind that line."""
-        return self._spliced(number, number, [step_line(step)])
+        """The step behind that line; behind the head of a block it is the first in it."""
+        head = self.lines[number - 1].item if 0 < number <= len(self.lines) else None
+        inner = isinstance(head, Step) and isinstance(head.action, Opening | Otherwise)
+        return self._spliced(number, number, [step_line(step, self.depth_of(number) + inner)])
+
+    def depth_of(self, number: int) -> int:
+        """How many blocks a line stands in."""
+        scene = next((scene for scene in reversed(self.script.scenes) if scene.line <= number), None)
+        steps = scene.steps if scene is not None else ()
+        return next((depth for step, depth in zip(reversed(steps), reversed([*depths(steps)]), strict=True) if step.line <= number), 0)
 
     def with_lines_after(self, number: int, texts: Iterable[str]) -> Document:
         """Lines of text behind that line."""
@@ -106,8 +132,13 @@ class Document:
 
     def with_header(self, header: Header) -> Document:
         """The header before the first scene, behind those that are there."""
-        heads = [n for n, line in enumerate(self.lines, 1) if isinstance(line.item, Header) and line.item.kind != "scene"]
-        return self._spliced(max(heads, default=0), max(heads, default=0), [header_line(header)])
+        return self._spliced(self.head, self.head, [header_line(header)])
+
+    @property
+    def head(self) -> int:
+        """The last line that stands before the scenes and says something."""
+        heads = (n for n, line in enumerate(self.lines, 1) if isinstance(line.item, Need) or _is_head(line.item))
+        return max(heads, default=0)
 
     def without_line(self, number: int) -> Document:
         """That line left out."""
@@ -140,26 +171,21 @@ def parse(text: str, known: Document | None = None) -> Document:
 def formatted(text: str) -> str:
     """The text in canonical spacing; lines with a problem stay as they are."""
     lines = []
-    for line in parse(text).lines:
+    document = parse(text)
+    inside = {s.line: depth for scene in document.script.scenes for s, depth in zip(scene.steps, depths(scene.steps), strict=True)}
+    for number, line in enumerate(document.lines, 1):
         comment = split_comment(line.text)[1]
+        behind = f"  {comment}" if comment else ""
         if isinstance(line.item, Step):
-            lines.append(step_line(line.item))
+            lines.append(step_line(line.item, inside.get(number, 0)))
         elif isinstance(line.item, Header):
-            lines.append(header_line(line.item) + (f"  {comment}" if comment else ""))
+            lines.append(header_line(line.item) + behind)
+        elif isinstance(line.item, Need):
+            lines.append(need_line(line.item) + behind)
         else:
             lines.append(line.text.rstrip())
     return "\n".join(lines).rstrip("\n") + "\n"
 
 
-def data_problems(document: Document, columns: Iterable[str]) -> tuple[Problem, ...]:
-    """Variables that no column of the data gives."""
-    wanted = document.script.variables()
-    known = tuple(columns)
-    found = []
-    for _, step in document.script.steps():
-        text = step.source or ""
-        for name in sorted((step.action.variables() & wanted) - set(known)):
-            column = text.find("{" + name + "}") + 1
-            said = f"The data has no column {name}."
-            found.append(Problem(step.line, max(1, column), said, text, len(name) + 2, tuple(known), nearest(name, known)))
-    return tuple(found)
+def _is_head(item: Item) -> bool:
+    return isinstance(item, Header) and item.kind != "scene"

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable, Iterable, Sequence
 from functools import lru_cache
 from importlib.resources import files
@@ -9,17 +10,21 @@ from typing import Any
 
 from lark import Lark, Token, Transformer
 
+from ..model import formula
 from ..model.action import Action
 from ..model.errors import CopioneError
-from ..model.step import Step
-from ..model.target import Target
+from ..model.formula import TODAY
+from ..model.geometry import Box
+from ..model.step import Need, Step
+from ..model.target import Naming, Target
 from ..model.words import Meaningless
 from .lines import Header
-from .quoting import unquoted
-from .specs import ACTIONS, RELATIONS, rules
+from .quoting import braced, unquoted
+from .specs import ACTIONS, FACTS, RELATIONS, rules
 
 START = "line"
 TARGET = "target"
+NAME = re.compile(formula.NAME)
 
 
 class NotMeant(CopioneError):
@@ -50,8 +55,33 @@ class _Build(Transformer[Token, object]):
     def data(self, parts: list[Token]) -> Header:
         return Header("data", str(parts[0]))
 
-    def scene(self, parts: list[Token]) -> Header:
-        return Header("scene", str(parts[0]))
+    def uses(self, parts: list[Token]) -> Header:
+        return Header("uses", str(parts[0]))
+
+    def covers(self, parts: list[Token]) -> Header:
+        return Header("covers", "", tuple(map(str, parts)))
+
+    def needs(self, parts: list[Token]) -> Need:
+        return Need(_variable(parts[0]), str(parts[1]))
+
+    def needs_given(self, parts: list[Token | None]) -> Need:
+        assert parts[0] is not None
+        return Need(_variable(parts[0]), secret=parts[1] is not None)
+
+    def scene(self, parts: list[Token | None]) -> Header:
+        values = tuple(str(part).strip("{}") for part in parts[1:] if part is not None)
+        twice = next((part for n, part in enumerate(parts[1:]) if part is not None and str(part).strip("{}") in values[:n]), None)
+        if twice is not None:
+            raise _placed(Meaningless(f"The scene asks for {twice} twice.", str(twice), "another name"), [twice])
+        return Header("scene", str(parts[0]), values)
+
+    def sum(self, parts: list[Token | None]) -> Token:
+        tokens = [part for part in parts if part is not None]
+        if len(tokens) == 1 and tokens[0].type == "VARIABLE":
+            return tokens[0]
+        words = braced(" ".join(tokens))
+        first, last = tokens[0], tokens[-1]
+        return Token("SUM", words, column=first.column, end_column=last.end_column)
 
     def step(self, parts: list[object]) -> Step:
         act, within, place = parts
@@ -68,9 +98,26 @@ class _Build(Transformer[Token, object]):
         return parts[0]
 
     def target(self, parts: list[object]) -> Target:
-        role, name, inside = parts
+        role, naming, name, under, inside = parts
         assert inside is None or isinstance(inside, Target)
-        return Target(str(role) if role else "", str(name), inside)
+        return Target(str(role) if role else "", str(name), inside, str(under or ""), Naming(str(naming or "")))
+
+    def part(self, parts: list[object]) -> Target:
+        role, left, top, right, bottom, of = parts
+        assert isinstance(of, Target)
+        try:
+            box = Box(*(float(str(side)) for side in (left, top, right, bottom)))
+            return Target(str(role), "", of, part=box)
+        except Meaningless as error:
+            raise _placed(error, parts) from error
+
+
+def _variable(token: Token) -> str:
+    if not NAME.fullmatch(token):
+        raise _placed(Meaningless(f"{token} is no name of a value.", str(token), "letters, digits and _"), [token])
+    if token == TODAY:
+        raise _placed(Meaningless("today always has a value: the day.", str(token), "another name"), [token])
+    return str(token)
 
 
 def _placed(error: Meaningless, parts: Iterable[object]) -> NotMeant:
@@ -106,8 +153,9 @@ def grammar() -> Lark:
     """The LALR parser of one line, or of a target alone. Parsing raises NotMeant for what cannot be meant."""
     acts, build_act = rules(ACTIONS, "act")
     relations, build_relation = rules(RELATIONS, "relation")
-    text = (files("copione.language") / "script.lark").read_text("utf-8") + f"\n?act: {acts}\n?relation: {relations}\n"
+    facts, build_fact = rules(FACTS, "fact")
+    text = (files("copione.language") / "script.lark").read_text("utf-8") + f"\n?act: {acts}\n?relation: {relations}\n?fact: {facts}\n"
     transformer = _Build()
-    for name, build in (build_act | build_relation).items():
+    for name, build in (build_act | build_relation | build_fact).items():
         setattr(transformer, name, _built(build))
     return Lark(text, start=[START, TARGET], parser="lalr", lexer="contextual", maybe_placeholders=True, transformer=transformer)

@@ -4,15 +4,19 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from ..model.step import Step
+from ..model.step import Need, Step
 
 
 @dataclass(frozen=True)
 class Header:
-    """A line that is not a step: script, app, patience, data or scene, and its value."""
+    """A line that is not a step: script, app, patience, data, uses or scene with its value, covers with `several`.
+
+    A scene's `several` are the names of the values it asks for.
+    """
 
     kind: str
     value: str
+    several: tuple[str, ...] = ()
 
 
-Item = Header | Step | None
+Item = Header | Need | Step | None

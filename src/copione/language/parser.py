@@ -6,7 +6,7 @@ from dataclasses import replace
 from typing import TYPE_CHECKING
 
 from ..model.roles import ROLES
-from ..model.step import Step
+from ..model.step import Need, Step
 from ..model.target import Target
 from .lines import Header, Item
 from .problems import Problem, nearest
@@ -24,7 +24,20 @@ _SAID = {
     "NAME": "a name",
     "DIRECTION": "up, down, left or right",
     "STATE": "on or off",
+    "LINK_STATE": "on, off or slow",
     "BOUND": "at least or at most",
+    "MORE": "more than or less than",
+    "NAMING": "like or with",
+    "SIGN": "+ or -",
+    "UNIT": "days, weeks or months",
+    "TODAY": "today",
+    "SECRET": "secret",
+    "CONDITION_OF": "dark mode or battery saver",
+    "SIDE": "narrower or wider",
+    "BUILD": "a tablet or a phone",
+    "SINCE": "before or from",
+    "WAY": "falling",
+    "MOVING": "turned or scaled",
     "START": "afresh or keeping its data",
     "CONDITION": "enabled, disabled, selected or not selected",
     "PLACE": "onto, above or below",
@@ -32,6 +45,9 @@ _SAID = {
     "KEY": "back, home or enter",
     "$END": "the end of the line",
 }
+
+#: What may stand there too, and is not told where something else is expected.
+_QUIET = frozenset({"NAMING", "UNDER", "SIGN", "BY_HAND"})
 
 #: Verbs by which the trade calls what other verbs say here.
 ELSEWHERE = {
@@ -51,6 +67,15 @@ ELSEWHERE = {
     **dict.fromkeys(("sleep", "pause", "delay"), "wait for"),
     **dict.fromkeys(("store", "save", "remember"), "keep"),
     **dict.fromkeys(("back", "home"), "press"),
+    **dict.fromkeys(("if", "unless", "given"), "when"),
+    **dict.fromkeys(("else", "elif", "elseif"), "otherwise"),
+    **dict.fromkeys(("while", "loop", "until"), "repeat until"),
+    **dict.fromkeys(("foreach", "each"), "for each row of"),
+    **dict.fromkeys(("call", "run", "do", "use"), "perform"),
+    **dict.fromkeys(("import", "include", "require"), "uses"),
+    **dict.fromkeys(("done", "endif", "fi"), "end"),
+    **dict.fromkeys(("function", "procedure", "def"), "scene"),
+    **dict.fromkeys(("param", "parameter", "variable", "var", "let"), "needs"),
 }
 
 
@@ -89,7 +114,7 @@ def parse_line(text: str, number: int) -> tuple[Item, Problem | None]:
         if problem:
             return None, problem
         return replace(item, comment=comment, line=number, source=text), None
-    assert isinstance(item, Header)
+    assert isinstance(item, Header | Need)
     return item, None
 
 
@@ -143,7 +168,7 @@ def _problem(error: UnexpectedInput, says: str, text: str, number: int) -> Probl
         return Problem(number, column, message, text, len(word), near=ELSEWHERE.get(word.casefold(), "") or nearest(word, known))
     if rest.startswith('"') and rest.count('"') == 1:
         return Problem(number, column, "These quotes are not closed.", text, len(rest))
-    expected = tuple(sorted({_said(name) for name in accepts}))
+    expected = tuple(sorted({_said(name) for name in accepts - _QUIET or accepts}))
     message = f"{word} does not fit here." if word else "The line ends too early."
     return Problem(number, column, message, text, max(length, len(word)), expected, nearest(word, _literals(accepts)) if word else "")
 

@@ -18,6 +18,7 @@ class Problem:
     length: int = 1
     expected: tuple[str, ...] = ()
     near: str = ""
+    hint: bool = False  # it can be run all the same
 
     @property
     def sentence(self) -> str:

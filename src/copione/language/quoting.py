@@ -5,8 +5,8 @@ from __future__ import annotations
 import re
 from decimal import Decimal
 
-from ..model.target import Target
-from ..model.words import VARIABLE
+from ..model.formula import BRACED, TODAY, terms, written
+from ..model.target import Naming, Target
 
 _ESCAPED = re.compile(r'\\(["\\nr])')
 _LETTERS = {"n": "\n", "r": "\r"}
@@ -27,13 +27,30 @@ def unquoted(words: str) -> str:
 
 
 def value(words: str) -> str:
-    """A lone {variable} or a number needs no quotes."""
-    return words if VARIABLE.fullmatch(words) or _NUMBER.fullmatch(words) else quoted(words)
+    """A lone {variable}, a sum or a number needs no quotes."""
+    return words if _NUMBER.fullmatch(words) else typed(words)
 
 
 def typed(words: str) -> str:
-    """What is typed: in quotes, unless it is a lone {variable}."""
-    return words if VARIABLE.fullmatch(words) else quoted(words)
+    """What is typed: in quotes, unless it is a lone {variable} or a sum."""
+    return _sum(words) or quoted(words)
+
+
+def _sum(words: str) -> str:
+    """A lone {variable} or sum as it stands without quotes: `{frames} + 1`, `today + 7 days`; empty for anything else."""
+    match = BRACED.fullmatch(words)
+    if match is None:
+        return ""
+    first, *more = terms(match[1])
+    said = first.words if first.name == TODAY else "{" + first.name + "}"
+    for term in more:
+        said += f" {'-' if term.minus else '+'} " + ("{" + term.name + "}" if term.name else term.words)
+    return said
+
+
+def braced(words: str) -> str:
+    """What `value` wrote of a sum, as it stands in braces."""
+    return "{" + written(words.replace("{", "").replace("}", "")) + "}"
 
 
 def number(amount: float) -> str:
@@ -44,5 +61,9 @@ def number(amount: float) -> str:
 
 def target(meant: Target) -> str:
     """A target as its line words it."""
-    own = f"{meant.role} {quoted(meant.name)}" if meant.role else quoted(meant.name)
+    if meant.part is not None and meant.inside is not None:
+        return f"{meant.role} {' '.join(map(number, meant.part))} of {target(meant.inside)}"
+    naming = meant.naming.value if meant.naming is not Naming.CALLED else ""
+    own = " ".join(filter(None, (meant.role, naming, quoted(meant.name))))
+    own += f" under {quoted(meant.under)}" if meant.under else ""
     return f"{own} in {target(meant.inside)}" if meant.inside else own

@@ -11,7 +11,9 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 from ..model import action as a
+from ..model import fact as f
 from ..model import relation as r
+from ..model.condition import Condition
 from ..model.reading import State
 from ..model.words import Meaningless
 from .quoting import number, quoted, target, typed, value
@@ -61,6 +63,36 @@ def _wait(meant: a.Wait) -> str:
     return f"wait until {target(meant.target)} {relation_words(meant.relation)}"
 
 
+def _have(meant: a.Have) -> str:
+    if meant.condition is Condition.LANGUAGE:
+        return f"turn language to {quoted(meant.value)}"
+    if meant.condition is Condition.TEXT_SIZE:
+        return f"turn text size to {meant.value}"
+    return f"turn {meant.condition.value} {meant.value}"
+
+
+def _ring(meant: a.Ring) -> str:
+    return f"receive call from {quoted(meant.caller)}"
+
+
+def _runs(name: str, since: str | None, release: str | None) -> f.Runs:
+    return f.Runs(str(name), f.Since(str(since or "")), str(release or ""))
+
+
+def _check(meant: a.Check) -> str:
+    lasting = f" for {number(meant.lasting)} s" if meant.lasting is not None else ""
+    return f"check {target(meant.target)} {relation_words(meant.relation)}{lasting}"
+
+
+def _several(values: Sequence[object]) -> tuple[str, ...]:
+    return tuple(str(each) for each in values if each is not None)
+
+
+def _perform(meant: a.Perform) -> str:
+    values = f" with {' '.join(map(value, meant.values))}" if meant.values else ""
+    return f"perform {quoted(meant.scene)}{values}"
+
+
 def _looks(meant: r.LooksAsRecorded) -> str:
     if meant.tolerance is None:
         return "looks as recorded"
@@ -80,7 +112,11 @@ ACTIONS: tuple[Spec, ...] = (
         lambda meant: f"launch {meant.start.value}".strip(),
     ),
     Spec(a.Quit, (Form('"quit"', a.Quit),), lambda meant: "quit"),
-    _on_target(a.Tap),
+    Spec(
+        a.Tap,
+        (Form('"tap" target [NUMBER "times"]', lambda on, times: a.Tap(on, _whole(times) if times is not None else 1)),),
+        lambda meant: f"tap {target(meant.target)}" + (f" {meant.times} times" if meant.times != 1 else ""),
+    ),
     _on_target(a.DoubleTap),
     _on_target(a.Hold),
     Spec(
@@ -152,6 +188,21 @@ ACTIONS: tuple[Spec, ...] = (
         lambda meant: f"turn {meant.orientation.value}",
     ),
     Spec(
+        a.Have,
+        (
+            Form('"turn" "network" LINK_STATE', lambda state: a.Have(Condition.NETWORK, str(state))),
+            Form('"turn" CONDITION_OF STATE', lambda of, state: a.Have(Condition(" ".join(of.split())), str(state))),
+            Form('"turn" "text" "size" "to" NUMBER', lambda size: a.Have(Condition.TEXT_SIZE, Condition.TEXT_SIZE.checked(str(size)))),
+            Form('"turn" "language" "to" STRING', lambda words: a.Have(Condition.LANGUAGE, str(words))),
+        ),
+        _have,
+    ),
+    Spec(
+        a.Ring,
+        (Form('"receive" "call" "from" STRING', lambda who: a.Ring(str(who))),),
+        lambda meant: f"receive call from {quoted(meant.caller)}",
+    ),
+    Spec(
         a.Wait,
         (Form('"wait" "for" target', lambda on: a.Wait(on, r.IsShown())), Form('"wait" "until" target relation', a.Wait)),
         _wait,
@@ -170,9 +221,46 @@ ACTIONS: tuple[Spec, ...] = (
     ),
     Spec(
         a.Check,
-        (Form('"check" target relation', a.Check),),
-        lambda meant: f"check {target(meant.target)} {relation_words(meant.relation)}",
+        (
+            Form('"check" target relation', a.Check),
+            Form('"check" target relation "for" NUMBER "s"', lambda on, what, lasting: a.Check(on, what, _number(lasting))),
+        ),
+        _check,
     ),
+    Spec(
+        a.Perform,
+        (Form('"perform" STRING ["with" value+]', lambda scene, *values: a.Perform(str(scene), _several(values))),),
+        _perform,
+    ),
+    Spec(a.When, (Form('"when" target relation', a.When),), lambda meant: f"when {target(meant.target)} {relation_words(meant.relation)}"),
+    Spec(
+        a.WhenValue,
+        (Form('"when" sum relation', lambda words, relation: a.WhenValue(relation, str(words))),),
+        lambda meant: f"when {value(meant.value)} {relation_words(meant.relation)}",
+    ),
+    Spec(a.WhenDevice, (Form('"when" "device" fact', a.WhenDevice),), lambda meant: f"when device {fact_words(meant.fact)}"),
+    Spec(
+        a.Repeat,
+        (Form('"repeat" (NUMBER | sum) "times"', lambda times: a.Repeat(str(times))),),
+        lambda meant: f"repeat {value(meant.times)} times",
+    ),
+    Spec(
+        a.RepeatUntil,
+        (
+            Form(
+                '"repeat" "until" target relation "at" "most" NUMBER "times"',
+                lambda on, what, most: a.RepeatUntil(on, what, _whole(most)),
+            ),
+        ),
+        lambda meant: f"repeat until {target(meant.target)} {relation_words(meant.relation)} at most {meant.most} times",
+    ),
+    Spec(
+        a.ForEach,
+        (Form('"for" "each" "row" "of" STRING', lambda table: a.ForEach(str(table))),),
+        lambda meant: f"for each row of {quoted(meant.table)}",
+    ),
+    Spec(a.Otherwise, (Form('"otherwise"', a.Otherwise),), lambda meant: "otherwise"),
+    Spec(a.End, (Form('"end"', a.End),), lambda meant: "end"),
 )
 
 RELATIONS: tuple[Spec, ...] = (
@@ -200,9 +288,33 @@ RELATIONS: tuple[Spec, ...] = (
         lambda meant: f"is between {number(meant.low)} and {number(meant.high)}",
     ),
     Spec(
+        r.Compares,
+        (
+            Form('"is" MORE value', lambda than, amount: r.Compares(r.Than(" ".join(than.split())), str(amount))),
+            Form('"is" BOUND value', lambda than, amount: r.Compares(r.Than(" ".join(than.split())), str(amount))),
+        ),
+        lambda meant: f"is {meant.than.value} {value(meant.amount)}",
+    ),
+    Spec(r.IsDay, (Form('"is" "the" "day" value', lambda day: r.IsDay(str(day))),), lambda meant: f"is the day {typed(meant.day)}"),
+    Spec(
         r.HasItems,
         (Form('"has" [BOUND] NUMBER "items"', lambda bound, count: r.HasItems(_whole(count), r.Bound(" ".join((bound or "").split())))),),
         lambda meant: " ".join(filter(None, ("has", meant.bound.value, str(meant.count), "items"))),
+    ),
+    Spec(
+        r.IsInOrder,
+        (
+            Form(
+                '"is" "in" [WAY] "order" ["by" STRING]',
+                lambda way, by: r.IsInOrder(r.Way(str(way or "")), str(by or "")),
+            ),
+        ),
+        lambda meant: " ".join(filter(None, ("is in", meant.way.value, "order", f"by {quoted(meant.by)}" if meant.by else ""))),
+    ),
+    Spec(
+        r.IsMoved,
+        (Form('"is" MOVING "by" NUMBER', lambda how, by: r.IsMoved(r.Moving(str(how)), _number(by))),),
+        lambda meant: f"is {meant.how.value} by {number(meant.by)}",
     ),
     Spec(
         r.LooksAsRecorded,
@@ -216,8 +328,32 @@ RELATIONS: tuple[Spec, ...] = (
     ),
 )
 
+FACTS: tuple[Spec, ...] = (
+    Spec(
+        f.Width,
+        (Form('"is" SIDE "than" NUMBER "dp"', lambda side, dp: f.Width(f.Side(str(side)), _number(dp))),),
+        lambda meant: f"is {meant.side.value} than {number(meant.dp)} dp",
+    ),
+    Spec(f.Size, (Form('"is" BUILD', lambda build: f.Size(f.Build(" ".join(build.split())))),), lambda meant: f"is {meant.build.value}"),
+    Spec(
+        f.Runs,
+        (
+            Form(
+                '"runs" NAME [SINCE NUMBER]', lambda name, since, release: f.Runs(str(name), f.Since(str(since or "")), str(release or ""))
+            ),
+        ),
+        lambda meant: " ".join(filter(None, ("runs", meant.platform, meant.since.value, meant.release))),
+    ),
+    Spec(f.Speaks, (Form('"speaks" STRING', lambda words: f.Speaks(str(words))),), lambda meant: f"speaks {quoted(meant.locale)}"),
+    Spec(
+        f.LargeText,
+        (Form('"has" "text" "larger" "than" NUMBER', lambda scale: f.LargeText(_number(scale))),),
+        lambda meant: f"has text larger than {number(meant.scale)}",
+    ),
+)
+
 VERBS: tuple[str, ...] = tuple(dict.fromkeys(spec.of.verb for spec in ACTIONS))
-_WORDS: dict[type[Any], Callable[[Any], str]] = {spec.of: spec.words for spec in (*ACTIONS, *RELATIONS)}
+_WORDS: dict[type[Any], Callable[[Any], str]] = {spec.of: spec.words for spec in (*ACTIONS, *RELATIONS, *FACTS)}
 
 
 def action_words(meant: a.Action) -> str:
@@ -227,6 +363,11 @@ def action_words(meant: a.Action) -> str:
 
 def relation_words(meant: r.Relation) -> str:
     """A relation as a check's line says it."""
+    return _WORDS[type(meant)](meant)
+
+
+def fact_words(meant: f.Fact) -> str:
+    """A fact of the device as a line says it."""
     return _WORDS[type(meant)](meant)
 
 

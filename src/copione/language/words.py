@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from ..model.action import Key
 
-HEADERS = ("script", "app", "patience", "data", "scene")
+HEADERS = ("script", "app", "patience", "data", "uses", "covers", "needs", "scene")
 
 #: Keys to W3C UI Events `key` values.
 KEYS = {Key.BACK: "GoBack", Key.HOME: "GoHome", Key.ENTER: "Enter"}

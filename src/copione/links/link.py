@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from typing import Protocol
 
 from ..model.action import Start
+from ..model.condition import Condition
 from ..model.device import DeviceProfile
 from ..model.gesture import Contact
 from ..model.screen import Moment
@@ -84,6 +85,18 @@ class Link(Protocol):
 
     def turn(self, orientation: str) -> None:
         """Hold the screen as `portrait` or `landscape`."""
+        ...
+
+    def condition(self, condition: Condition, package: str) -> str:
+        """How the device is, in a way that `have` takes: what to put back. `package`: the app whose language is meant."""
+        ...
+
+    def have(self, condition: Condition, value: str, package: str) -> None:
+        """Have the device in another condition. Raises LinkError where it cannot be told to."""
+        ...
+
+    def ring(self, caller: str) -> None:
+        """A call comes in; an empty caller ends it. Raises LinkError on what is no stand-in."""
         ...
 
     def install(self, package: bytes) -> None:

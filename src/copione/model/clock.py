@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import time
+from datetime import date, datetime
 from typing import Protocol
 
 
@@ -20,6 +21,11 @@ class Clock(Protocol):
     def sleep(self, seconds: float) -> None:
         """Wait so long."""
         ...
+
+
+def today(clock: Clock) -> date:
+    """The day it is here."""
+    return datetime.fromtimestamp(clock.wall()).date()
 
 
 class SystemClock:

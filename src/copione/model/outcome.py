@@ -14,18 +14,29 @@ from .reading import Reading
 class Outcome(Enum):
     """held: done as recorded; adapted: by weaker evidence or another route; differs: a check read something else;
     stuck: the target was not found, not reachable or ambiguous, and nothing was touched, or, as its reason then says, perhaps something
-    else; unreached: never tried."""
+    else; unreached: never tried; skipped: in a block that was not entered, and its reason says what decided it."""
 
     HELD = "held"
     ADAPTED = "adapted"
     DIFFERS = "differs"
     STUCK = "stuck"
     UNREACHED = "unreached"
+    SKIPPED = "skipped"
 
     @property
     def good(self) -> bool:
         """Was it done?"""
         return self in (Outcome.HELD, Outcome.ADAPTED)
+
+    @property
+    def bad(self) -> bool:
+        """Should it have been done, and was not, or otherwise than expected?"""
+        return self in (Outcome.DIFFERS, Outcome.STUCK, Outcome.UNREACHED)
+
+    @property
+    def tried(self) -> bool:
+        """Did the device come to it?"""
+        return self not in (Outcome.UNREACHED, Outcome.SKIPPED)
 
 
 class Evidence(Enum):
@@ -69,6 +80,8 @@ class Cause(Enum):
     STOPPED = "stopped by the user"
     BROKEN = "an error of the program"
     AFTER = "after a step that was stuck"
+    NOT_ENTERED = "in a block that was not entered"
+    NEVER_CAME = "what was to be brought about by repeating did not come about"
     OTHER_WAY = "done by another way than recorded"
     OTHER = "as an older archive words it"
 
@@ -94,7 +107,8 @@ class Result:
     the data filled in and secrets left out, `action` the same as a value (None where an old archive's words say nothing any more).
     `target`: the key of its portraits. `seconds` is from looking for the target to the act's end; `usual` what it takes elsewhere, where
     this was slow. `box` is the target in dp of that screen. `before`, `after` and `tree` are file names. `begin` and `end` are seconds
-    since the epoch. `mark` is the gesture: (x, y) pairs in dp.
+    since the epoch. `mark` is the gesture: (x, y) pairs in dp. `file` is the used script in which the step stands; empty for the script
+    itself.
     """
 
     number: int
@@ -116,11 +130,17 @@ class Result:
     end: float = 0.0
     mark: tuple[tuple[float, float], ...] = ()
     usual: float = 0.0
+    file: str = ""
 
     @property
     def line(self) -> int:
-        """The step's line in the script."""
+        """The step's line in its file."""
         return self.address.line
+
+    @property
+    def own_line(self) -> int:
+        """The line of the script itself at which it was done: where a used script's scene is performed, else the step's own."""
+        return self.address[0].line if self.file else self.address.line
 
     @property
     def verb(self) -> str:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from datetime import date
 from enum import Enum
 
 
@@ -61,5 +62,46 @@ class Looked:
         return ("as recorded" if self.unlike <= UNLIKE else f"{self.unlike:.0%} unlike") + self.remark
 
 
+@dataclass(frozen=True)
+class InDay:
+    """A day, and the words that name it; None where they name none."""
+
+    day: date | None
+    words: str
+
+
+@dataclass(frozen=True)
+class InOrder:
+    """What each item of a list says of what the list is sorted by."""
+
+    values: tuple[str, ...]
+
+    @property
+    def words(self) -> str:
+        """One after the other."""
+        return ", ".join(self.values)
+
+
+@dataclass(frozen=True)
+class Moved:
+    """How far a picture is turned (degrees clockwise) and scaled beside what it was."""
+
+    degrees: float
+    scale: float
+
+    @property
+    def words(self) -> str:
+        """For people."""
+        return f"turned by {self.degrees:.0f}, scaled by {self.scale:.2f}"
+
+
+@dataclass(frozen=True)
+class Went:
+    """Which way a block was gone: what was so, in words, and whether the block was entered."""
+
+    words: str
+    entered: bool = True
+
+
 UNLIKE = 0.01  # share of a picture that may be unlike beyond the tolerances
-Reading = Said | InState | Counted | Looked
+Reading = Said | InState | Counted | Looked | InDay | InOrder | Moved | Went

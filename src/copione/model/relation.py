@@ -4,11 +4,13 @@ from __future__ import annotations
 
 import re
 from dataclasses import dataclass
+from datetime import date
 from enum import Enum
 from typing import ClassVar
 
-from .reading import UNLIKE, Counted, InState, Looked, Reading, State
-from .words import VARIABLE, Meaningless, Text, Worded, plain, text
+from .formula import names_in
+from .reading import UNLIKE, Counted, InDay, InOrder, InState, Looked, Moved, Reading, State
+from .words import BRACED, Meaningless, Text, Worded, plain, text
 
 MATCH_S = 1.0  # an expression may take so long over one text
 NUMBER = re.compile(r"-?\d+(?:[.,]\d+)?")
@@ -87,21 +89,25 @@ class ReadsLike(Relation):
     text: str = text(Text.READING)
 
     def fits(self, reading: Reading) -> bool:
-        """Do the stretches between the asterisks come in this order, the first at the beginning and the last at the end?"""
-        first, *others = plain(self.text).split("*")
-        said = plain(reading.words)
-        if not others:
-            return said == first
-        last = others.pop()
-        if not said.startswith(first) or not said.endswith(last) or len(said) < len(first) + len(last):
+        """Whatever stands in the place of the asterisks?"""
+        return like(plain(self.text), plain(reading.words))
+
+
+def like(pattern: str, said: str) -> bool:
+    """Do the stretches between the asterisks come in this order, the first at the beginning and the last at the end?"""
+    first, *others = pattern.split("*")
+    if not others:
+        return said == first
+    last = others.pop()
+    if not said.startswith(first) or not said.endswith(last) or len(said) < len(first) + len(last):
+        return False
+    place, end = len(first), len(said) - len(last)
+    for part in others:
+        found = said.find(part, place, end)
+        if found < 0:
             return False
-        place, end = len(first), len(said) - len(last)
-        for part in others:
-            found = said.find(part, place, end)
-            if found < 0:
-                return False
-            place = found + len(part)
-        return True
+        place = found + len(part)
+    return True
 
 
 @dataclass(frozen=True)
@@ -112,7 +118,7 @@ class Matches(Relation):
 
     def __post_init__(self) -> None:
         try:
-            re.compile(VARIABLE.sub("x", self.pattern))
+            re.compile(BRACED.sub("x", self.pattern))
         except (re.error, OverflowError, RecursionError) as error:
             raise Meaningless(f"This is no regular expression: {error}.", self.pattern, "a regular expression") from error
 
@@ -144,6 +150,122 @@ class Between(Relation):
         """Is there a number, and does it lie there?"""
         found = NUMBER.search(reading.words)
         return found is not None and self.low <= float(found.group()[:400].replace(",", ".")) <= self.high
+
+
+class Than(Enum):
+    """How a number compares; the value is the script's words."""
+
+    MORE, LESS, AT_LEAST, AT_MOST = "more than", "less than", "at least", "at most"
+
+
+@dataclass(frozen=True)
+class Compares(Relation):
+    """The first number in the target's words is more or less than another. Raises Meaningless for what is no number."""
+
+    than: Than
+    amount: str = text(Text.AMOUNT)
+
+    def __post_init__(self) -> None:
+        if not any(names_in(self.amount)):
+            _number(self.amount)
+
+    def fits(self, reading: Reading) -> bool:
+        """Is there a number, and is it so?"""
+        found, bound = NUMBER.search(reading.words), _number(self.amount)
+        if found is None:
+            return False
+        value = float(found.group()[:400].replace(",", "."))
+        if self.than in (Than.MORE, Than.AT_MOST):
+            return (value > bound) == (self.than is Than.MORE)
+        return (value < bound) == (self.than is Than.LESS)
+
+
+def _number(words: str) -> float:
+    found = NUMBER.search(words)
+    if found is None or len(words) > 400:
+        raise Meaningless(f"{words or 'Nothing'} is not a number.", words, "a number", "a {variable}")
+    return float(found.group().replace(",", "."))
+
+
+@dataclass(frozen=True)
+class IsDay(Relation):
+    """The target names a day, in whatever words. Raises Meaningless for one that does not exist."""
+
+    day: str = text(Text.DAY)
+
+    def __post_init__(self) -> None:
+        if not BRACED.search(self.day):
+            iso_day(self.day)
+
+    def fits(self, reading: Reading) -> bool:
+        """That very day?"""
+        return isinstance(reading, InDay) and reading.day == iso_day(self.day)
+
+
+def iso_day(words: str) -> date:
+    """A day as the script writes it. Raises Meaningless."""
+    try:
+        if re.fullmatch(r"\d{4}-\d{2}-\d{2}", words):
+            return date.fromisoformat(words)
+    except ValueError:
+        pass
+    raise Meaningless(f"There is no day {words}.", words, "a day such as 2026-02-28")
+
+
+class Way(Enum):
+    """Which way an order goes; the value is the script's word before it."""
+
+    RISING, FALLING = "", "falling"
+
+
+@dataclass(frozen=True)
+class IsInOrder(Relation):
+    """The items of the target that are in sight stand in order, by their names or by what stands beside a caption in each."""
+
+    way: Way = Way.RISING
+    by: str = text(Text.NAME, "")
+
+    def fits(self, reading: Reading) -> bool:
+        """None before one that should come first? Numbers count as numbers."""
+        if not isinstance(reading, InOrder):
+            return False
+        keys = [_natural(words) for words in reading.values]
+        return keys == sorted(keys, reverse=self.way is Way.FALLING)
+
+
+def _natural(words: str) -> tuple[tuple[int, float, str], ...]:
+    """Words by which to sort: stretches of digits by what they count, the others by their letters."""
+    parts = re.findall(r"\d{1,300}(?:[.,]\d{1,300})?|\D+", words.casefold().strip())
+    return tuple((0, float(p.replace(",", ".")), "") if p[0].isdigit() else (1, 0.0, p.strip()) for p in parts)
+
+
+class Moving(Enum):
+    """What became of a picture that can be moved; the value is the script's words."""
+
+    TURNED, SCALED = "turned", "scaled"
+
+
+@dataclass(frozen=True)
+class IsMoved(Relation):
+    """The target's picture is turned (degrees clockwise) or scaled (times) beside how it was before it was first moved in this take.
+
+    Ten degrees, or an eighth of the scale, may be off. Raises Meaningless for a scale that is not above nought.
+    """
+
+    how: Moving
+    by: float
+
+    def __post_init__(self) -> None:
+        if self.how is Moving.SCALED and not 0 < self.by <= 100:
+            raise Meaningless("Nothing can be scaled so.", f"{self.by:g}", "a factor above 0")
+
+    def fits(self, reading: Reading) -> bool:
+        """About so far?"""
+        if not isinstance(reading, Moved):
+            return False
+        if self.how is Moving.SCALED:
+            return abs(reading.scale / self.by - 1) <= 0.125
+        return abs((reading.degrees - self.by + 180) % 360 - 180) <= 10
 
 
 class Bound(Enum):
@@ -207,5 +329,6 @@ class SameEverywhere(Relation):
 
 
 RELATIONS: tuple[type[Relation], ...] = (
-    *(IsShown, IsNotShown, IsState, Reads, ReadsLike, Contains, Matches, Between, HasItems, LooksAsRecorded, SameEverywhere),
+    *(IsShown, IsNotShown, IsState, Reads, ReadsLike, Contains, Matches, Between, Compares, IsDay, HasItems, IsInOrder),
+    *(IsMoved, LooksAsRecorded, SameEverywhere),
 )

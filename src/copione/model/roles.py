@@ -24,6 +24,7 @@ ROLES: dict[str, tuple[str, ...]] = {
     "dialog": ("dialog",),
     "link": ("link",),
     "canvas": ("canvas",),
+    "page": ("heading", "text"),
     "area": (),
     "element": (),
 }

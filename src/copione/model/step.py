@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field, fields, replace
+from functools import cached_property
 
-from .action import Action, Check, Keep
+from .action import STRUCTURE, Action, Check
 from .target import Target
-from .words import Change, Meaningless, filler
+from .words import Change, DayWords, Meaningless, filler, iso
 
 
 @dataclass(frozen=True)
@@ -28,6 +29,8 @@ class Step:
     def __post_init__(self) -> None:
         if self.within is not None and self.within < 0:
             raise Meaningless("Nothing can be done before it is begun.", f"{self.within:g}", "0 s or more")
+        if self.is_structure and (self.within is not None or self.place):
+            raise Meaningless("Nothing is waited for here, or found.", "" if self.within is None else f"{self.within:g}")
 
     @property
     def verb(self) -> str:
@@ -58,43 +61,64 @@ class Step:
         action = self.action.map_text(change)
         return self if action is self.action else replace(self, action=action)
 
-    def filled(self, row: Mapping[str, str]) -> Step:
-        """The step with the data row's values. Raises UnknownVariable, or Meaningless where a value does not fit."""
-        return self.map_text(filler(row))
+    def filled(self, row: Mapping[str, str], day_words: DayWords = iso) -> Step:
+        """The step with the data row's values. Raises UnknownVariable, NoSum, or Meaningless where a value does not fit."""
+        return self.map_text(filler(row, day_words))
+
+    @cached_property
+    def used(self) -> frozenset[str]:
+        """The variables in its texts."""
+        return frozenset(self.action.variables())
+
+    @property
+    def is_structure(self) -> bool:
+        """Does it only say where a block goes on, or ends?"""
+        return isinstance(self.action, STRUCTURE)
 
 
 @dataclass(frozen=True)
 class Scene:
-    """A named group of steps."""
+    """A named group of steps, every line of its blocks among them. One with `values` of its own is only performed, never run by itself."""
 
     name: str
     steps: tuple[Step, ...]
+    values: tuple[str, ...] = ()
     line: int = field(default=0, compare=False)
 
 
 @dataclass(frozen=True)
+class Need:
+    """A value that is given at the start: its name, its default where it has one, and whether it is secret."""
+
+    name: str
+    default: str | None = None
+    secret: bool = False
+
+
+@dataclass(frozen=True)
 class Script:
-    """A whole script. `patience` in seconds. `source` is the text it was parsed from."""
+    """A whole script. `patience` in seconds; `uses` file names of scripts whose scenes it may perform; `covers` test cases elsewhere.
+
+    `source` is the text it was parsed from.
+    """
 
     name: str
     app: str = ""
     patience: float = 8.0
     data: str = ""
     scenes: tuple[Scene, ...] = ()
+    uses: tuple[str, ...] = ()
+    covers: tuple[str, ...] = ()
+    needs: tuple[Need, ...] = ()
     source: str = field(default="", compare=False, repr=False)
 
     def steps(self) -> Iterator[tuple[Scene, Step]]:
-        """Every step with its scene, in order."""
+        """Every step with its scene, in the order of the text; heads of blocks too, not where they end."""
         for scene in self.scenes:
             for step in scene.steps:
-                yield scene, step
+                if not step.is_structure:
+                    yield scene, step
 
-    def variables(self) -> set[str]:
-        """Every variable that some step uses and none keeps: its value has to be given."""
-        used: set[str] = set()
-        kept: set[str] = set()
-        for _, step in self.steps():
-            used |= step.action.variables()
-            if isinstance(step.action, Keep):
-                kept.add(step.action.variable)
-        return used - kept
+    def scene(self, name: str) -> Scene | None:
+        """The scene of that name."""
+        return next((scene for scene in self.scenes if scene.name == name), None)

@@ -5,12 +5,14 @@ from __future__ import annotations
 import re
 from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass, field, fields, replace
+from datetime import date
 from enum import Enum
 from typing import Any, Self
 
 from .errors import CopioneError
+from .formula import BRACED, NoSum, UnknownVariable, names_in, value
 
-VARIABLE = re.compile(r"\{([A-Za-z_][A-Za-z0-9_]*)\}")
+__all__ = ("BRACED", "Meaningless", "NoSum", "Text", "UnknownVariable", "Worded", "fill", "filler", "plain", "text")
 
 
 class Text(Enum):
@@ -21,6 +23,8 @@ class Text(Enum):
     PATTERN = "a regular expression for what the app says"
     TYPED = "what is typed into a field"
     AMOUNT = "a number"
+    DAY = "a day, YYYY-MM-DD"
+    VALUE = "a value that is handed on or compared within the script"
     FOR_PEOPLE = "words for people"
 
     @property
@@ -37,10 +41,6 @@ class Text(Enum):
 Change = Callable[[str, Text], str]
 
 
-class UnknownVariable(CopioneError):
-    """A step uses a variable that the data row does not have."""
-
-
 class Meaningless(CopioneError):
     """Something that parses and cannot be meant: a broken expression, a day that does not exist.
 
@@ -53,14 +53,14 @@ class Meaningless(CopioneError):
         self.expected = expected
 
 
-def text(kind: Text, default: str | None = None) -> Any:
-    """A dataclass field that holds a text of that kind."""
+def text(kind: Text, default: str | tuple[str, ...] | None = None) -> Any:
+    """A dataclass field that holds a text of that kind, or several."""
     return field(metadata={"text": kind}) if default is None else field(default=default, metadata={"text": kind})
 
 
 @dataclass(frozen=True)
 class Worded:
-    """A frozen value some of whose fields are texts (made with `text`) or are `Worded` themselves."""
+    """A frozen value some of whose fields are texts (made with `text`), several of them, or are `Worded` themselves."""
 
     def map_text(self, change: Change) -> Self:
         """The same with every text replaced by what `change(text, kind)` gives. Raises what that or the new value's checks raise."""
@@ -70,7 +70,11 @@ class Worded:
             if isinstance(value, Worded):
                 new: Any = value.map_text(change)
             elif "text" in each.metadata and isinstance(value, str):
+                if value == "" == each.default:  # there is none
+                    continue
                 new = change(value, each.metadata["text"])
+            elif "text" in each.metadata and isinstance(value, tuple):
+                new = tuple(change(part, each.metadata["text"]) for part in value)
             else:
                 continue
             if new != value:
@@ -85,29 +89,39 @@ class Worded:
                 yield from value.texts()
             elif "text" in each.metadata and isinstance(value, str):
                 yield value, each.metadata["text"]
+            elif "text" in each.metadata and isinstance(value, tuple):
+                yield from ((part, each.metadata["text"]) for part in value)
 
     def variables(self) -> set[str]:
         """The names of all variables in its texts."""
-        return {name for said, _ in self.texts() for name in VARIABLE.findall(said)}
+        return {name for said, _ in self.texts() for name in names_in(said)}
 
 
-def fill(words: str, row: Mapping[str, str]) -> str:
-    """`words` with every {variable} replaced from the data row. Raises UnknownVariable."""
-
-    def value(match: re.Match[str]) -> str:
-        name = match.group(1)
-        if name not in row:
-            known = ", ".join(sorted(row)) or "none"
-            raise UnknownVariable(f"The data has no column {name}. Columns: {known}.")
-        return row[name]
-
-    return VARIABLE.sub(value, words)
+DayWords = Callable[[date, Text], str]
 
 
-def filler(row: Mapping[str, str]) -> Change:
-    """What `map_text` takes to fill in a data row. In a pattern a value stands for its own letters. Raises UnknownVariable."""
-    escaped = {name: re.escape(value) for name, value in row.items()}
-    return lambda words, kind: fill(words, escaped if kind is Text.PATTERN else row)
+def iso(day: date, _kind: Text) -> str:
+    """A day as the script writes it."""
+    return day.isoformat()
+
+
+def fill(words: str, row: Mapping[str, str], kind: Text = Text.READING, day_words: DayWords = iso) -> str:
+    """`words` with every {variable} and every sum in braces replaced from the data row. `day_words` says a day that was reckoned.
+
+    In a pattern a value stands for its own letters. Raises UnknownVariable, NoSum.
+    """
+
+    def said(match: re.Match[str]) -> str:
+        found = value(match[1], row)
+        found = day_words(found, kind) if isinstance(found, date) else found
+        return re.escape(found) if kind is Text.PATTERN else found
+
+    return BRACED.sub(said, words)
+
+
+def filler(row: Mapping[str, str], day_words: DayWords = iso) -> Change:
+    """What `map_text` takes to fill in a data row; see `fill`."""
+    return lambda words, kind: fill(words, row, kind, day_words)
 
 
 def number_words(words: str) -> str:

@@ -10,6 +10,7 @@ from collections import Counter
 from collections.abc import Mapping, Sequence
 from concurrent.futures import Future, ThreadPoolExecutor
 from dataclasses import asdict, dataclass, field
+from datetime import date
 from pathlib import Path
 from typing import Any
 
@@ -22,7 +23,7 @@ from ..model.device import DeviceProfile
 from ..model.errors import FileTrouble
 from ..model.geometry import Box
 from ..model.outcome import Cause, Evidence, Outcome, Reason, Result
-from ..model.reading import Counted, InState, Looked, Reading, Said, State
+from ..model.reading import Counted, InDay, InOrder, InState, Looked, Moved, Reading, Said, State, Went
 from ..model.screen import Moment
 from ..model.secrecy import Redactor
 from ..model.step import Step
@@ -203,6 +204,7 @@ def result_record(result: Result) -> dict[str, Any]:
         "about": result.why.about if result.why else "",
         "read": result.read,
         "read_as": _READ_AS[type(result.reading)] if result.reading is not None else "",
+        "file": result.file,
         "box": [round(v, 2) for v in result.box] if result.box is not None else None,
         "before": result.before,
         "after": result.after,
@@ -211,12 +213,30 @@ def result_record(result: Result) -> dict[str, Any]:
         "end": round(result.end, 4),
         "mark": result.mark,
     }
-    if isinstance(result.reading, Looked):
-        record["unlike"] = round(result.reading.unlike, 4)
+    match result.reading:
+        case Looked(unlike=unlike):
+            record["unlike"] = round(unlike, 4)
+        case InDay(day=day):
+            record["day"] = day.isoformat() if day is not None else ""
+        case InOrder(values=values):
+            record["values"] = list(values)
+        case Moved(degrees=degrees, scale=scale):
+            record |= {"degrees": round(degrees, 2), "scale": round(scale, 4)}
+        case Went(entered=entered):
+            record["entered"] = int(entered)
     return {name: value for name, value in record.items() if value or name == "number"}
 
 
-_READ_AS: dict[type[Any], str] = {Said: "", InState: "state", Counted: "count", Looked: "look"}
+_READ_AS: dict[type[Any], str] = {
+    Said: "",
+    InState: "state",
+    Counted: "count",
+    Looked: "look",
+    InDay: "day",
+    InOrder: "order",
+    Moved: "moved",
+    Went: "way",
+}
 
 
 def _reading(record: Mapping[str, Any]) -> Reading | None:
@@ -228,6 +248,15 @@ def _reading(record: Mapping[str, Any]) -> Reading | None:
     if kind == "look":
         unlike = float(record.get("unlike", 0.0))
         return Looked(unlike, words.removeprefix(Looked(unlike).words))
+    if kind == "day":
+        day = str(record.get("day", ""))
+        return InDay(date.fromisoformat(day) if day else None, words)
+    if kind == "order":
+        return InOrder(tuple(map(str, record.get("values", ()))))
+    if kind == "moved":
+        return Moved(float(record.get("degrees", 0.0)), float(record.get("scale", 1.0)))
+    if kind == "way":
+        return Went(words, bool(record.get("entered", 0)))
     return Said(words) if words else None
 
 
@@ -264,6 +293,7 @@ class ResultReader:
             end=float(record.get("end", 0.0)),
             mark=tuple((float(x), float(y)) for x, y in record.get("mark", ())),
             usual=float(record.get("usual", 0.0)),
+            file=str(record.get("file", "")),
         )
 
 

@@ -6,27 +6,18 @@ import itertools
 import json
 import threading
 import tomllib
-from collections.abc import Mapping
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 from pathlib import Path
 
 import msgspec
 
-from ..language.document import Document, data_problems, parse
-from ..language.problems import Problem
-from ..model.action import Append, Type
 from ..model.errors import FileTrouble
-from ..model.screen import Flag
-from ..model.secrecy import SHORTEST, Redactor, too_short
-from ..model.step import Script
-from ..model.words import VARIABLE
-from .data import Row, load_rows
+from ..model.secrecy import Redactor
 from .files import inside, read_text, slug, write_whole
-from .portraits import Portraits, load_portraits
-from .secrets import from_environment
+from .loaded import Loaded
+from .loading import complete, load
 
 MARK = "project.toml"
-TOO_SHORT = "The value of {{{name}}} has fewer than {least} characters: it cannot be hidden in what is kept of a run."
 
 
 @dataclass(frozen=True)
@@ -35,58 +26,6 @@ class App:
 
     word: str
     packages: dict[str, str] = field(default_factory=dict)
-
-
-@dataclass(frozen=True)
-class Loaded:
-    """A script as it was found on disk. `notes` say what was found wanting and can be done without.
-
-    `secrets` are values that are in no data: from the environment, or asked for. Never written down.
-    """
-
-    path: Path
-    document: Document
-    portraits: Portraits
-    rows: tuple[Row, ...]
-    notes: tuple[str, ...] = ()
-    secrets: Mapping[str, str] = field(default_factory=dict, repr=False)
-
-    @property
-    def script(self) -> Script:
-        """What the text means."""
-        return self.document.script
-
-    @property
-    def wanting(self) -> list[str]:
-        """Variables that neither the data nor the environment gives a value: to be asked for before a run."""
-        return sorted(self._not_in_data() - set(self.secrets))
-
-    def _not_in_data(self) -> set[str]:
-        return self.script.variables() - set(self.rows[0] if self.rows else {})
-
-    def with_secrets(self, given: Mapping[str, str]) -> Loaded:
-        """The same with those of the given values that are wanting."""
-        known = set(self.wanting)
-        new = {name: value for name, value in given.items() if name in known}
-        notes = tuple(TOO_SHORT.format(name=name, least=SHORTEST) for name in too_short(new))
-        return replace(self, secrets={**self.secrets, **new}, notes=(*self.notes, *notes))
-
-    def with_environment(self) -> Loaded:
-        """The same with the values that the environment gives."""
-        return self.with_secrets(from_environment(self._not_in_data()))
-
-    def edited(self, document: Document, portraits: Portraits | None = None) -> Loaded:
-        """The same with another text, and other portraits where given."""
-        return replace(self, document=document, portraits=self.portraits if portraits is None else portraits).with_environment()
-
-    @property
-    def secret_names(self) -> set[str]:
-        """Variables that are typed into fields the platform marks as passwords."""
-        found: set[str] = set()
-        for _, step in self.script.steps():
-            if isinstance(step.action, Type | Append) and any(p.element.has(Flag.PASSWORD) for p in self.portraits.get(step.key(), ())):
-                found.update(VARIABLE.findall(step.action.text))
-        return found
 
 
 class Project:
@@ -155,20 +94,14 @@ class Project:
         return next(each for n in itertools.count(1 if name == "Script" else 2) if not self.script_path(each := f"{name} {n}").exists())
 
     def load(self, path: Path) -> Loaded:
-        """A script with its portraits and data. Raises FileTrouble when the script or its data cannot be read."""
-        document = parse(read_text(path))
-        notes: list[str] = []
-        portraits: Portraits = {}
-        try:
-            portraits = load_portraits(portraits_path(path))
-        except FileTrouble as error:
-            notes.append(error.sentence)
-        rows: list[Row] = [{}]
-        if document.script.data:
-            rows = load_rows(self.data_path(document.script.data))
-        loaded = Loaded(path, document, portraits, tuple(rows), tuple(notes)).with_environment()
+        """A script with all that its text names. Raises FileTrouble when the script itself cannot be read."""
+        loaded = load(path, self.folder / "data")
         self.redactor.learn(loaded.secrets)
         return loaded
+
+    def complete(self, loaded: Loaded) -> Loaded:
+        """A script with what its text names now: another table, another script it uses."""
+        return complete(loaded, self.folder / "data")
 
     def data_path(self, name: str) -> Path:
         """A file of data rows. Raises FileTrouble for one that is not in the project's data folder."""
@@ -206,27 +139,9 @@ class Project:
         write_whole(self.folder / MARK, ("\n".join(lines) + "\n").encode())
 
 
-def problems_of(loaded: Loaded, *, asking: bool = False) -> tuple[Problem, ...]:
-    """The document's problems and the variables that neither the data nor the environment gives; `asking`: secrets come later."""
-    later = loaded.secret_names if asking else set()
-    if loaded.document.script.data or loaded.script.variables():
-        return (*loaded.document.problems, *data_problems(loaded.document, [*loaded.rows[0], *loaded.secrets, *later]))
-    return loaded.document.problems
-
-
 def _quoted(words: str) -> str:
     """A basic string of TOML."""
     return json.dumps(words, ensure_ascii=False)
-
-
-def portraits_path(script: Path) -> Path:
-    """Where the portraits of a script are kept."""
-    return script.with_name(script.stem + ".portraits.json")
-
-
-def frames_folder(script: Path) -> Path:
-    """Where the recorded frames of a script are kept."""
-    return script.with_name(script.stem + ".frames")
 
 
 @dataclass(frozen=True)

@@ -7,7 +7,7 @@ from collections.abc import Mapping
 from dataclasses import replace
 
 from ..model.outcome import Result
-from ..model.reading import Looked, Said
+from ..model.reading import InDay, InOrder, Looked, Said, Went
 from ..model.secrecy import Redactor
 from ..model.words import Meaningless
 
@@ -34,6 +34,10 @@ def without_secrets(result: Result, redactor: Redactor) -> Result:
         reading = Said(clean(reading.words))
     elif isinstance(reading, Looked):
         reading = replace(reading, remark=clean(reading.remark))
+    elif isinstance(reading, InDay | Went):
+        reading = replace(reading, words=clean(reading.words))
+    elif isinstance(reading, InOrder):
+        reading = InOrder(tuple(map(clean, reading.values)))
     try:
         action = action.map_text(lambda words, _kind: clean(words)) if action is not None else None
     except Meaningless:  # a number or a day that was secret is one no more

@@ -14,7 +14,8 @@ from ..model.errors import FileTrouble
 from ..model.outcome import Outcome
 from .archive import RunRecord, read_run, runs_in
 from .files import claimed, read_text, trouble, write_whole
-from .project import Project, frames_folder, portraits_path
+from .loading import frames_folder, portraits_path
+from .project import Project
 
 _NAMED = re.compile(r'^(\s*script\s+)("(?:\\.|[^"\\])*")', re.M)
 HEAD_CHARS = 4000  # within which a script says its name

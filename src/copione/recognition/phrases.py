@@ -21,6 +21,11 @@ class Interpreter:
         self.phrases = phrases
         self._screens: WeakKeyDictionary[Screen, Screen] = WeakKeyDictionary()
 
+    def learn(self, phrases: Phrases) -> None:
+        """Another language from now on."""
+        self.phrases = phrases
+        self._screens.clear()
+
     def words(self, said: str) -> str:
         """A phrase in the device's language."""
         return self.phrases.get(said, said)

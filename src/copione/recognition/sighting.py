@@ -7,7 +7,7 @@ screen, leads back to the recorded element with the same margin. Otherwise the a
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 
 import numpy as np
@@ -15,11 +15,13 @@ import numpy.typing as npt
 
 from ..model.outcome import Cause, Evidence, Reason
 from ..model.portrait import NOT_HERE, Portrait, Sighting, Unseen
+from ..model.relation import like
 from ..model.roles import role_word
 from ..model.screen import Element, Flag, Screen, of_element
-from ..model.target import Target
+from ..model.target import PAGE, Naming, Target
 from .evidence import chain, fold, headings, neighbours, plain_id, preceding, rarity, same_id
 from .index import Floats, index
+from .placing import fitting, section, titles
 
 BAR = 0.45  # of the evidence's weight that must agree
 MARGIN = 0.08  # lead over the runner-up; below 0.05 lookalikes slip through
@@ -65,8 +67,23 @@ def sight(
     if inside is not None:
         rows = np.arange(len(screen))
         allowed &= (rows > inside.row) & (rows < screen.ends[inside.row])
+    if target.role == PAGE:
+        return _by_title(screen, target)
+    if target.naming is not Naming.CALLED:
+        allowed &= fitting(screen, target)
+    if target.under:
+        under = section(screen, target.under, allowed & _called_so(screen, target))
+        if isinstance(under, str):
+            several = under[0].isdigit()
+            return Unseen(Reason(Cause.AMBIGUOUS if several else Cause.NOT_HERE, under, target.under))
+        allowed &= under
     if not allowed.any():
         return Unseen(NOT_HERE)
+    if target.under or target.naming is not Naming.CALLED:
+        placed = _by_place(screen, target, roles, allowed)
+        if placed is not None:
+            return placed
+        target = replace(target, name="") if target.naming is not Naming.CALLED else target
     last: Unseen | None = None
     for portrait in portraits:
         found = _by_portrait(screen, target, portrait, allowed)
@@ -78,12 +95,41 @@ def sight(
     return last if portraits and last is not None and not target.name else _by_words(screen, target, roles, allowed, last)
 
 
+def _called_so(screen: Screen, target: Target) -> npt.NDArray[np.bool_]:
+    said = fold(target.name)
+    if target.naming is not Naming.CALLED or not said:
+        return np.ones(len(screen), bool)
+    return np.array([said in (fold(n), fold(t)) for n, t in zip(screen.names, screen.texts, strict=True)], bool)
+
+
+def _by_place(screen: Screen, target: Target, roles: Sequence[str], allowed: npt.NDArray[np.bool_]) -> Sighting | Unseen | None:
+    """The only one of those that are left; None where several are, and portraits may tell them apart."""
+    allowed = allowed & _called_so(screen, target)
+    found = _outermost([screen.element(row) for row in np.flatnonzero(allowed).tolist() if not roles or screen.roles[row] in roles])
+    if len(found) == 1:
+        return Sighting(found[0], (Evidence.ROLE_AND_NAME,), 1.0, 1.0)
+    return None
+
+
+def _by_title(screen: Screen, target: Target) -> Sighting | Unseen:
+    """The page by what names it."""
+    shown = titles(screen)
+    said = fold(target.name)
+    fits = [e for e in shown if (like(said, fold(e.text)) if target.naming is Naming.LIKE else said == fold(e.text))]
+    if target.naming is Naming.WITH:
+        fits = [e for e in shown if said in fold(e.text)]
+    if fits:
+        return Sighting(fits[0], (Evidence.TEXT,), 1.0, 1.0)
+    instead = " and ".join(f"“{e.text}”" for e in shown[:2])
+    return Unseen(Reason(Cause.NOT_HERE, f"this is the page {instead}" if instead else "this page has no title", instead))
+
+
 def _by_words(
     screen: Screen, target: Target, roles: Sequence[str], allowed: npt.NDArray[np.bool_], last: Unseen | None
 ) -> Sighting | Unseen:
     """By role and name alone: the only element of that role and name, or nothing."""
     wanted = fold(target.name)
-    named = [e for e in screen if allowed[e.row] and fold(e.name) == wanted]
+    named = [e for e in screen if allowed[e.row] and (fold(e.name) == wanted or target.naming is not Naming.CALLED)]
     exact = _outermost([e for e in named if not roles or e.role in roles])
     if len(exact) == 1:
         weaker = "none of what else was recorded about it fits" if last else ""

@@ -12,8 +12,10 @@ from ..language.printer import header_line, step_line
 from ..model.step import Script, Step
 from ..project.data import load_rows, save_rows
 from ..project.files import copied, read_text, trouble, write_whole
+from ..project.loaded import Loaded
+from ..project.loading import frames_folder, portraits_path
 from ..project.portraits import Portraits, load_portraits, save_portraits
-from ..project.project import Loaded, Project, frames_folder, portraits_path
+from ..project.project import Project
 from .recording import Recording
 
 

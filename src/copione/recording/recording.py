@@ -14,7 +14,7 @@ from ..model.relation import IsShown
 from ..model.screen import Element
 from ..model.step import Scene, Script, Step
 from ..model.target import Target
-from ..model.words import VARIABLE, Text
+from ..model.words import BRACED, Text
 from ..project.portraits import Portraits
 from ..recognition.ease import ease
 from ..recognition.reach import scroller_of
@@ -310,7 +310,7 @@ class Recording:
 
     def row(self, script: Script) -> dict[str, str]:
         """The data row that a script of these steps needs: the values of its variables as they were recorded."""
-        used = script.variables()
+        used = {name for _, step in script.steps() for name in step.used}
         return {name: value for name, value in self.state.values.items() if name in used}
 
     def portraits(self) -> Portraits:
@@ -351,13 +351,13 @@ def mergeable(steps: Steps, uid: int) -> bool:
     last, this = steps[place - 1].step.action, steps[place].step.action
     if not isinstance(last, Type | Append) or not isinstance(this, Type | Append):
         return False
-    return this.target == last.target and VARIABLE.search(last.text + this.text) is None
+    return this.target == last.target and BRACED.search(last.text + this.text) is None
 
 
 def _appended(last: RecordedStep, meaning: Meaning) -> Meaning:
     """What is typed behind the words a field held before is appended to them."""
     field, typing, before = last.element, meaning.step.action, last.step.action
-    if not isinstance(typing, Type) or field is None or VARIABLE.fullmatch(typing.text):
+    if not isinstance(typing, Type) or field is None or BRACED.fullmatch(typing.text):
         return meaning
     held = field.text if isinstance(before, Tap) else field.text.removesuffix(before.text) if isinstance(before, Append) else ""
     if not held or not typing.text.startswith(held) or typing.text == held:

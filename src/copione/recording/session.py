@@ -23,8 +23,9 @@ from ..model.step import Step
 from ..project.data import save_rows
 from ..project.files import copied, trouble, write_whole
 from ..project.journal import Journal, Kept, Unfinished
+from ..project.loading import frames_folder, portraits_path
 from ..project.portraits import save_portraits
-from ..project.project import Project, frames_folder, portraits_path
+from ..project.project import Project
 from ..screens.reading import reads
 from ..touch.reading import read_contacts
 from .checks import check_of_page

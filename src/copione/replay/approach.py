@@ -12,10 +12,12 @@ from ..links.link import Link
 from ..model.action import Check
 from ..model.clock import Clock
 from ..model.errors import CopioneError
+from ..model.library import OWN, Library
 from ..model.outcome import Outcome, Result
 from ..model.step import Script
 from ..project.archive import TakeWriter
-from ..project.project import Loaded, Project, frames_folder
+from ..project.loaded import Loaded
+from ..project.project import Project
 from .plan import TakePlan, TakePorts
 from .take import Take
 
@@ -47,16 +49,9 @@ def replay_up_to(
     script = up_to(loaded.document.sound(), line)
     total = sum(1 for _ in script.steps())
     profile = link.profile()
-    plan = TakePlan(
-        script=script,
-        package=project.package(script.app, profile.platform) if script.app else "",
-        values=loaded.rows[0],
-        secrets=loaded.secrets,
-        portraits=loaded.portraits,
-        phrases=project.phrases(profile.locale),
-        frames=frames_folder(loaded.path),
-        redactor=project.redactor,
-    )
+    package = project.package(script.app, profile.platform) if script.app else ""
+    plan = TakePlan.of(project, loaded, profile, loaded.takes[0], package)
+    plan = replace(plan, library=Library({**loaded.library.scripts, OWN: script}))
     with tempfile.TemporaryDirectory(prefix="copione-way-") as scratch:
         ports = TakePorts(TakeWriter(Path(scratch) / "take", project.redactor), lambda result: done(result.number, total), cancelled)
         with link.claim.held(f"on the way to a line of {script.name}"), hurried(link, script.patience):

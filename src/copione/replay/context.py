@@ -21,9 +21,11 @@ from ..recognition.pictures import Picture
 from ..recognition.reach import Reach, in_sight, reach
 from ..touch.making import tap
 from .by_picture import screen_picture
+from .conditions import Conditions
 from .evidence import Wanted
 from .finder import TargetFinder
 from .found import Found, Lost
+from .plan import TakePlan
 from .presence import Change, doubt_after
 from .watch import ScreenWatch
 
@@ -37,7 +39,7 @@ Mark = tuple[tuple[float, float], ...]
 class StepContext:
     """`asked` is the step as the script's text has it, `step` the same with its data, in the device's language.
 
-    `patience` is the script's, in seconds; `package` the app's; `keep` takes a variable's name and value for the steps that follow;
+    `keep` takes a variable's name and value for the steps that follow; `speak` hears of another language;
     `recorded_after` gives the screen that was recorded after the step, where one was.
     The rest is what becomes of the step; a performer that changes nothing of it has held.
     """
@@ -46,9 +48,10 @@ class StepContext:
     step: Step
     scene: str
     finder: TargetFinder
-    package: str
-    patience: float
+    plan: TakePlan
+    conditions: Conditions
     keep: Callable[[str, str], None]
+    speak: Callable[[str], None] = lambda locale: None
     recorded_after: Callable[[], Screen | None] = lambda: None
     outcome: Outcome = Outcome.HELD
     evidence: tuple[Evidence, ...] = ()
@@ -59,6 +62,19 @@ class StepContext:
     mark: Mark = ()
     before: str = ""
     secret: bool = False  # what it types or looks for is not to be told
+    unmoved: dict[str, Picture] = field(default_factory=dict)  # by target's words, before a finger moved them in this take
+    turns: int = 0  # of the loop that it is the head of
+    values: tuple[str, ...] = ()  # with which a scene is performed
+
+    @property
+    def package(self) -> str:
+        """The app's."""
+        return self.plan.package
+
+    @property
+    def patience(self) -> float:
+        """The script's, in seconds."""
+        return self.plan.script.patience
 
     @property
     def watch(self) -> ScreenWatch:
@@ -180,6 +196,12 @@ class StepContext:
         picture = screen_picture(self.watch)
         cut = picture.cut(box) if picture is not None else None
         return cut if cut is not None and cut.pixels.size else None
+
+    def note_unmoved(self, element: Element) -> None:
+        """Keep how the target looks before it is first moved."""
+        seen = self.picture_in(visible(element)) if self.asked.key() not in self.unmoved else None
+        if seen is not None:
+            self.unmoved[self.asked.key()] = seen
 
     # acting
 

@@ -9,14 +9,14 @@ from typing import cast
 from ..model.outcome import Cause, Reason
 from ..model.portrait import Portrait, Sighting, Unseen
 from ..model.roles import roles_of
-from ..model.screen import Element, Flag, Moment, bare
+from ..model.screen import Element, Flag, Moment
 from ..model.target import AREA, Target
 from ..recognition.reach import Reach, in_sight, reach, scroller_of
 from ..recognition.sighting import sight
 from .by_picture import WHOLE, at_place, look_by_picture, whole_page
 from .displacement import containers
 from .evidence import Recorded, Wanted
-from .found import Found, Lost, sight_on
+from .found import Found, Lost, part_of, sight_on
 from .presence import key_of
 from .scrolling import MOST_STROKES, bring_inwards, put_back, scroll_towards, through
 from .watch import ScreenWatch
@@ -58,7 +58,9 @@ class TargetFinder:
 
         `place`: where nothing else finds it, its recorded place will do.
         """
-        if wanted.target.role == AREA:
+        if wanted.target.part is not None:
+            found = self.find_element(wanted, patience, eager=eager, reachable=in_sight)
+        elif wanted.target.role == AREA:
             found = self._find_area(wanted, patience, read=not place)
         else:
             found = self.find_element(wanted, patience, eager=eager, reachable=reachable)
@@ -105,9 +107,8 @@ class TargetFinder:
         if isinstance(found, Lost):
             return found
         holder = found.element
-        box = holder.box.part(portrait.part)
-        here = bare(holder.screen.width, holder.screen.height, holder.screen.app, ((box, "img", holder.name),)).element(1)
-        return Found(replace(found.sighting, element=here), box.centre, found.route)
+        here = part_of(holder, portrait.part)
+        return Found(replace(found.sighting, element=here), here.box.centre, found.route)
 
 
 class _Search:

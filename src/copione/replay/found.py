@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
+from ..model.geometry import Box
 from ..model.outcome import Reason
 from ..model.portrait import Sighting, Unseen
 from ..model.roles import roles_of
-from ..model.screen import Element, Screen
+from ..model.screen import Element, Screen, bare
+from ..model.target import Target
 from ..recognition.sighting import sight
 from .evidence import Wanted
 
@@ -38,9 +40,26 @@ def sight_on(screen: Screen, wanted: Wanted) -> Sighting | Unseen:
     """One look at a screen for a target, within what the script says it stands in."""
     target = wanted.target
     inside: Element | None = None
+    if target.part is not None and target.inside is not None:
+        return _part(screen, target, target.part, wanted)
     if target.inside is not None:
         holder = sight(screen, target.inside, roles_of(target.inside.role), wanted.holders)
         if isinstance(holder, Unseen):
             return Unseen(Reason(holder.why.cause, f"{target.inside.words()}: {holder.reason}", target.inside.words()))
         inside = holder.element
     return sight(screen, target, roles_of(target.role), wanted.portraits, inside)
+
+
+def _part(screen: Screen, target: Target, part: Box, wanted: Wanted) -> Sighting | Unseen:
+    """A part of an element that the script gives by its sides."""
+    assert target.inside is not None
+    holder = sight_on(screen, Wanted(target.inside, wanted.holders))
+    if isinstance(holder, Unseen):
+        return Unseen(Reason(holder.why.cause, f"{target.inside.words()}: {holder.reason}", target.inside.words()))
+    return replace(holder, element=part_of(holder.element, part))
+
+
+def part_of(holder: Element, part: Box) -> Element:
+    """A part of an element, in shares of its box, as an element of its own."""
+    screen = holder.screen
+    return bare(screen.width, screen.height, screen.app, ((holder.box.part(part), "img", holder.name),)).element(1)

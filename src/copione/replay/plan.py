@@ -6,37 +6,80 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from pathlib import Path
 
+from ..model.address import Address
+from ..model.device import DeviceProfile
+from ..model.library import OWN, Library
 from ..model.outcome import Result
-from ..model.portrait import Portrait
 from ..model.secrecy import Redactor
-from ..model.step import Script
+from ..model.step import Script, Step
 from ..project.archive import TakeWriter
+from ..project.loaded import Loaded
+from ..project.loading import frames_folder
+from ..project.portraits import Portraits
+from ..project.project import Project
 from .pace import Pace
 
 
 @dataclass(frozen=True)
-class TakePlan:
-    """What is replayed: a script with one data row, on a device that has the app as `package` and speaks by `phrases`.
+class Kept:
+    """What is kept beside one file of scripts: its portraits, and the folder of its recorded pictures."""
 
-    `secrets` are values that are typed and never written: `redactor` takes them out of whatever is told. `frames` is the folder of the
-    recorded pictures.
+    portraits: Portraits = field(default_factory=dict)
+    frames: Path | None = None
+
+
+@dataclass(frozen=True)
+class TakePlan:
+    """What is replayed: a script, and those it uses, with one data row, on a device that has the app as `package`. `phrases` gives
+    the phrasebook for a locale.
+
+    `secrets` are values that are typed and never written: `redactor` takes them out of whatever is told. `kept` is what stands beside
+    each file of the library, `tables` are the rows that loops go through.
     """
 
-    script: Script
+    library: Library
+    device: DeviceProfile
     package: str = ""
     values: Mapping[str, str] = field(default_factory=dict)
     secrets: Mapping[str, str] = field(default_factory=dict)
-    portraits: Mapping[str, tuple[Portrait, ...]] = field(default_factory=dict)
-    phrases: Mapping[str, str] = field(default_factory=dict)
-    frames: Path | None = None
+    kept: Mapping[str, Kept] = field(default_factory=dict)
+    tables: Mapping[str, tuple[Mapping[str, str], ...]] = field(default_factory=dict)
+    phrases: Callable[[str], Mapping[str, str]] = lambda locale: {}
     redactor: Redactor = field(default_factory=Redactor)
+
+    @property
+    def script(self) -> Script:
+        """The script itself."""
+        return self.library.script
+
+    @classmethod
+    def of(cls, project: Project, loaded: Loaded, device: DeviceProfile, values: Mapping[str, str], package: str) -> TakePlan:
+        """A loaded script on a device, with one take's values."""
+        kept = {OWN: Kept(loaded.portraits, frames_folder(loaded.path))}
+        kept |= {name: Kept(used.portraits, frames_folder(used.path)) for name, used in loaded.used.items()}
+        return cls(
+            library=loaded.library,
+            device=device,
+            package=package,
+            values=values,
+            secrets=loaded.secrets,
+            kept=kept,
+            tables=loaded.tables,
+            phrases=project.phrases,
+            redactor=project.redactor,
+        )
 
 
 @dataclass(frozen=True)
 class TakePorts:
-    """Where results go: the archive first, then whoever listens; `cancelled` is asked at every look."""
+    """Where results go: the archive first, then whoever listens; `cancelled` is asked at every look.
+
+    `before` is told of each step that is about to be done, with the values as they stand, secrets left out; it may keep the take
+    waiting.
+    """
 
     archive: TakeWriter
     told: Callable[[Result], None] = lambda result: None
     cancelled: Callable[[], bool] = lambda: False
     pace: Pace = field(default_factory=Pace)
+    before: Callable[[Address, Step, Mapping[str, str]], None] = lambda address, step, values: None

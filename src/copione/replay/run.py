@@ -23,10 +23,12 @@ from ..model.outcome import Cause, Outcome, Reason, Result
 from ..model.take import TakeName
 from ..project.archive import RunWriter, TakeWriter
 from ..project.files import slug
-from ..project.project import Loaded, Project, frames_folder
+from ..project.loaded import Loaded
+from ..project.project import Project
+from .order import planned
 from .pace import Pace
 from .plan import TakePlan, TakePorts
-from .take import Take, planned
+from .take import Take
 
 LOG = logging.getLogger(__name__)
 
@@ -162,7 +164,7 @@ class Run:
             self._troubles[place] = error.sentence  # its takes are told of when the device is done
 
     def _rows(self, place: _Place, link: Link) -> None:
-        for row, values in enumerate(self.loaded.rows, 1):
+        for row, values in enumerate(self.loaded.takes, 1):
             name = place.take(row)
             self._begun.add(name)
             trouble = ""
@@ -190,16 +192,7 @@ class Run:
         if trouble:
             self._could_not(archive, name, trouble)
             return trouble
-        plan = TakePlan(
-            script=self.script,
-            package=package,
-            values=values,
-            secrets=self.loaded.secrets,
-            portraits=self.loaded.portraits,
-            phrases=self.project.phrases(profile.locale),
-            frames=frames_folder(self.loaded.path),
-            redactor=self.project.redactor,
-        )
+        plan = TakePlan.of(self.project, self.loaded, profile, values, package)
         told = partial(self._tell, self.listener.step_done, name)
         self._began.set()
         Take(plan, link, self.clock, TakePorts(archive, told, partial(self._stopped, link), self._pace)).run()
@@ -213,7 +206,7 @@ class Run:
         """A take that cannot begin: its first step is stuck with the reason, the rest unreached."""
         why = Reason(Cause.DEVICE, trouble)
         try:
-            for result in planned(self.script):
+            for result in planned(self.loaded.library):
                 if result.number == 1:
                     result = replace(result, outcome=Outcome.STUCK, why=why)
                 archive.step(result)
@@ -232,7 +225,7 @@ class Run:
     def _device_done(self, place: _Place, _done: Future[None]) -> None:
         """One device has no more to do: its takes are over, or its worker was closed before they began."""
         trouble = self._troubles.get(place, "The device went away before its turn.")
-        for row, values in enumerate(self.loaded.rows, 1):
+        for row, values in enumerate(self.loaded.takes, 1):
             name = place.take(row)
             if name in self._begun:
                 continue

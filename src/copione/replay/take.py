@@ -1,177 +1,193 @@
-"""One replay of one script with one data row on one device."""
+"""One replay of one script with one data row on one device: its blocks, loops and performed scenes gone through."""
 
 from __future__ import annotations
 
-import logging
-from collections.abc import Iterator
-from dataclasses import replace
-from functools import partial
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
 
-from ..language.printer import step_words
 from ..links.link import Link
-from ..model.action import Launch, Whenever
-from ..model.address import Address
+from ..model.action import ForEach, Perform, Repeat, RepeatUntil
+from ..model.blocks import Block, Node, nested
 from ..model.clock import Clock
-from ..model.errors import Cancelled, CopioneError, FileTrouble
+from ..model.errors import CopioneError
 from ..model.outcome import Cause, Outcome, Reason, Result
-from ..model.portrait import Sighting
-from ..model.screen import Moment, Screen
-from ..model.step import Scene, Script, Step
-from ..model.words import Meaningless, UnknownVariable
+from ..model.reading import Went
+from ..model.step import Step
 from ..project.secrets import masked, without_secrets
-from ..recognition.phrases import Interpreter
-from ..recognition.reach import reach
-from ..touch.making import tap
-from .context import StepContext
-from .evidence import Recorded
-from .finder import TargetFinder
-from .found import sight_on
-from .performers import perform
+from .doing import Doer, Done
+from .order import Where, listed, not_done
 from .plan import TakePlan, TakePorts
-from .watch import ScreenWatch
 
-LOG = logging.getLogger(__name__)
 LOG_S = 1.0
 
 
+@dataclass
+class _Course:
+    """How far a take is: the values that stand, beside those of the blocks and scenes it is in, and why the rest is not come to."""
+
+    values: dict[str, str]
+    number: int = 0
+    after: Reason | None = None
+    results: list[Result] = field(default_factory=list)
+
+
 class Take:
-    """Runs the steps in order and hands each result on as it is there.
+    """Goes through the steps in order and hands each result on as it is there.
 
     A stuck step ends the take and the rest is unreached; a check that is stuck or differs does not: it changed nothing.
     """
 
     def __init__(self, plan: TakePlan, link: Link, clock: Clock, ports: TakePorts) -> None:
         self.plan, self.ports, self.clock = plan, ports, clock
-        self.interpreter = Interpreter(plan.phrases)
-        self.watch = ScreenWatch(link, clock, ports.archive.moment, ports.cancelled)
-        self.finder = TargetFinder(self.watch, Recorded(plan.portraits, self.interpreter, plan.frames))
-        self._values = dict(plan.values)
-        self._steps = list(plan.script.steps())
-        self._standing = [(scene, step) for scene, step in self._steps if isinstance(step.action, Whenever)]
-        if self._standing:
-            self.watch.answer = self._answer
-        self._broken = False  # the device or the user ended it: not even checks go on
+        self.doer = Doer(plan, link, clock, ports)
+        self._course = _Course(dict(plan.values))
 
     def run(self) -> list[Result]:
         """Every step's result. Only FileTrouble is raised: whatever else goes wrong becomes an outcome."""
         started = self.clock.wall()
-        results: list[Result] = []
-        after: Reason | None = None
         try:
-            for number, (scene, step) in enumerate(self._steps, 1):
-                result = replace(_unreached(number, scene, step), why=after) if after else self._step(number, scene, step)
-                result = without_secrets(result, self.plan.redactor)
-                results.append(result)
-                self.ports.archive.step(result)
-                self.ports.told(result)
-                if result.outcome is Outcome.STUCK and after is None and (self._broken or not step.is_check):
-                    after = Reason(Cause.AFTER, f"after step {number} was stuck", str(result.address))
+            for scene in self.plan.library.run():
+                self._nodes(nested(scene.steps), Where(scene), {})
+            self.doer.put_back()
             self.ports.archive.log(self._device_log(started))
         finally:
             self.ports.archive.close()
-        return results
+        return self._course.results
 
     def _device_log(self, started: float) -> str:
         """What the device logged, or why it could not be had; one that has failed is not waited for long."""
-        if self._broken:
-            self.watch.link.patience = min(self.watch.link.patience, LOG_S)
+        link = self.doer.watch.link
+        if self.doer.broken:
+            link.patience = min(link.patience, LOG_S)
         try:
-            return self.watch.link.log(started)
+            return link.log(started)
         except CopioneError as error:
             return error.sentence + "\n"
 
-    def _step(self, number: int, scene: Scene, asked: Step) -> Result:
+    # going through
+
+    def _nodes(self, nodes: tuple[Node, ...], where: Where, bound: Mapping[str, str]) -> None:
+        """`bound`: values of the scene and the loops that this is within."""
+        for node in nodes:
+            if self._course.after is not None:
+                self._leave((node,), where, Outcome.UNREACHED, self._course.after)
+            elif isinstance(node, Block):
+                self._block(node, where, bound)
+            else:
+                done = self._one(node, where, bound)
+                if isinstance(node.action, Perform) and done.outcome.good:
+                    self._perform(node, where, bound, done.values)
+
+    def _leave(self, nodes: tuple[Node, ...], where: Where, outcome: Outcome, why: Reason) -> None:
+        """Steps that are not come to, each once."""
+        for there, step in listed(self.plan.library, nodes, where):
+            self._course.number += 1
+            self._tell(not_done(self._course.number, there, step, outcome, why))
+
+    def _perform(self, step: Step, where: Where, bound: Mapping[str, str], values: tuple[str, ...]) -> None:
+        assert isinstance(step.action, Perform)
+        there = where.performing(step, self.plan.library, step.action.scene)
+        if there is not None:
+            own = dict(zip(there.scene.values, values, strict=True))
+            self._nodes(nested(there.scene.steps), there, {**bound, **own})
+
+    def _block(self, block: Block, where: Where, bound: Mapping[str, str]) -> None:
+        action = block.head.action
+        if isinstance(action, RepeatUntil):
+            self._until(block, where, bound, action)
+            return
+        done = self._one(block.head, where, bound)
+        if not done.outcome.good:
+            if self._course.after is None:  # cannot be: what is not good ends the take
+                return
+            self._leave((*block.body, *block.instead), where.turn(block.head, _first(action)), Outcome.UNREACHED, self._course.after)
+        elif isinstance(action, Repeat):
+            for turn in range(1, done.turns + 1):
+                self._turn(block, where, bound, turn)
+            if not done.turns:
+                self._skip(block.body, where.turn(block.head, 1), done.said)
+        elif isinstance(action, ForEach):
+            for turn, row in enumerate(self.plan.tables.get(action.table, ()), 1):
+                self._turn(block, where, {**bound, **row}, turn)
+        else:
+            taken, left = (block.body, block.instead) if done.entered else (block.instead, block.body)
+            here = where.turn(block.head, 0)
+            if done.entered:
+                self._nodes(taken, here, bound)
+                self._skip(left, here, done.said)
+            else:
+                self._skip(left, here, done.said)
+                self._nodes(taken, here, bound)
+
+    def _turn(self, block: Block, where: Where, bound: Mapping[str, str], turn: int) -> None:
+        if self._course.after is None or turn == 1:
+            self._nodes(block.body, where.turn(block.head, turn), bound)
+
+    def _skip(self, nodes: tuple[Node, ...], where: Where, said: str) -> None:
+        if self._course.after is not None:
+            self._leave(nodes, where, Outcome.UNREACHED, self._course.after)
+        else:
+            self._leave(nodes, where, Outcome.SKIPPED, Reason(Cause.NOT_ENTERED, said, said))
+
+    def _until(self, block: Block, where: Where, bound: Mapping[str, str], action: RepeatUntil) -> None:
+        """Look, and if it does not hold yet, another turn: what became of the loop is told when it is over."""
         begin, since = self.clock.wall(), self.clock.now()
-        patience, after = self.plan.script.patience, partial(self._recorded_after, number)
-        context = StepContext(asked, asked, scene.name, self.finder, self.plan.package, patience, self._keep, after)
-        said = asked
-        try:
-            filled = asked.filled({**self._values, **self.plan.secrets})
-            said = asked.filled(masked(self._values, self.plan.secrets))
-            context.step = self.interpreter.step(filled)
-            if not self.watch.stem and not isinstance(asked.action, Launch):
-                self.watch.look()
-            context.note_moment()
-            if asked.action.variables() & self.plan.secrets.keys():
-                self.ports.archive.secret_typed()
-                context.secret = True
-            perform(context)
-            if context.secret:
-                self.ports.archive.secret_typed()
-        except FileTrouble:
-            raise
-        except Cancelled as error:
-            context.stuck(Cause.STOPPED, error.sentence)
-            self._broken = True
-        except (UnknownVariable, Meaningless) as error:
-            context.stuck(Cause.VALUE, error.sentence)
-        except CopioneError as error:
-            context.stuck(Cause.DEVICE, error.sentence)
-            self._broken = True
-        except Exception as error:
-            LOG.exception("step %d (%s) met an error of the program", number, said.verb)
-            context.stuck(Cause.BROKEN, f"Copione met an error of its own here: {type(error).__name__}.")
-        if context.outcome is Outcome.HELD and context.notes:
-            context.outcome = Outcome.ADAPTED
-        if context.notes and context.why is None:
-            context.why = Reason(Cause.OTHER_WAY, ", ".join(context.notes))
-        result = Result(
-            number=number,
-            address=Address.of(asked.line),
-            scene=scene.name,
-            step=step_words(said),
-            target=asked.key(),
-            outcome=context.outcome,
-            action=said.action,
-            evidence=context.evidence,
-            seconds=self.clock.now() - since,
-            why=context.why,
-            reading=context.reading,
-            box=context.box,
-            before=self.ports.archive.picture_name(context.before),
-            after=self.ports.archive.picture_name(self.watch.stem),
-            tree=f"{context.before}.xml" if context.before else "",
-            begin=begin,
-            end=self.clock.wall(),
-            mark=context.mark,
-        )
-        return replace(result, usual=self.ports.pace.usual(result))
+        turn = 0
+        while True:
+            done = self._did(block.head, where, bound)
+            if done.result.outcome.good and not done.entered and turn < action.most:
+                turn += 1
+                self._nodes(block.body, where.turn(block.head, turn), bound)
+                if self._course.after is None:
+                    continue
+                done = replace(done, result=replace(done.result, outcome=Outcome.UNREACHED, why=self._course.after))
+            elif done.result.outcome.good:
+                done = _after_turns(done, turn)
+            break
+        self._keep(replace(done.result, begin=begin, seconds=self.clock.now() - since), block.head)
+        if not turn:
+            inner = where.turn(block.head, 1)
+            if self._course.after is None:
+                self._skip(block.body, inner, done.said)
+            else:
+                self._leave(block.body, inner, Outcome.UNREACHED, self._course.after)
 
-    def _recorded_after(self, number: int) -> Screen | None:
-        """The screen on which the next step's target was recorded: what came of the step before it."""
-        follow = self._steps[number] if number < len(self._steps) else None
-        targets = follow[1].action.targets() if follow is not None else ()
-        found = self.finder.recorded.of(targets[0], follow[0].name) if follow is not None and targets else ()
-        return found[0].screen if found else None
+    # one step
 
-    def _keep(self, name: str, value: str) -> None:
-        self._values[name] = value
+    def _one(self, step: Step, where: Where, bound: Mapping[str, str]) -> Done:
+        done = self._did(step, where, bound)
+        self._keep(done.result, step)
+        return done
 
-    # standing answers
+    def _did(self, step: Step, where: Where, bound: Mapping[str, str]) -> Done:
+        values = {**self._course.values, **bound}
+        self.ports.before(where.address(step), step, masked(values, self.plan.secrets))
+        return self.doer.do(step, where, values, self._course.values)
 
-    def _answer(self, moment: Moment) -> bool:
-        """Tap what a `whenever` says when its target is on the screen; was there one?"""
-        if moment.screen is None:
-            return False
-        recorded = self.finder.recorded
-        for scene, asked in self._standing:
-            told = self.interpreter.step(asked.filled(self._values)).action
-            assert isinstance(told, Whenever) and isinstance(asked.action, Whenever)
-            dialog = recorded.wanted(told.target, asked.action.target, scene.name)
-            answer = recorded.wanted(told.answer, asked.action.answer, scene.name)
-            found = sight_on(moment.screen, answer) if isinstance(sight_on(moment.screen, dialog), Sighting) else None
-            point = reach(found.element).point if isinstance(found, Sighting) else None
-            if point is not None and isinstance(found, Sighting) and self.watch.confirmed(found.element):
-                self.watch.touch([tap(*point)])
-                return True
-        return False
+    def _keep(self, result: Result, step: Step) -> None:
+        self._course.number += 1
+        result = replace(result, number=self._course.number)
+        self._tell(result)
+        if result.outcome is Outcome.STUCK and self._course.after is None and (self.doer.broken or not step.is_check):
+            self._course.after = Reason(Cause.AFTER, f"after step {result.number} was stuck", str(result.address))
+
+    def _tell(self, result: Result) -> None:
+        result = without_secrets(result, self.plan.redactor)
+        self._course.results.append(result)
+        self.ports.archive.step(result)
+        self.ports.told(result)
 
 
-def _unreached(number: int, scene: Scene, step: Step) -> Result:
-    return Result(number, Address.of(step.line), scene.name, step_words(step), step.key(), Outcome.UNREACHED, step.action)
+def _first(action: object) -> int:
+    """The turn at which what is in a block is listed."""
+    return 1 if isinstance(action, Repeat | ForEach | RepeatUntil) else 0
 
 
-def planned(script: Script) -> Iterator[Result]:
-    """Every step as unreached: what a take shows before it starts."""
-    for number, (scene, step) in enumerate(script.steps(), 1):
-        yield _unreached(number, scene, step)
+def _after_turns(done: Done, turn: int) -> Done:
+    """A loop that is over: it holds, or the turns are used up."""
+    times = f"{turn} turn{'' if turn == 1 else 's'}"
+    if done.entered:
+        said = done.said if not turn else f"{done.said}, after {times}"
+        return replace(done, result=replace(done.result, reading=Went(said)))
+    why = Reason(Cause.NEVER_CAME, f"{done.said}, after {times}", done.said)
+    return replace(done, result=replace(done.result, outcome=Outcome.STUCK, why=why))

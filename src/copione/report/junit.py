@@ -10,6 +10,7 @@ from lxml import etree
 from ..comparison.lanes import Lanes
 from ..model.outcome import Outcome
 
+TAGS = {Outcome.DIFFERS: "failure", Outcome.STUCK: "error", Outcome.UNREACHED: "skipped", Outcome.SKIPPED: "skipped"}
 _BAD = re.compile("[^\t\n\r\u0020-\ud7ff\ue000-\ufffd\U00010000-\U0010ffff]")
 
 
@@ -31,7 +32,7 @@ def junit(lanes: Lanes, script: str) -> bytes:
             tests=str(len(results)),
             failures=str(count[Outcome.DIFFERS]),
             errors=str(count[Outcome.STUCK]),
-            skipped=str(count[Outcome.UNREACHED]),
+            skipped=str(count[Outcome.UNREACHED] + count[Outcome.SKIPPED]),
             time=f"{lane.seconds:.3f}",
         )
         for result in results:
@@ -42,7 +43,9 @@ def junit(lanes: Lanes, script: str) -> bytes:
                 name=clean(f"{result.number:03d} {result.step}"),
                 time=f"{result.seconds:.3f}",
             )
-            tag = {Outcome.DIFFERS: "failure", Outcome.STUCK: "error", Outcome.UNREACHED: "skipped"}.get(result.outcome)
+            tag = {Outcome.DIFFERS: "failure", Outcome.STUCK: "error", Outcome.UNREACHED: "skipped", Outcome.SKIPPED: "skipped"}.get(
+                result.outcome
+            )
             if tag:
                 said = etree.SubElement(case, tag, message=clean(result.reason))
                 if tag != "skipped":

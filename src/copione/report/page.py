@@ -23,6 +23,7 @@ INKS = {
     Outcome.DIFFERS: "#9C3A6E",
     Outcome.STUCK: "#7A2318",
     Outcome.UNREACHED: "#6E7079",
+    Outcome.SKIPPED: "#6E7079",
 }
 
 

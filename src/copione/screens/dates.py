@@ -3,22 +3,35 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Callable
 from datetime import date
 from functools import lru_cache
+from typing import TYPE_CHECKING
+
+from ..model.words import Text
+
+if TYPE_CHECKING:
+    from babel import Locale
 
 FORMS = ("full", "long", "medium")
 
 
-@lru_cache(maxsize=32)
-def _months(locale: str) -> dict[str, int]:
-    """Month names of a locale, folded, with their numbers; English where the locale is unknown."""
+def _locale(words: str) -> Locale:
+    """A locale by its BCP 47 name; English where it is unknown."""
     from babel import Locale, UnknownLocaleError
-    from babel.dates import get_month_names
 
     try:
-        spoken = Locale.parse(locale.replace("-", "_") or "en")
+        return Locale.parse(words.replace("-", "_") or "en")
     except (UnknownLocaleError, ValueError):
-        spoken = Locale("en")
+        return Locale("en")
+
+
+@lru_cache(maxsize=32)
+def _months(locale: str) -> dict[str, int]:
+    """Month names of a locale, folded, with their numbers."""
+    from babel.dates import get_month_names
+
+    spoken = _locale(locale)
     found: dict[str, int] = {}
     for width in ("wide", "abbreviated"):
         for context in ("format", "stand-alone"):
@@ -34,6 +47,19 @@ def _month(words: str, locale: str) -> int | None:
     return next((number for name, number in names if re.search(rf"(?<!\w)\w?{re.escape(name)}(?!\w)", folded)), None)
 
 
+def day_words(locale: str) -> Callable[[date, Text], str]:
+    """How days are said on a device: in figures where they are typed, with the month's name where they are read, else as in the script."""
+
+    def said(day: date, kind: Text) -> str:
+        if kind not in (Text.TYPED, Text.READING):
+            return day.isoformat()
+        from babel.dates import format_date
+
+        return str(format_date(day, "short" if kind is Text.TYPED else "medium", _locale(locale)))
+
+    return said
+
+
 def month_of(words: str, locale: str) -> tuple[int, int] | None:
     """Year and month of a heading like `November 2026`; None for anything else."""
     year = re.fullmatch(r"\D*(\d{4})\D*", words)
@@ -44,6 +70,8 @@ def month_of(words: str, locale: str) -> tuple[int, int] | None:
 def day_of(words: str, locale: str) -> date | None:
     """The day that a text is: ISO, or day, month's name and year in any order. None for anything else."""
     iso = re.fullmatch(r"(\d{4})-(\d{2})-(\d{2})", words.strip())
+    if re.fullmatch(r"\s*\d{1,4}([./-])\s?\d{1,2}\1\s?\d{1,4}\.?\s*", words) and not iso:
+        return _in_figures(words, locale)
     numbers = [int(n) for n in re.findall(r"\d+", words)]
     month = _month(words, locale) if len(numbers) == 2 else None
     try:
@@ -60,3 +88,17 @@ def day_of(words: str, locale: str) -> date | None:
 def month_named(words: str, locale: str) -> int | None:
     """The number of a month when the text is its name and nothing else."""
     return _months(locale).get(words.casefold().strip().rstrip("."))
+
+
+def _in_figures(words: str, locale: str) -> date | None:
+    """A day in figures, in the order in which the locale writes them."""
+    from babel.dates import get_date_format
+
+    pattern = get_date_format("short", _locale(locale)).pattern
+    order = sorted("yMd", key=pattern.find)
+    numbers = dict(zip(order, (int(n) for n in re.findall(r"\d+", words)), strict=True))
+    year = numbers["y"] + (2000 if numbers["y"] < 100 else 0)
+    try:
+        return date(year, numbers["M"], numbers["d"])
+    except ValueError:
+        return None

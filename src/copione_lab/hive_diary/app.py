@@ -31,6 +31,8 @@ class HiveDiary(Diary):
                 node.id = RENAMED.get(node.id, node.id)
         if around.look == "old":
             look.old(body)
+        if around.dark:
+            look.dark(body)
         if language(around.locale) in RIGHT_TO_LEFT:
             body.mirrored = True
         return body

@@ -84,6 +84,19 @@ def old(page: Node) -> None:
             node.fill = "#33546B"
 
 
+DARK = {PAPER: "#1B201A", WHITE: "#2A3128", LEAF_PALE: "#3D463A", "#E5E4D6": "#161A15", "#E8EADD": "#232A21", "#2A2E28": "#454C42"}
+DARK_INK = {LEAF: "#9CC69A", "#22301F": "#E6EADF", QUIET: "#A9B2A3", "#4B5547": "#B5BDAF"}
+
+
+def dark(page: Node) -> None:
+    """The same colours for the night: dark plates, pale words."""
+    for node in page.walk():
+        node.fill = DARK.get(node.fill or "", node.fill)
+        if node.fill != LEAF:
+            node.ink = DARK_INK.get(node.ink, node.ink)
+            node.border = DARK_INK.get(node.border or "", node.border)
+
+
 def caption(words: str) -> Node:
     return text(words, size=13, ink=QUIET)
 

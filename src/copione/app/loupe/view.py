@@ -24,7 +24,7 @@ from ..wording import quoted, sentence
 LEFT, RIGHT = 232, 236
 TOP, GAP, NARROWEST = 50.0, 24.0, 104.0  # over the pictures, between them, and the least that a name needs
 LINE = 14.0  # the least from one time to the next
-_RANK = {Outcome.STUCK: 0, Outcome.DIFFERS: 0, Outcome.ADAPTED: 1, Outcome.HELD: 1, Outcome.UNREACHED: 2}
+_RANK = {Outcome.STUCK: 0, Outcome.DIFFERS: 0, Outcome.ADAPTED: 1, Outcome.HELD: 1, Outcome.SKIPPED: 1, Outcome.UNREACHED: 2}
 
 
 class _Screens(QWidget):

@@ -9,6 +9,7 @@ from itertools import pairwise
 
 from ...model.action import Start
 from ...model.clock import Clock, SystemClock
+from ...model.condition import Condition
 from ...model.device import DeviceProfile
 from ...model.errors import AppMissing, DeviceNotReady, LinkError, NoAnswer, PictureUnsound, TreeUnreadable
 from ...model.gesture import Contact
@@ -17,7 +18,7 @@ from ...screens.android import document_of, keepable, read_android
 from ..claims import Claim
 from ..limits import FOR_PICTURE, INSTALL_S, LOG, PICTURE, TREE, WORDS, Deadline, Limit, no_answer, one_line, sound_picture
 from ..link import InstalledApp, Link
-from . import facts
+from . import conditions, facts
 from .server import AdbServer, Output
 from .uinput import uinput_commands
 
@@ -209,6 +210,24 @@ class AdbLink(Link):
     def turn(self, orientation: str) -> None:
         self._shell("settings put system accelerometer_rotation 0")
         self._shell(f"settings put system user_rotation {int(orientation == 'landscape')}")
+
+    def condition(self, condition: Condition, package: str) -> str:
+        return conditions.read(self._said, condition, package)
+
+    def have(self, condition: Condition, value: str, package: str) -> None:
+        release = re.match(r"\d{1,4}", self.profile().release)
+        conditions.put(self._said, condition, value, package, int(release.group()) if release is not None else 0)
+        self._read = None
+        if condition is Condition.TEXT_SIZE:
+            self._profile = None  # it is read again: text is larger now
+
+    def ring(self, caller: str) -> None:
+        told = self.server.shell(self.serial, f"stand-in call {shlex.quote(caller)}", v2=self._v2, limit=Limit(WORDS, self.patience))
+        if b"stand-in" not in told.stdout:
+            raise LinkError("Only a stand-in phone can be called from here: have somebody call this one.")
+
+    def _said(self, command: str) -> str:
+        return self._shell(command).words
 
     def install(self, package: bytes) -> None:
         limit = Limit(WORDS, max(self.patience, INSTALL_S))

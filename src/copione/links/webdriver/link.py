@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING, Any
 
 from ...model.action import Start
 from ...model.clock import Clock, SystemClock
+from ...model.condition import Condition
 from ...model.device import DeviceProfile, Listed, Readiness
 from ...model.errors import AppMissing, DeviceGone, LinkError, NoAnswer, PictureUnsound, TreeUnreadable
 from ...model.gesture import Contact
@@ -192,6 +193,20 @@ class WebDriverLink(Link):
 
     def turn(self, orientation: str) -> None:
         self._extension("orientation", {"orientation": orientation})
+
+    def condition(self, condition: Condition, package: str) -> str:
+        if condition is not Condition.ORIENTATION:
+            raise LinkError(f"WebDriver has no word for the {condition.value} of a device: turn it there, by hand.")
+        moment = self.glimpse().screen
+        return "landscape" if moment is not None and moment.width > moment.height else "portrait"
+
+    def have(self, condition: Condition, value: str, package: str) -> None:
+        if condition is not Condition.ORIENTATION:
+            raise LinkError(f"WebDriver has no word for the {condition.value} of a device: turn it there, by hand.")
+        self.turn(value)
+
+    def ring(self, caller: str) -> None:
+        raise LinkError("A device behind WebDriver cannot be called from here.")
 
     def install(self, package: bytes) -> None:
         self._extension("install", {"package": base64.b64encode(package).decode()}, seconds=INSTALL_S)

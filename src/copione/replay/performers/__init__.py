@@ -7,7 +7,7 @@ from typing import Any
 
 from ...model import action as a
 from ..context import StepContext
-from . import apps, checks, choosing, touching, values
+from . import apps, checks, choosing, deciding, touching, values
 
 Performer = Callable[[StepContext, Any], None]
 
@@ -16,6 +16,8 @@ PERFORMERS: dict[type[a.Action], Performer] = {
     a.Quit: apps.quit_app,
     a.Press: apps.press,
     a.Turn: apps.turn,
+    a.Have: apps.have,
+    a.Ring: apps.ring,
     a.Note: apps.nothing,
     a.Whenever: apps.nothing,
     a.Snap: apps.snap,
@@ -39,6 +41,15 @@ PERFORMERS: dict[type[a.Action], Performer] = {
     a.Keep: checks.keep,
     a.Check: checks.check,
     a.Wait: checks.wait,
+    a.Perform: deciding.perform_scene,
+    a.When: deciding.when,
+    a.WhenValue: deciding.when_value,
+    a.WhenDevice: deciding.when_device,
+    a.Repeat: deciding.repeat,
+    a.RepeatUntil: deciding.repeat_until,
+    a.ForEach: deciding.for_each,
+    a.Otherwise: apps.nothing,
+    a.End: apps.nothing,
 }
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from ...language.words import KEYS
 from ...model import action as a
+from ...model.condition import Condition
 from ...model.outcome import Cause
 from ..context import StepContext
 
@@ -47,6 +48,21 @@ def snap(context: StepContext, _action: a.Snap) -> None:
 
 
 def turn(context: StepContext, action: a.Turn) -> None:
-    """Hold the device the other way."""
+    """Hold the device the other way, until the take ends."""
+    context.conditions.remember(Condition.ORIENTATION)
     context.link.turn(action.orientation.value)
+    context.watch.look()
+
+
+def have(context: StepContext, action: a.Have) -> None:
+    """Have the device in another condition, until the take ends."""
+    context.conditions.have(action.condition, action.value)
+    if action.condition is Condition.LANGUAGE:
+        context.speak(action.value)
+    context.watch.look()
+
+
+def ring(context: StepContext, action: a.Ring) -> None:
+    """A call comes in."""
+    context.conditions.ring(action.caller)
     context.watch.look()

@@ -2,21 +2,26 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from ...language.specs import relation_words
 from ...model import action as a
 from ...model.geometry import Box
 from ...model.outcome import Cause, Evidence, Outcome
-from ...model.reading import Counted, InState, Looked, Reading, Said, State
-from ...model.relation import HasItems, IsNotShown, IsShown, IsState, LooksAsRecorded, Relation, Tolerance
+from ...model.reading import Counted, InDay, InOrder, InState, Looked, Moved, Reading, Said, State
+from ...model.relation import HasItems, IsDay, IsInOrder, IsMoved, IsNotShown, IsShown, IsState, LooksAsRecorded, Relation, Tolerance
 from ...model.roles import roles_of
 from ...model.screen import Element, Flag
 from ...model.target import AREA, Target
 from ...recognition.evidence import fold, visible
+from ...recognition.movement import moved
 from ...recognition.pictures import unlike_at_best
 from ...recognition.reach import in_sight
 from ...recognition.text import NoReader, said_in
+from ...screens.dates import day_of
 from ...screens.reading import reads, value_of_caption
 from ..context import StepContext
+from ..ordering import sorting, unsortable
 
 USUAL = Tolerance(1.5, 0.15)  # a letter is drawn a little elsewhere on a screen of another density
 RESIZED = 4.0  # dp from which it is said that a picture has another size
@@ -26,6 +31,15 @@ CHECK_S = 3.0  # how long a check waits for the expected value where the script 
 def check(context: StepContext, action: a.Check) -> None:
     """Compare what is there with what is expected; where it differs at first, it is looked at again for a while."""
     _judge(context, action.target, action.relation, context.limit(CHECK_S))
+    if action.lasting is None:
+        return
+    until = context.clock.now() + action.lasting
+    while context.outcome is Outcome.HELD and context.clock.now() < until:
+        context.watch.pause()
+        context.watch.look()
+        _judge(context, action.target, action.relation, 0.0)
+        if context.outcome is not Outcome.HELD and context.why is not None:
+            context.why = replace(context.why, words=f"not for {action.lasting:g} s: {context.why.words}")
 
 
 def wait(context: StepContext, action: a.Wait) -> None:
@@ -53,7 +67,7 @@ def _judge(context: StepContext, target: Target, relation: Relation, patience: f
     found = context.see(patience=patience)
     if not found:
         if isinstance(relation, IsShown) and context.why is not None and context.why.cause is Cause.AMBIGUOUS:
-            several = _named(context)
+            several = named_alike(context)
             if several:  # which of them is meant makes no difference to whether it is shown
                 context.outcome, context.why, context.evidence = Outcome.HELD, None, (Evidence.ROLE_AND_NAME,)
                 context.box = visible(several[0])
@@ -64,14 +78,16 @@ def _judge(context: StepContext, target: Target, relation: Relation, patience: f
     if not relation.reads_target:
         return
     if isinstance(relation, LooksAsRecorded):
-        _looks(context, relation, found.element, patience)
+        looks(context, relation, found.element, patience)
+    elif isinstance(relation, IsMoved):
+        _moved(context, relation, found.element, patience)
     elif target.role == AREA:
         _written(context, relation, visible(found.element), patience)
     else:
         _reads(context, target, relation, found.element, patience)
 
 
-def _named(context: StepContext) -> list[Element]:
+def named_alike(context: StepContext) -> list[Element]:
     """The elements in sight that are what the target's words say, to the letter."""
     target, screen = context.wanted().target, context.watch.moment.screen
     roles = roles_of(target.role)
@@ -82,8 +98,13 @@ def _named(context: StepContext) -> list[Element]:
     ]
 
 
-def read(target: Target, relation: Relation, element: Element) -> Reading:
+def read(context: StepContext, target: Target, relation: Relation, element: Element) -> Reading:
     """What the target of a check says, as what the relation is about."""
+    if isinstance(relation, IsDay):
+        words = _words_of(target, element).words
+        return InDay(day_of(words, context.link.profile().locale), words)
+    if isinstance(relation, IsInOrder):
+        return InOrder(tuple(value for _, value in sorting(element, relation.by)))
     if isinstance(relation, HasItems):
         return Counted(sum(e.role in {"listitem", "option"} and e.parent == element for e in element.screen))
     if isinstance(relation, IsState):
@@ -109,12 +130,15 @@ def _reads(context: StepContext, target: Target, relation: Relation, first: Elem
         if context.watch.stem != context.before:
             context.note_moment()
             element = context.again()
-        context.reading = read(target, relation, element) if element is not None else Said("")
+        context.reading = read(context, target, relation, element) if element is not None else Said("")
         if element is not None and relation.fits(context.reading):
             return True
         if last:
-            words = f"reads “{context.reading.words}”, expected {_expected(relation)}"
-            context.differs(Cause.READS_OTHERWISE, words)
+            doubt = unsortable(element, relation) if element is not None and isinstance(relation, IsInOrder) else ""
+            if doubt:
+                context.stuck(Cause.NOT_READ, doubt)
+            else:
+                context.differs(Cause.READS_OTHERWISE, f"reads “{context.reading.words}”, expected {_expected(relation)}")
         return False if last else None
 
     context.watch.until(patience, attempt)
@@ -140,7 +164,7 @@ def _absent(context: StepContext, patience: float) -> None:
     context.watch.until(patience, attempt)
 
 
-def _looks(context: StepContext, relation: LooksAsRecorded, element: Element, patience: float) -> None:
+def looks(context: StepContext, relation: LooksAsRecorded, element: Element, patience: float) -> None:
     """Beside the recorded picture of it, within the tolerances."""
     frames = ((p, context.finder.recorded.frame(p)) for p in context.portraits())
     known = next(((p, frame) for p, frame in frames if frame is not None), None)
@@ -163,6 +187,35 @@ def _looks(context: StepContext, relation: LooksAsRecorded, element: Element, pa
         if last:
             context.reading = Looked(context.reading.unlike)
             context.differs(Cause.LOOKS_OTHERWISE, f"{context.reading.unlike:.0%} of it looks different")
+        return False if last else None
+
+    context.watch.until(patience, attempt)
+
+
+def _moved(context: StepContext, relation: IsMoved, element: Element, patience: float) -> None:
+    """Beside how it was before a finger first moved it in this take, else beside the recorded picture of it."""
+    before = context.unmoved.get(context.asked.key())
+    if before is None:
+        frames = ((p, context.finder.recorded.frame(p)) for p in context.portraits())
+        before = next((frame.cut(p.box) for p, frame in frames if frame is not None), None)
+    if before is None:
+        context.stuck(Cause.NO_RECORD, "nothing moved it before, and no picture of it was recorded")
+        return
+    box, known = visible(element), before
+
+    def attempt(last: bool) -> bool | None:
+        context.note_moment()
+        seen = context.picture_in(box)
+        found = moved(known, seen) if seen is not None else None
+        if found is None:
+            if last:
+                context.stuck(Cause.NOT_READ, "too little of it is the same to tell how far it moved")
+            return False if last else None
+        context.reading = Moved(*found)
+        if relation.fits(context.reading):
+            return True
+        if last:
+            context.differs(Cause.READS_OTHERWISE, f"is {context.reading.words}, expected {_expected(relation)}")
         return False if last else None
 
     context.watch.until(patience, attempt)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from itertools import pairwise
 
 from ...model import action as a
@@ -14,17 +15,27 @@ from ...recognition.reach import reach
 from ...touch import making
 from ..context import StepContext
 from ..finder import SCROLLED
+from ..found import Found
 
 HALF_SWIPE, HALF_FLING = 0.35, 0.4  # of the target's size, each way from its middle
 ARM = 0.38  # of the target's smaller side: how far two fingers begin from its middle
 _WAYS = {a.Direction.LEFT: (-1, 0), a.Direction.RIGHT: (1, 0), a.Direction.UP: (0, -1), a.Direction.DOWN: (0, 1)}
 
 
-def tap(context: StepContext, _action: a.Tap) -> None:
-    """One short touch."""
+def tap(context: StepContext, action: a.Tap) -> None:
+    """One short touch, or several, each looked at."""
     found = context.find()
-    if found:
-        context.touch(found.element, found.point)
+    for turn in range(action.times):
+        if turn:
+            again = context.again()
+            there = reach(again) if again is not None else None
+            if again is None or there is None or there.point is None:
+                why = f"{there.why.words}: " if there is not None and there.why is not None else ""
+                context.stuck(Cause.PASSED, f"{why}it was there for {turn} of {action.times} taps")
+                return
+            found = Found(replace(found.sighting, element=again), there.point, found.route) if found else None
+        if not found or not context.touch(found.element, found.point):
+            return
 
 
 def hold(context: StepContext, _action: a.Hold) -> None:
@@ -81,6 +92,7 @@ def drag_by(context: StepContext, action: a.DragBy) -> None:
     found = context.find()
     if found:
         (x, y), box = found.point, visible(found.element)
+        context.note_unmoved(found.element)
         away_x, away_y = action.dx * box.width / 2, action.dy * box.height / 2
         context.mark = ((x - away_x, y - away_y), (x + away_x, y + away_y))
         context.gesture([making.drag(*context.mark[0], *context.mark[1])], found.element)
@@ -147,6 +159,7 @@ def _two_fingers(context: StepContext, scale: float = 1.0, angle: float = 0.0) -
     found = context.find()
     if found:
         box = visible(found.element)
+        context.note_unmoved(found.element)
         fingers = making.two_fingers(box.centre, ARM * min(box.width, box.height), scale, angle)
         context.mark = tuple(place for finger in fingers for place in (finger.begin, finger.end))
         context.gesture(fingers, found.element)

@@ -1,0 +1,181 @@
+"""What is wrong with a script as a whole: scenes that are missing or perform themselves, values that nobody gives; and hints."""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Iterator, Mapping
+from dataclasses import dataclass, field
+from functools import cached_property
+
+from ..model.action import ForEach, Perform
+from ..model.library import OWN, Library, Place
+from ..model.step import Need, Scene, Step
+from ..model.wanting import wants
+from ..model.words import BRACED
+from .document import Document
+from .lines import Header
+from .problems import Problem, nearest
+from .structure import problem_at
+
+MOST_STEPS = 20_000  # of a script, its performed scenes counted each time they are performed
+Columns = Mapping[str, tuple[str, ...]]
+GIVE = "add a column to the data, or say needs {name} above the scenes"
+
+
+@dataclass(frozen=True)
+class Known:
+    """What a document is read beside: the scripts it uses and what is wrong with them (a sentence by file), the columns of its tables
+    by file name, the values that are given from outside, and the names of those scenes and values that other scripts perform."""
+
+    library: Library
+    broken: Mapping[str, str] = field(default_factory=dict)
+    columns: Columns = field(default_factory=dict)
+    no_tables: Mapping[str, str] = field(default_factory=dict)
+    given: Collection[str] = ()
+    performed_elsewhere: Collection[str] = ()
+
+
+def whole_problems(document: Document, known: Known) -> tuple[Problem, ...]:
+    """Problems and hints of the whole, in the order of the lines."""
+    return tuple(sorted(_Reader(document, known).problems(), key=lambda p: (p.line, p.column)))
+
+
+class _Reader:
+    def __init__(self, document: Document, known: Known) -> None:
+        self.document, self.known, self.library = document, known, known.library
+        self.script = document.script
+        self._sizes: dict[tuple[str, int], int] = {}
+
+    def problems(self) -> Iterator[Problem]:
+        yield from self._files()
+        for scene in self.script.scenes:
+            for step in scene.steps:
+                if isinstance(step.action, Perform):
+                    found = self._performed(scene, step, step.action)
+                    if found is not None:
+                        yield found
+                elif isinstance(step.action, ForEach) and step.action.table not in self.known.columns:
+                    why = self.known.no_tables.get(step.action.table, f"There is no table {step.action.table} in the project's data.")
+                    yield problem_at(step, why, f'"{step.action.table}"', near=nearest(step.action.table, tuple(self.known.columns)))
+        yield from self._values()
+        yield from self._hints()
+
+    def _files(self) -> Iterator[Problem]:
+        """Scripts that cannot be used."""
+        for number, line in enumerate(self.document.lines, 1):
+            if isinstance(line.item, Header) and line.item.kind == "uses" and line.item.value in self.known.broken:
+                yield _at_words(number, line.text, f'"{line.item.value}"', self.known.broken[line.item.value])
+
+    # scenes
+
+    def _performed(self, scene: Scene, step: Step, action: Perform) -> Problem | None:
+        said = f'"{action.scene}"'
+        found = self.library.named(OWN, action.scene)
+        if not found:
+            return problem_at(step, f"No scene is called {action.scene}.", said, near=nearest(action.scene, tuple(self._names)))
+        if len(found) > 1:
+            return problem_at(step, f"{len(found)} scenes are called {action.scene}: give one another name.", said)
+        there = found[0]
+        way = self._way_back(Place(OWN, scene), there)
+        if way:
+            return problem_at(step, f"{' performs '.join(way)}: that never ends.", said)
+        asked, given = there.scene.values, len(action.values)
+        if len(asked) != given:
+            wants = " ".join(f"{{{name}}}" for name in asked) or "no values"
+            return problem_at(step, f"{action.scene} asks for {wants} and is given {given or 'none'}.", said)
+        if self._size(there) > MOST_STEPS:
+            return problem_at(step, f"This comes to more than {MOST_STEPS} steps: perform less at once.", said)
+        return None
+
+    @cached_property
+    def _names(self) -> list[str]:
+        files = (OWN, *self.script.uses)
+        return [scene.name for file in files if file in self.library.scripts for scene in self.library.scripts[file].scenes]
+
+    def _way_back(self, start: Place, first: Place) -> list[str]:
+        """The names of scenes that lead from a scene, or from one on the way, back to itself; empty where they do not."""
+        been: set[tuple[str, int]] = set()
+        path: list[Place] = [start]
+
+        def follow(here: Place) -> list[str]:
+            for n, before in enumerate(path):
+                if (before.file, before.scene.line) == (here.file, here.scene.line):
+                    return [each.scene.name for each in path[n:]] + [here.scene.name]
+            if (here.file, here.scene.line) in been or len(path) > 200:
+                return []
+            been.add((here.file, here.scene.line))
+            path.append(here)
+            for there in self._next(here):
+                found = follow(there)
+                if found:
+                    return found
+            path.pop()
+            return []
+
+        return follow(first)
+
+    def _next(self, here: Place) -> Iterator[Place]:
+        for step in here.scene.steps:
+            there = self.library.scene(here.file, step.action.scene) if isinstance(step.action, Perform) else None
+            if there is not None:
+                yield there
+
+    def _size(self, here: Place) -> int:
+        key = here.file, here.scene.line
+        if key not in self._sizes:
+            self._sizes[key] = 0
+            self._sizes[key] = len(here.scene.steps) + sum(min(MOST_STEPS + 1, self._size(there)) for there in self._next(here))
+        return self._sizes[key]
+
+    # values
+
+    def _values(self) -> Iterator[Problem]:
+        """Variables that nobody gives, each where it is used first."""
+        needs = {need.name for script in self.library.scripts.values() for need in script.needs}
+        known = needs | set(self.known.given) | set(self.known.columns.get(self.script.data, ()))
+        for want in wants(self.library, known, self.known.columns):
+            name, step = want.name, want.line
+            words, said = next((m[0] for m in BRACED.finditer(step.source or "") if name in m[0]), ""), ""
+            if want.by is not None:
+                words, said = "", f"{want.by.action.scene if isinstance(want.by.action, Perform) else 'a scene'} uses it. "
+            message = f"Nobody gives {{{name}}}: {said}{GIVE.format(name=name)}."
+            yield problem_at(step, message, words, near=nearest(name, tuple(sorted(known))))
+
+    # hints
+
+    def _hints(self) -> Iterator[Problem]:
+        """What nothing uses."""
+        performed = {step.action.scene for _, step in self.script.steps() if isinstance(step.action, Perform)}
+        performed |= set(self.known.performed_elsewhere)
+        used = self._used_names()
+        for number, line in enumerate(self.document.lines, 1):
+            item = line.item
+            if isinstance(item, Need) and item.name not in used:
+                yield _at_words(number, line.text, item.name, f"Nothing uses {item.name}.", hint=True)
+            elif isinstance(item, Header) and item.kind == "data" and item.value in self.known.columns:
+                idle = [name for name in self.known.columns[item.value] if name not in used]
+                if idle:
+                    yield _at_words(number, line.text, f'"{item.value}"', f"Nothing uses the data's {_and(idle)}.", hint=True)
+            elif isinstance(item, Header) and item.kind == "uses" and item.value in self.library.scripts:
+                names = {scene.name for scene in self.library.scripts[item.value].scenes}
+                if not names & performed:
+                    yield _at_words(number, line.text, f'"{item.value}"', f"No scene of {item.value} is performed.", hint=True)
+        for scene in self.script.scenes:
+            text = self.document.lines[scene.line - 1].text
+            own = {name for step in scene.steps for name in step.used}
+            if scene.values and scene.name not in performed:
+                yield _at_words(scene.line, text, f'"{scene.name}"', f"Nothing performs {scene.name}.", hint=True)
+            for name in scene.values:
+                if name not in own and not any(isinstance(s.action, Perform) for s in scene.steps):
+                    yield _at_words(scene.line, text, "{" + name + "}", f"Nothing in {scene.name} uses {name}.", hint=True)
+
+    def _used_names(self) -> set[str]:
+        return {name for script in self.library.scripts.values() for _, step in script.steps() for name in step.used}
+
+
+def _at_words(number: int, text: str, words: str, message: str, *, hint: bool = False) -> Problem:
+    column = max(0, text.find(words))
+    return Problem(number, column + 1, message, text, max(1, len(words)), hint=hint)
+
+
+def _and(words: list[str]) -> str:
+    return words[0] if len(words) == 1 else f"{', '.join(words[:-1])} and {words[-1]}"

@@ -1,0 +1,38 @@
+"""What of the device a script may change for a while; it is put back when the take ends."""
+
+from __future__ import annotations
+
+import re
+from enum import Enum
+
+from .words import Meaningless
+
+_LOCALE = re.compile(r"[A-Za-z]{2,3}(-[A-Za-z0-9]{2,8})*")
+_SCALE = re.compile(r"\d{1,2}(\.\d{1,3})?")
+ON_OFF = ("on", "off")
+
+
+class Condition(Enum):
+    """The value is the script's words for it."""
+
+    NETWORK = "network"
+    DARK = "dark mode"
+    SAVER = "battery saver"
+    TEXT_SIZE = "text size"
+    LANGUAGE = "language"
+    ORIENTATION = "orientation"  # its step is `turn landscape`
+
+    def checked(self, value: str) -> str:
+        """A value that it can have, as it is written. Raises Meaningless."""
+        if self is Condition.TEXT_SIZE:
+            if not _SCALE.fullmatch(value) or not 0.5 <= float(value) <= 3:
+                raise Meaningless(f"Text cannot be {value} times as large.", value, "0.5 to 3 times the ordinary size")
+            return f"{float(value):g}"
+        if self is Condition.LANGUAGE:
+            if not _LOCALE.fullmatch(value):
+                raise Meaningless(f"{value} is no language.", value, "a language such as de or pt-BR")
+            return value
+        known = (*ON_OFF, "slow") if self is Condition.NETWORK else ON_OFF
+        if value not in known:
+            raise Meaningless(f"The {self.value} cannot be {value}.", value, *known)
+        return value

@@ -1,0 +1,70 @@
+"""A script with those whose scenes it performs."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
+
+from .action import Perform
+from .step import Scene, Script, Step
+
+OWN = ""  # the file of the script itself
+
+
+@dataclass(frozen=True)
+class Place:
+    """A scene, and the file in which it stands."""
+
+    file: str
+    scene: Scene
+
+
+@dataclass(frozen=True)
+class Library:
+    """Scripts by file name as `uses` gives it; the script itself under `OWN`. One that could not be read is not there."""
+
+    scripts: Mapping[str, Script]
+
+    @property
+    def script(self) -> Script:
+        """The script itself."""
+        return self.scripts[OWN]
+
+    def named(self, file: str, name: str) -> list[Place]:
+        """Scenes of that name as a script in `file` means them: its own, else those of the first script it uses that has some."""
+        here = self.scripts.get(file)
+        for each in (file, *(here.uses if here is not None else ())):
+            script = self.scripts.get(each)
+            found = [Place(each, scene) for scene in script.scenes if scene.name == name] if script is not None else []
+            if found:
+                return found
+        return []
+
+    def scene(self, file: str, name: str) -> Place | None:
+        """The one scene of that name; None where there is none, or several."""
+        found = self.named(file, name)
+        return found[0] if len(found) == 1 else None
+
+    def run(self) -> Iterator[Scene]:
+        """The script's own scenes that are gone through one after the other: those that ask for no values."""
+        return (scene for scene in self.script.scenes if not scene.values)
+
+    def used(self) -> list[Place]:
+        """Every scene that is gone through or performed, each once."""
+        found = {(OWN, scene.line): Place(OWN, scene) for scene in self.run()}
+        waiting = list(found.values())
+        while waiting:
+            here = waiting.pop()
+            for step in here.scene.steps:
+                there = self.scene(here.file, step.action.scene) if isinstance(step.action, Perform) else None
+                if there is not None and (there.file, there.scene.line) not in found:
+                    found[there.file, there.scene.line] = there
+                    waiting.append(there)
+        return list(found.values())
+
+    def steps(self) -> Iterator[tuple[Place, Step]]:
+        """Every step of every scene that is gone through or performed, in no order."""
+        for place in self.used():
+            for step in place.scene.steps:
+                if not step.is_structure:
+                    yield place, step

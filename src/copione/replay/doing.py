@@ -1,0 +1,184 @@
+"""One step done on one device, and what became of it."""
+
+from __future__ import annotations
+
+import logging
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+
+from ..language.printer import step_words
+from ..links.link import Link
+from ..model.action import Launch, Whenever
+from ..model.clock import Clock, today
+from ..model.errors import Cancelled, CopioneError, FileTrouble
+from ..model.formula import TODAY
+from ..model.outcome import Cause, Outcome, Reason, Result
+from ..model.portrait import Sighting
+from ..model.reading import Went
+from ..model.screen import Moment, Screen
+from ..model.step import Step
+from ..model.words import Meaningless, NoSum, UnknownVariable
+from ..project.secrets import masked
+from ..recognition.phrases import Interpreter
+from ..recognition.pictures import Picture
+from ..recognition.reach import reach
+from ..screens.dates import day_words
+from ..touch.making import tap
+from .conditions import Conditions
+from .context import StepContext
+from .evidence import Recorded
+from .finder import TargetFinder
+from .found import sight_on
+from .order import Where, following
+from .performers import perform
+from .plan import Kept, TakePlan, TakePorts
+from .watch import ScreenWatch
+
+LOG = logging.getLogger(__name__)
+
+
+@dataclass(frozen=True)
+class Done:
+    """What became of a step, and what the way goes on by: was the block entered and what was so, how many turns, which values."""
+
+    result: Result
+    turns: int = 0
+    values: tuple[str, ...] = ()
+
+    @property
+    def outcome(self) -> Outcome:
+        """What became of it."""
+        return self.result.outcome
+
+    @property
+    def entered(self) -> bool:
+        """Does it hold, what the head of a block asks?"""
+        return isinstance(self.result.reading, Went) and self.result.reading.entered
+
+    @property
+    def said(self) -> str:
+        """What was so, in words."""
+        return self.result.read
+
+
+class Doer:
+    """Does the steps of one take on its device. `broken`: the device or the user ended it, and not even checks go on."""
+
+    def __init__(self, plan: TakePlan, link: Link, clock: Clock, ports: TakePorts) -> None:
+        self.plan, self.ports, self.clock = plan, ports, clock
+        self.broken = False
+        self.interpreter = Interpreter(plan.phrases(plan.device.locale))
+        self.watch = ScreenWatch(link, clock, ports.archive.moment, ports.cancelled)
+        self.conditions = Conditions(link, plan.package)
+        self._unmoved: dict[str, Picture] = {}
+        self._finders: dict[str, TargetFinder] = {}
+        self._following = following(plan.library)
+        self._days = day_words(plan.device.locale)
+        self._today = today(clock).isoformat()
+        self._standing = [(place, step) for place, step in plan.library.steps() if isinstance(step.action, Whenever)]
+        if self._standing:
+            self.watch.answer = self._answer
+
+    def _finder(self, file: str) -> TargetFinder:
+        """What finds the targets of a file of scripts."""
+        if file not in self._finders:
+            kept = self.plan.kept.get(file, Kept())
+            self._finders[file] = TargetFinder(self.watch, Recorded(kept.portraits, self.interpreter, kept.frames))
+        return self._finders[file]
+
+    def do(self, asked: Step, where: Where, values: Mapping[str, str], kept: dict[str, str]) -> Done:
+        """Do a step with those values; what it keeps goes into `kept`. Only FileTrouble is raised."""
+        begin, since = self.clock.wall(), self.clock.now()
+        context = StepContext(asked, asked, where.scene.name, self._finder(where.file), self.plan, self.conditions, kept.__setitem__)
+        context.speak, context.unmoved = self._speak, self._unmoved
+        context.recorded_after = lambda: self._recorded_after(asked, where)
+        said = asked
+        try:
+            known = {**values, **self.plan.secrets, TODAY: self._today}
+            filled = asked.filled(known, self._days)
+            said = asked.filled(masked({**values, TODAY: self._today}, self.plan.secrets), self._days)
+            context.step = self.interpreter.step(filled)
+            if not self.watch.stem and not isinstance(asked.action, Launch):
+                self.watch.look()
+            context.note_moment()
+            if asked.used & self.plan.secrets.keys():
+                self.ports.archive.secret_typed()
+                context.secret = True
+            perform(context)
+            if context.secret:
+                self.ports.archive.secret_typed()
+        except FileTrouble:
+            raise
+        except Cancelled as error:
+            context.stuck(Cause.STOPPED, error.sentence)
+            self.broken = True
+        except (UnknownVariable, NoSum, Meaningless) as error:
+            context.stuck(Cause.VALUE, error.sentence)
+        except CopioneError as error:
+            context.stuck(Cause.DEVICE, error.sentence)
+            self.broken = True
+        except Exception as error:
+            LOG.exception("%s in line %d met an error of the program", said.verb, asked.line)
+            context.stuck(Cause.BROKEN, f"Copione met an error of its own here: {type(error).__name__}.")
+        if context.outcome is Outcome.HELD and context.notes:
+            context.outcome = Outcome.ADAPTED
+        if context.notes and context.why is None:
+            context.why = Reason(Cause.OTHER_WAY, ", ".join(context.notes))
+        result = Result(
+            number=0,
+            address=where.address(asked),
+            scene=where.scene.name,
+            step=step_words(said),
+            target=asked.key(),
+            outcome=context.outcome,
+            action=said.action,
+            evidence=context.evidence,
+            seconds=self.clock.now() - since,
+            why=context.why,
+            reading=context.reading,
+            box=context.box,
+            before=self.ports.archive.picture_name(context.before),
+            after=self.ports.archive.picture_name(self.watch.stem),
+            tree=f"{context.before}.xml" if context.before else "",
+            begin=begin,
+            end=self.clock.wall(),
+            mark=context.mark,
+            file=where.file,
+        )
+        return Done(replace(result, usual=self.ports.pace.usual(result)), context.turns, context.values)
+
+    def _speak(self, locale: str) -> None:
+        """The app speaks another language from now on."""
+        self.interpreter.learn(self.plan.phrases(locale))
+        self._days = day_words(locale)
+
+    def _recorded_after(self, asked: Step, where: Where) -> Screen | None:
+        """The screen on which the next step's target was recorded: what came of the step before it."""
+        follow = self._following.get((where.file, asked.line))
+        targets = follow[1].action.targets() if follow is not None else ()
+        found = self._finder(where.file).recorded.of(targets[0], follow[0].name) if follow is not None and targets else ()
+        return found[0].screen if found else None
+
+    def put_back(self) -> None:
+        """The device as it was before the take turned its conditions; what cannot be put back is in the log."""
+        for trouble in self.conditions.put_back():
+            LOG.warning("%s: %s", self.plan.device.name, trouble)
+
+    # standing answers
+
+    def _answer(self, moment: Moment) -> bool:
+        """Tap what a `whenever` says when its target is on the screen; was there one?"""
+        if moment.screen is None:
+            return False
+        for place, asked in self._standing:
+            recorded = self._finder(place.file).recorded
+            told = self.interpreter.step(asked.filled(self.plan.values)).action
+            assert isinstance(told, Whenever) and isinstance(asked.action, Whenever)
+            dialog = recorded.wanted(told.target, asked.action.target, place.scene.name)
+            answer = recorded.wanted(told.answer, asked.action.answer, place.scene.name)
+            found = sight_on(moment.screen, answer) if isinstance(sight_on(moment.screen, dialog), Sighting) else None
+            point = reach(found.element).point if isinstance(found, Sighting) else None
+            if point is not None and isinstance(found, Sighting) and self.watch.confirmed(found.element):
+                self.watch.touch([tap(*point)])
+                return True
+        return False

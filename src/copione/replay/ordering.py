@@ -1,0 +1,45 @@
+"""What the items of a list say of what the list is sorted by."""
+
+from __future__ import annotations
+
+from ..model.relation import IsInOrder
+from ..model.screen import Element
+from ..recognition.evidence import fold
+from ..recognition.reach import in_sight
+from ..screens.reading import value_of_caption
+
+ITEMS = frozenset({"listitem", "option"})
+
+
+def sorting(holder: Element, by: str) -> list[tuple[Element, str]]:
+    """The items in sight, from the top down, each with what it says beside the caption `by` (its name without one)."""
+    items = [e for e in holder.descendants() if e.role in ITEMS and in_sight(e).point is not None]
+    items.sort(key=lambda e: (round(e.box.top), e.box.left))
+    return [(item, _value(item, by) if by else item.name) for item in items]
+
+
+def unsortable(holder: Element, relation: IsInOrder) -> str:
+    """Why it cannot be told whether the items are in order; empty where it can."""
+    found = sorting(holder, relation.by)
+    if len(found) < 2:
+        return f"{len(found) or 'no'} item{'' if len(found) == 1 else 's'} of it can be seen"
+    silent = next((item for item, words in found if not words), None)
+    if silent is not None:
+        return f"“{silent.name}” says nothing of “{relation.by}”" if relation.by else "an item has no name"
+    numbered = {words[0].isdigit() for _, words in found}
+    if len(numbered) > 1:
+        first = next(words for _, words in found if words[0].isdigit())
+        other = next(words for _, words in found if not words[0].isdigit())
+        return f"“{first}” and “{other}” cannot be put in order"
+    return ""
+
+
+def _value(item: Element, by: str) -> str:
+    said = fold(by)
+    for each in item.descendants():
+        words = " ".join(each.text.split())
+        if fold(words) == said:
+            return value_of_caption(each)
+        if fold(words).startswith(said):
+            return words[len(by) :].strip(" :·–-")
+    return ""

@@ -1,0 +1,116 @@
+"""Heads of blocks: is it so, and how often? Nothing is touched, and nothing is scrolled in search of it."""
+
+from __future__ import annotations
+
+from ...language.specs import fact_words, relation_words
+from ...model import action as a
+from ...model.outcome import Cause, Outcome
+from ...model.portrait import Sighting
+from ...model.reading import Said, Went
+from ...model.relation import IsNotShown, IsShown, LooksAsRecorded, Relation
+from ...model.screen import Element
+from ...recognition.evidence import visible
+from ...recognition.reach import in_sight
+from ..context import StepContext
+from .checks import looks, named_alike, read
+
+#: Why something cannot be decided: it may be so, or not.
+OPEN = frozenset({Cause.NO_TREE, Cause.AMBIGUOUS})
+
+
+def when(context: StepContext, action: a.When) -> None:
+    """Of something on the screen, looked at once, or for as long as the line says."""
+    _decide(context, action.relation)
+
+
+def repeat_until(context: StepContext, action: a.RepeatUntil) -> None:
+    """Does it hold yet?"""
+    _decide(context, action.relation)
+
+
+def when_value(context: StepContext, action: a.WhenValue) -> None:
+    """Of a value."""
+    asked = context.asked.action
+    assert isinstance(asked, a.WhenValue)
+    so = action.relation.fits(Said(action.value))
+    said = "a value that is not told" if context.secret else f"“{action.value}”"
+    wanted = "" if so or context.secret else f", not {relation_words(action.relation)}".replace('"', "“", 1).replace('"', "”", 1)
+    context.reading = Went(f"{asked.value} is {said}{wanted}", so)
+
+
+def when_device(context: StepContext, action: a.WhenDevice) -> None:
+    """Of the device."""
+    device = context.link.profile()
+    screen = context.watch.moment.screen
+    width = screen.width if screen is not None else device.width
+    so = action.fact.holds(device, width)
+    words = fact_words(action.fact)
+    said = action.fact.said(device, width)
+    context.reading = Went(said if so or words.removeprefix("is ") in said else f"{said}: not what {words} asks", so)
+
+
+def repeat(context: StepContext, action: a.Repeat) -> None:
+    """So many turns."""
+    context.turns = a.turns(action.times)
+    context.reading = Went(f"{context.turns} turn{'' if context.turns == 1 else 's'}", context.turns > 0)
+
+
+def for_each(context: StepContext, action: a.ForEach) -> None:
+    """A turn for each row."""
+    rows = context.plan.tables.get(action.table, ())
+    context.turns = len(rows)
+    context.reading = Went(f"{len(rows)} row{'' if len(rows) == 1 else 's'}", bool(rows))
+
+
+def perform_scene(context: StepContext, action: a.Perform) -> None:
+    """With those values."""
+    context.values = action.values
+
+
+def _decide(context: StepContext, relation: Relation) -> None:
+    """Leaves `Went`, or is stuck where it cannot be told whether it holds."""
+    what = context.step.action.targets()[0].words().replace('"', "“", 1).replace('"', "”", 1)
+
+    def attempt(last: bool) -> bool | None:
+        context.note_moment()
+        context.outcome, context.why, context.box = Outcome.HELD, None, None
+        so, said = _holds(context, relation)
+        if context.outcome is Outcome.STUCK:
+            return False if last else None
+        if so or last:
+            context.reading = Went(f"{what} {said}", so)
+        return True if so or last else None
+
+    context.watch.look()
+    context.watch.until(context.step.within or 0.0, attempt)
+
+
+def _holds(context: StepContext, relation: Relation) -> tuple[bool, str]:
+    """Whether it holds on the newest moment, and what is so, as the rest of a sentence about the target."""
+    found = context.finder.now(context.wanted())
+    element: Element | None = None
+    if isinstance(found, Sighting):
+        element = found.element if in_sight(found.element).point is not None else None
+    elif found.why.cause in OPEN:
+        several = named_alike(context) if found.why.cause is Cause.AMBIGUOUS else []
+        if not several or not isinstance(relation, IsShown | IsNotShown):
+            context.stuck(found.why.cause, found.why.words, found.why.about)
+            return False, ""
+        element = several[0]
+    if element is not None:
+        context.box = visible(element)
+        if isinstance(found, Sighting):
+            context.evidence = found.by
+    if isinstance(relation, IsShown | IsNotShown):
+        so = (element is not None) == isinstance(relation, IsShown)
+        return so, "is shown" if element is not None else "is not shown"
+    if element is None:
+        return False, "is not shown"
+    if isinstance(relation, LooksAsRecorded):
+        looks(context, relation, element, 0.0)
+        so = context.outcome is Outcome.HELD
+        context.outcome = Outcome.STUCK if context.outcome is Outcome.STUCK else Outcome.HELD
+        context.why = context.why if context.outcome is Outcome.STUCK else None
+        return so, "looks as recorded" if so else "looks otherwise"
+    reading = read(context, context.step.action.targets()[0], relation, element)
+    return relation.fits(reading), f"reads “{reading.words}”"
