@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import logging
 from collections.abc import Mapping
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 
 from ..language.printer import step_words
 from ..links.link import Link
-from ..model.action import Launch, Whenever
+from ..model.action import Launch, Perform, Whenever
 from ..model.clock import Clock, today
 from ..model.errors import Cancelled, CopioneError, FileTrouble
 from ..model.formula import TODAY
@@ -38,12 +38,31 @@ LOG = logging.getLogger(__name__)
 
 
 @dataclass(frozen=True)
+class Bound:
+    """Values by name: as they are, and as they may be shown: what a secret was handed on as is still a secret."""
+
+    real: Mapping[str, str] = field(default_factory=dict)
+    shown: Mapping[str, str] = field(default_factory=dict)
+
+    def also(self, real: Mapping[str, str], shown: Mapping[str, str]) -> Bound:
+        """The same with others, which hide those of their names."""
+        return Bound({**self.real, **real}, {**self.shown, **shown})
+
+    @property
+    def hidden(self) -> set[str]:
+        """Names of those that are not shown."""
+        return {name for name, value in self.real.items() if self.shown.get(name) != value}
+
+
+@dataclass(frozen=True)
 class Done:
-    """What became of a step, and what the way goes on by: was the block entered and what was so, how many turns, which values."""
+    """What became of a step, and what the way goes on by: was the block entered and what was so, how many turns, which values, and
+    as what they may be shown."""
 
     result: Result
     turns: int = 0
     values: tuple[str, ...] = ()
+    shown: tuple[str, ...] = ()
 
     @property
     def outcome(self) -> Outcome:
@@ -86,7 +105,7 @@ class Doer:
             self._finders[file] = TargetFinder(self.watch, Recorded(kept.portraits, self.interpreter, kept.frames))
         return self._finders[file]
 
-    def do(self, asked: Step, where: Where, values: Mapping[str, str], kept: dict[str, str]) -> Done:
+    def do(self, asked: Step, where: Where, values: Bound, kept: dict[str, str]) -> Done:
         """Do a step with those values; what it keeps goes into `kept`. Only FileTrouble is raised."""
         begin, since = self.clock.wall(), self.clock.now()
         context = StepContext(asked, asked, where.scene.name, self._finder(where.file), self.plan, self.conditions, kept.__setitem__)
@@ -94,14 +113,14 @@ class Doer:
         context.recorded_after = lambda: self._recorded_after(asked, where)
         said = asked
         try:
-            known = {**values, **self.plan.secrets, TODAY: self._today}
+            known = {**self.plan.secrets, **values.real, TODAY: self._today}
             filled = asked.filled(known, self._days)
-            said = asked.filled(masked({**values, TODAY: self._today}, self.plan.secrets), self._days)
+            said = asked.filled({**masked({}, self.plan.secrets), **values.shown, TODAY: self._today}, self._days)
             context.step = self.interpreter.step(filled)
             if not self.watch.stem and not isinstance(asked.action, Launch):
                 self.watch.look()
             context.note_moment()
-            if asked.used & self.plan.secrets.keys():
+            if asked.used & (self.plan.secrets.keys() | values.hidden):
                 self.ports.archive.secret_typed()
                 context.secret = True
             perform(context)
@@ -145,7 +164,8 @@ class Doer:
             mark=context.mark,
             file=where.file,
         )
-        return Done(replace(result, usual=self.ports.pace.usual(result)), context.turns, context.values)
+        shown = said.action.values if isinstance(said.action, Perform) else ()
+        return Done(replace(result, usual=self.ports.pace.usual(result)), context.turns, context.values, shown)
 
     def _speak(self, locale: str) -> None:
         """The app speaks another language from now on."""

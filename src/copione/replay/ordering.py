@@ -4,16 +4,19 @@ from __future__ import annotations
 
 from ..model.relation import IsInOrder
 from ..model.screen import Element
-from ..recognition.evidence import fold
+from ..recognition.evidence import fold, visible
 from ..recognition.reach import in_sight
 from ..screens.reading import value_of_caption
 
+CUT = 1.0  # dp: what comes so near to the edge of its list may go on behind it
 ITEMS = frozenset({"listitem", "option"})
 
 
 def sorting(holder: Element, by: str) -> list[tuple[Element, str]]:
-    """The items in sight, from the top down, each with what it says beside the caption `by` (its name without one)."""
+    """The items that are wholly in sight, from the top down, each with what it says beside the caption `by` (its name without one)."""
+    shown = visible(holder)
     items = [e for e in holder.descendants() if e.role in ITEMS and in_sight(e).point is not None]
+    items = [e for e in items if e.box.top > shown.top + CUT and e.box.bottom < shown.bottom - CUT] or items
     items.sort(key=lambda e: (round(e.box.top), e.box.left))
     return [(item, _value(item, by) if by else item.name) for item in items]
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 
 from ..links.link import Link
@@ -14,7 +13,7 @@ from ..model.outcome import Cause, Outcome, Reason, Result
 from ..model.reading import Went
 from ..model.step import Step
 from ..project.secrets import masked, without_secrets
-from .doing import Doer, Done
+from .doing import Bound, Doer, Done
 from .order import Where, listed, not_done
 from .plan import TakePlan, TakePorts
 
@@ -47,7 +46,7 @@ class Take:
         started = self.clock.wall()
         try:
             for scene in self.plan.library.run():
-                self._nodes(nested(scene.steps), Where(scene), {})
+                self._nodes(nested(scene.steps), Where(scene), Bound())
             self.doer.put_back()
             self.ports.archive.log(self._device_log(started))
         finally:
@@ -66,7 +65,7 @@ class Take:
 
     # going through
 
-    def _nodes(self, nodes: tuple[Node, ...], where: Where, bound: Mapping[str, str]) -> None:
+    def _nodes(self, nodes: tuple[Node, ...], where: Where, bound: Bound) -> None:
         """`bound`: values of the scene and the loops that this is within."""
         for node in nodes:
             if self._course.after is not None:
@@ -76,7 +75,7 @@ class Take:
             else:
                 done = self._one(node, where, bound)
                 if isinstance(node.action, Perform) and done.outcome.good:
-                    self._perform(node, where, bound, done.values)
+                    self._perform(node, where, bound, done)
 
     def _leave(self, nodes: tuple[Node, ...], where: Where, outcome: Outcome, why: Reason) -> None:
         """Steps that are not come to, each once."""
@@ -84,14 +83,15 @@ class Take:
             self._course.number += 1
             self._tell(not_done(self._course.number, there, step, outcome, why))
 
-    def _perform(self, step: Step, where: Where, bound: Mapping[str, str], values: tuple[str, ...]) -> None:
+    def _perform(self, step: Step, where: Where, bound: Bound, done: Done) -> None:
         assert isinstance(step.action, Perform)
         there = where.performing(step, self.plan.library, step.action.scene)
         if there is not None:
-            own = dict(zip(there.scene.values, values, strict=True))
-            self._nodes(nested(there.scene.steps), there, {**bound, **own})
+            names = there.scene.values
+            inner = bound.also(dict(zip(names, done.values, strict=True)), dict(zip(names, done.shown, strict=True)))
+            self._nodes(nested(there.scene.steps), there, inner)
 
-    def _block(self, block: Block, where: Where, bound: Mapping[str, str]) -> None:
+    def _block(self, block: Block, where: Where, bound: Bound) -> None:
         action = block.head.action
         if isinstance(action, RepeatUntil):
             self._until(block, where, bound, action)
@@ -108,7 +108,7 @@ class Take:
                 self._skip(block.body, where.turn(block.head, 1), done.said)
         elif isinstance(action, ForEach):
             for turn, row in enumerate(self.plan.tables.get(action.table, ()), 1):
-                self._turn(block, where, {**bound, **row}, turn)
+                self._turn(block, where, bound.also(row, row), turn)
         else:
             taken, left = (block.body, block.instead) if done.entered else (block.instead, block.body)
             here = where.turn(block.head, 0)
@@ -119,7 +119,7 @@ class Take:
                 self._skip(left, here, done.said)
                 self._nodes(taken, here, bound)
 
-    def _turn(self, block: Block, where: Where, bound: Mapping[str, str], turn: int) -> None:
+    def _turn(self, block: Block, where: Where, bound: Bound, turn: int) -> None:
         if self._course.after is None or turn == 1:
             self._nodes(block.body, where.turn(block.head, turn), bound)
 
@@ -129,7 +129,7 @@ class Take:
         else:
             self._leave(nodes, where, Outcome.SKIPPED, Reason(Cause.NOT_ENTERED, said, said))
 
-    def _until(self, block: Block, where: Where, bound: Mapping[str, str], action: RepeatUntil) -> None:
+    def _until(self, block: Block, where: Where, bound: Bound, action: RepeatUntil) -> None:
         """Look, and if it does not hold yet, another turn: what became of the loop is told when it is over."""
         begin, since = self.clock.wall(), self.clock.now()
         turn = 0
@@ -154,14 +154,14 @@ class Take:
 
     # one step
 
-    def _one(self, step: Step, where: Where, bound: Mapping[str, str]) -> Done:
+    def _one(self, step: Step, where: Where, bound: Bound) -> Done:
         done = self._did(step, where, bound)
         self._keep(done.result, step)
         return done
 
-    def _did(self, step: Step, where: Where, bound: Mapping[str, str]) -> Done:
-        values = {**self._course.values, **bound}
-        self.ports.before(where.address(step), step, masked(values, self.plan.secrets))
+    def _did(self, step: Step, where: Where, bound: Bound) -> Done:
+        values = Bound(self._course.values, self._course.values).also(bound.real, bound.shown)
+        self.ports.before(where.address(step), step, masked(values.shown, self.plan.secrets))
         return self.doer.do(step, where, values, self._course.values)
 
     def _keep(self, result: Result, step: Step) -> None:
