@@ -167,7 +167,7 @@ def one_recording(folder: Path, chance: random.Random) -> list[str]:
 def exit_codes(folder: Path) -> list[str]:
     """What the command line says of a run without a fault, with one, and without a server."""
     wrong = []
-    script = str(Project(folder).scripts()[0])
+    script = str(Project(folder).script_path("Spring inspection"))
     for kind, code in (("", 0), ("hang", 3), ("kill-server", 1)):
         with LabProcess(faults="none") as lab:
             knocks = Knocks(lab)
@@ -200,7 +200,7 @@ def main() -> int:
         folder = Path(scratch) / "project"
         shutil.copytree(EXAMPLE, folder, ignore=shutil.ignore_patterns("runs", "recordings"))
         project = Project(folder)
-        script = project.scripts()[0]
+        script = project.script_path("Spring inspection")
         script.write_text(script.read_text("utf-8").replace("patience 8 s", f"patience {PATIENCE_S:g} s"), "utf-8")
         while takes < options.takes:
             count, bad, became = one_round(project, script, chance, number)

@@ -1,23 +1,26 @@
-"""Records the demo script anew on the stand-in phone Alder 5, as a person would: `python examples/record.py`.
+"""Records the demo scripts anew on the stand-in phone Alder 5, as a person would: `python examples/record.py`.
 
-Values that the data rows give become variables afterwards; comments are not kept.
+Values that the data rows give become variables afterwards; comments are not kept. Of the scripts that were edited after they were
+recorded only what is kept beside them is made anew: portraits and frames.
 """
 
 from __future__ import annotations
 
 import shutil
 import sys
+from collections.abc import Callable, Mapping
 from pathlib import Path
 
 from copione.language.printer import step_words
 from copione.links.adb.server import AdbServer
 from copione.links.bench import Bench
-from copione.model.action import Start
+from copione.links.link import Link
+from copione.model.action import Key, Start
 from copione.model.screen import Element
 from copione.project.project import Project
 from copione.recording.checks import likely_checks
 from copione.recording.session import Session
-from copione.touch.making import swipe, tap
+from copione.touch.making import fling, swipe, tap
 from copione_lab.spawn import LabProcess
 
 PROJECT = Path(__file__).parent / "hive-diary"
@@ -70,18 +73,69 @@ def record(session: Session) -> None:
     hand.check("text", "Brood frames", "reads the same on every device")
 
 
+def record_common(session: Session) -> None:
+    """The scenes that others perform."""
+    hand = Hand(session)
+    session.launch(Start.AFRESH)
+    session.recording.new_scene("Sign in")
+    hand.tap("button", "Settings")
+    hand.tap("button", "Sign in")
+    hand.tap("textbox", "Name")
+    session.type("Ada")
+    hand.tap("textbox", "Password")
+    session.type("comb-and-smoker")
+    session.press(Key.BACK)
+    hand.tap("button", "Sign in")
+    hand.check("text", "Signed in", "is shown")
+    session.press(Key.BACK)
+    session.press(Key.BACK)
+    hand.tap("button", "Hives")
+    session.recording.new_scene("Open a hive")
+    session.touch([swipe(206, 520, 206, 470, 0.5)])
+    hand.tap("listitem", "Hive 3")
+
+
+def record_rounds(session: Session) -> None:
+    """What is done with them."""
+    hand = Hand(session)
+    session.recording.new_scene("Begin signed in")
+    session.launch(Start.AFRESH)
+    hand.tap("button", "Hives")
+    hand.tap("listitem", "Hive 3")
+    session.recording.new_scene("Every hive of the round")
+    hand.check("text", "Brood frames", "reads")
+    session.press(Key.BACK)
+    session.recording.new_scene("Down to the last hive")
+    for _ in range(6):
+        session.touch([fling(206, 700, 206, 300)])
+    hand.check("text", "Hive 24", "is shown")
+    session.touch([swipe(206, 300, 206, 640, 0.5)])
+    hand.check("list", "Hives", "has")
+
+
+def recorded(project: Project, link: Link, name: str, steps: Callable[[Session], None], variables: Mapping[str, str]) -> Path:
+    """Record a script of that name."""
+    session = Session(link, project, "org.example.hive_diary")
+    steps(session)
+    for value, variable in variables.items():
+        session.recording.make_variable(value, variable)
+    path = project.script_path(name)
+    session.save(name, path)
+    return path
+
+
 def main() -> int:
-    place = PROJECT / "scripts" / "spring-inspection.copione"
     with LabProcess() as lab:
         bench = Bench(AdbServer(port=lab.port))
         device = next(d for d in bench.look() if d.name == "Alder 5")
         assert device.worker is not None
-        project = Project(PROJECT)
-        session = Session(device.worker.link, project, "org.example.hive_diary")
-        record(session)
-        for value, name in VARIABLES.items():
-            session.recording.make_variable(value, name)
-        session.save("Spring inspection", place)
+        project, link = Project(PROJECT), device.worker.link
+        place = recorded(project, link, "Spring inspection", record, VARIABLES)
+        for name, steps in (("Common", record_common), ("A week of rounds", record_rounds)):
+            text = project.script_path(name).read_text("utf-8")
+            recorded(project, link, name, steps, {"Hive 3": "hive", "Ada": "name"} if steps is record_common else {})
+            project.script_path(name).write_text(text, "utf-8")
+            project.data_path(f"{project.script_path(name).stem}.csv").unlink(missing_ok=True)
         bench.close()
     shutil.rmtree(project.recordings_folder)
     data = project.data_path("spring-inspection.csv")

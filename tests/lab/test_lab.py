@@ -60,7 +60,8 @@ class WholeLab(unittest.TestCase):
         with LabProcess(faults=faults) as lab:
             bench = Bench(AdbServer(port=lab.port), endpoints=lab.endpoints)
             heard = Heard()
-            run = Run(project, project.load(project.scripts()[0]), bench.look(), heard, SystemClock(), Path(scratch.name))
+            demo = project.load(project.script_path("Spring inspection"))
+            run = Run(project, demo, bench.look(), heard, SystemClock(), Path(scratch.name))
             run.start()
             run.wait()
             bench.close()
@@ -159,7 +160,7 @@ class TroubleOnDemand(LabCase):
                 clock.hurry() if hurried else None
 
         heard = Heard(make)
-        run = Run(project, project.load(project.scripts()[0]), self.devices("Alder 5", "Wren mini"), heard, clock)
+        run = Run(project, project.load(project.script_path("Spring inspection")), self.devices("Alder 5", "Wren mini"), heard, clock)
         run.start()
         run.wait()
         record = read_run(run.folder)

@@ -109,7 +109,12 @@ class ThroughBothServers(LabCase):
                 project = Project(EXAMPLE)
                 heard = Heard()
                 run = Run(
-                    project, project.load(project.scripts()[0]), self.devices("Alder 5"), heard, SteppedClock(), self.scratch / "runs"
+                    project,
+                    project.load(project.script_path("Spring inspection")),
+                    self.devices("Alder 5"),
+                    heard,
+                    SteppedClock(),
+                    self.scratch / "runs",
                 )
                 run.start()
                 run.wait()

@@ -37,8 +37,8 @@ class Scripts(unittest.TestCase):
         return sorted(path.name for path in self.project.scripts_folder.iterdir())
 
     def test_a_script_is_renamed_with_all_that_belongs_to_it(self) -> None:
-        before = self.project.load(self.project.scripts()[0])
-        path = rename_script(self.project, self.project.scripts()[0], "Spring, “late” inspection")
+        before = self.project.load(self.project.script_path("Spring inspection"))
+        path = rename_script(self.project, self.project.script_path("Spring inspection"), "Spring, “late” inspection")
         after = self.project.load(path)
         self.assertEqual((self.names(), after.script.name), (["Spring, “late” inspection"],) + ("Spring, “late” inspection",))
         self.assertEqual((after.script.scenes, set(after.portraits)), (before.script.scenes, set(before.portraits)))
@@ -46,7 +46,7 @@ class Scripts(unittest.TestCase):
         self.assertEqual(rename_script(self.project, path, "Spring late inspection"), path)  # the same file
 
     def test_another_scripts_name_is_not_taken(self) -> None:
-        first = self.project.scripts()[0]
+        first = self.project.script_path("Spring inspection")
         new_script(self.project, "Sign in", "hive-diary")
         with self.assertRaises(FileTrouble) as caught:
             rename_script(self.project, first, "Sign in")
@@ -54,7 +54,7 @@ class Scripts(unittest.TestCase):
         self.assertEqual(self.names(), ["Sign in", "Spring inspection"])
 
     def test_a_copy_has_the_next_free_name_and_a_new_one_is_sound(self) -> None:
-        copy = duplicate_script(self.project, self.project.scripts()[0])
+        copy = duplicate_script(self.project, self.project.script_path("Spring inspection"))
         self.assertEqual((copy.name, name_in(copy.read_text("utf-8"))), ("spring-inspection-2.copione", "Spring inspection 2"))
         self.assertTrue(self.project.load(copy).portraits)
         made = self.project.load(new_script(self.project, 'A "quoted" name', "hive-diary"))
@@ -72,7 +72,7 @@ class Scripts(unittest.TestCase):
         self.assertEqual(len(self.names()), 2)
 
     def test_the_demo_is_kept_and_begun_afresh_when_asked(self) -> None:
-        mine = self.project.scripts()[0]
+        mine = self.project.script_path("Spring inspection")
         mine.write_text(mine.read_text("utf-8") + "# mine\n", "utf-8")
         self.assertIsNone(copy_demo(self.folder))
         self.assertIn("# mine", mine.read_text("utf-8"))
@@ -86,7 +86,7 @@ class Runs(LabCase):
         folder = self.scratch / "hive-diary"
         copy_demo(folder)
         project = Project(folder)
-        loaded = project.load(project.scripts()[0])
+        loaded = project.load(project.script_path("Spring inspection"))
         run = Run(project, loaded, self.devices("Alder 5", "Wren mini"), Heard(), SystemClock())
         run.start()
         run.wait()

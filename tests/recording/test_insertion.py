@@ -20,7 +20,7 @@ class FromHere(RecordingCase):
         super().setUp()
         shutil.copytree(EXAMPLE, self.scratch / "project", ignore=shutil.ignore_patterns("runs", "recordings"))
         self.project = Project(self.scratch / "project")
-        self.loaded = self.project.load(self.project.scripts()[0])
+        self.loaded = self.project.load(self.project.script_path("Spring inspection"))
 
     def line(self, words: str) -> int:
         return next(n for n, line in enumerate(self.loaded.document.lines, 1) if words in line.text)

@@ -31,7 +31,7 @@ class RunCase(LabCase):
         super().setUp()
         shutil.copytree(EXAMPLE, self.scratch / "project", ignore=shutil.ignore_patterns("runs", "recordings"))
         self.project = Project(self.scratch / "project")
-        self.demo = self.project.scripts()[0]
+        self.demo = self.project.script_path("Spring inspection")
 
     def script(self, *steps: str, patience: float = 2) -> None:
         """Make the demo script another one, without portraits or data."""

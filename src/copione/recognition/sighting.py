@@ -156,13 +156,13 @@ def _by_portrait(screen: Screen, target: Target, portrait: Portrait, allowed: np
     varied = bool(target.name) and fold(target.name) != fold(known.name)
     wanted = _Wanted(known, target.name if varied else known.name)
     scores, names = score(screen, wanted.element, wanted.name)
-    scores = np.where(allowed, scores, -1.0)
+    must_name = varied or known.role == "listitem"
+    scores = np.where(allowed & (names >= 1.0) if must_name and (allowed & (names >= 1.0)).any() else allowed, scores, -1.0)
     best = int(scores.argmax())
     pick = screen.element(best)
     by_id = same_id(known, pick) and index(known.screen).id_counts[plain_id(known.id)] == 1
     beside_agrees = same_id(known, pick) or _overlap(neighbours(known), neighbours(pick)) >= BESIDE
     same_name = names[best] >= (NAME_LIKE if beside_agrees else NAME_SURE)
-    must_name = varied or known.role == "listitem"
     rival, margin = _runner_up(screen, scores, best)
     sure = float(max(0.0, scores[best])), float(margin)
     if scores[best] < BAR or not (by_id or same_name or not (known.id or known.name)):

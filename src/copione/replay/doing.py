@@ -8,7 +8,7 @@ from dataclasses import dataclass, field, replace
 
 from ..language.printer import step_words
 from ..links.link import Link
-from ..model.action import Launch, Perform, Whenever
+from ..model.action import Launch, Perform, Whenever, WhenValue
 from ..model.clock import Clock, today
 from ..model.errors import Cancelled, CopioneError, FileTrouble
 from ..model.formula import TODAY
@@ -116,6 +116,8 @@ class Doer:
             known = {**self.plan.secrets, **values.real, TODAY: self._today}
             filled = asked.filled(known, self._days)
             said = asked.filled({**masked({}, self.plan.secrets), **values.shown, TODAY: self._today}, self._days)
+            if isinstance(asked.action, WhenValue) and isinstance(said.action, WhenValue):  # its value is told beside it
+                said = replace(said, action=replace(said.action, value=asked.action.value))
             context.step = self.interpreter.step(filled)
             if not self.watch.stem and not isinstance(asked.action, Launch):
                 self.watch.look()

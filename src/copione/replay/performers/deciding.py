@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from ...language.specs import fact_words, relation_words
+from ...language.specs import relation_words
 from ...model import action as a
 from ...model.outcome import Cause, Outcome
 from ...model.portrait import Sighting
@@ -44,9 +44,7 @@ def when_device(context: StepContext, action: a.WhenDevice) -> None:
     screen = context.watch.moment.screen
     width = screen.width if screen is not None else device.width
     so = action.fact.holds(device, width)
-    words = fact_words(action.fact)
-    said = action.fact.said(device, width)
-    context.reading = Went(said if so or words.removeprefix("is ") in said else f"{said}: not what {words} asks", so)
+    context.reading = Went(action.fact.said(device, width), so)
 
 
 def repeat(context: StepContext, action: a.Repeat) -> None:
