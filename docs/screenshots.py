@@ -8,7 +8,6 @@ from __future__ import annotations
 import itertools
 import math
 import os
-import shutil
 import sys
 import tempfile
 import time
@@ -36,6 +35,7 @@ from copione.links.usb import Plugged
 from copione.model.action import Key
 from copione.model.geometry import Box
 from copione.model.screen import Element
+from copione.project.demo import copy_demo
 from copione.project.project import Project
 from copione_lab.spawn import LabProcess
 
@@ -152,7 +152,7 @@ def main() -> int:
     theme.apply(app)
     with tempfile.TemporaryDirectory() as scratch, LabProcess() as lab:
         place = Path(scratch) / "hive-diary"
-        shutil.copytree(HERE.parent / "examples" / "hive-diary", place)
+        copy_demo(place)
         settings = QSettings(str(Path(scratch) / "window.ini"), QSettings.Format.IniFormat)
         _start(folder, settings)
         bench = Bench(AdbServer(port=lab.port), endpoints=lab.endpoints, stand_ins=True)

@@ -15,7 +15,7 @@ from copione.cli import main
 
 from .benches import EXAMPLE, SERIALS, LabCase
 
-FIELDS = ["device", "row", "step", "line", "verb", "target", "outcome", "by", "seconds", "reason", "address"]
+FIELDS = ["device", "row", "step", "line", "verb", "target", "outcome", "by", "seconds", "reason", "address", "file"]
 
 
 class CommandLine(LabCase):

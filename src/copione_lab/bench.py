@@ -50,7 +50,7 @@ class Bench:
         """Plug it in, approved, and end every trouble it had."""
         self.failing_dumps.pop(serial, None)
         self.trouble.pop(serial, None)
-        self.phones[serial].airplane = False
+        self.phones[serial].conditions.airplane = False
         self.set_state(serial, "device")
 
     def hold_up(self, serial: str, stopping: threading.Event) -> bool:

@@ -38,7 +38,7 @@ def cause(bench: Bench, do: str, phone: str, kill: Callable[[], None] = lambda: 
     elif do in {"unapprove", "offline"}:
         bench.set_state(serial, "unauthorized" if do == "unapprove" else "offline")
     elif do == "no-network":
-        bench.phones[serial].airplane = True
+        bench.phones[serial].conditions.airplane = True
     elif do == "fail-dumps":
         bench.failing_dumps[serial] = b"ERROR: could not get idle state.\n"
     else:

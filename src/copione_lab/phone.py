@@ -15,6 +15,7 @@ from PIL import Image
 
 from . import keyboard, package, source, system_ui, tree
 from .app import App, Surroundings
+from .conditions import Conditions
 from .hive_diary import HiveDiary
 from .launcher import LAUNCHER, Launcher
 from .model import Model
@@ -24,20 +25,13 @@ from .toolkit import png
 from .toolkit.fingers import Fingers, hit
 from .toolkit.layout import Layout, Metrics
 from .toolkit.node import Box, Node
+from .toolkit.offsets import GLIDE_S, Offsets
 from .toolkit.paint import Painter
 
 EDGE = 14.0  # dp from the side where a stroke belongs to the system
 TRANSITION_S = 0.25  # a page change, at real pace
-GLIDE_S = 0.6  # a fling that runs out, at real pace
 NO_REST_S = 10.0  # how long a tree dump waits for a screen to rest before it gives up
 RESTLESS = b"ERROR: could not get idle state.\n"
-
-
-@dataclass
-class _Glide:
-    begin: float
-    end: float
-    since: float
 
 
 @dataclass(frozen=True)
@@ -66,10 +60,7 @@ class Phone:
         self.real = pace == "real"
         self.metrics = Metrics(model.density, model.text_scale)
         self.rotation = 0  # quarter turns; 1 and 3 lie on the side
-        self.airplane = False
-        self.connected = {"wifi": True, "data": True}
-        self.dark = self.saver = self.free_to_turn = False
-        self.app_locales: dict[str, str] = {}
+        self.conditions = Conditions()
         self.lock = threading.RLock()
         self.log_lines: deque[tuple[float, str]] = deque(maxlen=2000)
         self._clock, self._sleep = clock, sleep
@@ -83,8 +74,7 @@ class Phone:
         self._front = LAUNCHER
         self._focus: str | None = None
         self._keyboard_up = False
-        self._scroll: dict[str, float] = {}
-        self._glides: dict[str, _Glide] = {}
+        self._offsets = Offsets()
         self._busy_until = 0.0
         self._frame: Frame | None = None
         self._png: bytes | None = None
@@ -120,7 +110,7 @@ class Phone:
         with self.lock:
             if rotation % 4 != self.rotation:
                 self.rotation = rotation % 4
-                self._scroll.clear()
+                self._offsets.clear()
                 for app in self._apps.values():
                     app.turned()
                 self._transition()
@@ -129,7 +119,7 @@ class Phone:
     # what the phone does for its apps
 
     def online(self) -> bool:
-        return not self.airplane and any(self.connected.values())
+        return self.conditions.online
 
     def scale_text(self, scale: float) -> None:
         """The user's text size; 1.0 is ordinary."""
@@ -137,28 +127,19 @@ class Phone:
             self.metrics = Metrics(self.model.density, scale)
             self._changed()
 
-    def darken(self, dark: bool) -> None:
-        """Dark mode."""
+    def change(self, change: Callable[[Conditions], None]) -> None:
+        """Have its conditions otherwise."""
         with self.lock:
-            self.dark = dark
-            self._changed()
-
-    def speak(self, package: str, locale: str) -> None:
-        """Another language for one app; empty for the phone's own."""
-        with self.lock:
-            self.app_locales[package] = locale
+            change(self.conditions)
             self._changed()
 
     def ring(self, caller: str) -> None:
         """A call comes in over whatever is there; from nobody: it ends."""
         with self.lock:
-            self._question = system_ui.call(caller, self.model.locale, self._hang_up) if caller else None
+            self._question = system_ui.call(caller, self.model.locale, lambda: self.ring("")) if caller else None
             self._asks = system_ui.DIALERS[self.model.platform] if caller else ""
             self._transition()
             self.log("Telecom", f"call {caller}" if caller else "call ended")
-
-    def _hang_up(self) -> None:
-        self.ring("")
 
     def permit(self, what: str, granted: Callable[[], object]) -> None:
         app = self._app(self._front)
@@ -242,7 +223,7 @@ class Phone:
     def stop(self, package: str) -> None:
         with self.lock:
             self._apps.pop(package, None)
-            self._scroll.clear()
+            self._offsets.clear()
             self._question = None
             if self._front == package:
                 self._front = LAUNCHER
@@ -398,12 +379,12 @@ class Phone:
             self._fingers.pass_time(now) if self.real else None
             if self._frame is not None and (self._frame.until is None or now < self._frame.until):
                 return self._frame
-            self._glide_on(now)
+            self._offsets.glide_on(now)
             app = self._app(self._front)
             tall = keyboard.height(self.width) if self._keyboard_up else 0.0
             covers = "keyboard-covers" in self.faults
             bottom = self.height if covers else self.height - tall
-            layout = Layout(self.metrics, self._scroll)
+            layout = Layout(self.metrics, self._offsets.here)
             self._bar = None
             if self.model.back == "keys" and not self._keyboard_up:
                 bottom -= NAVIGATION
@@ -415,14 +396,14 @@ class Phone:
             if self._keyboard_up:
                 keys = keyboard.keyboard(self.text, lambda: self.key("DEL"), lambda: self.key("BACK"))
                 layout.run(keys, Box(0, self.height - tall, self.width, self.height))
-            until = now if self._glides else app.next_change()
+            until = now if self._offsets.gliding else app.next_change()
             self._frame, self._png, self._image = Frame(page, keys, until), None, None
             return self._frame
 
     def _around(self, bottom: float) -> Surroundings:
         model = self.model
-        ways = (model.back, model.choice, model.date, model.look, self.dark)
-        locale = self.app_locales.get(self._front) or model.locale
+        ways = (model.back, model.choice, model.date, model.look, self.conditions.dark)
+        locale = self.conditions.app_locales.get(self._front) or model.locale
         return Surroundings(self.width, bottom - STATUS_BAR, model.platform, locale, self.faults, self._keyboard_up, *ways)
 
     def _at_edge(self, x: float) -> bool:
@@ -437,26 +418,9 @@ class Phone:
         return hit(frame.page, x, y)
 
     def _scroll_by(self, node: Node, distance: float, glide: float) -> None:
-        here = self._scroll.get(node.key, 0.0)
-        self._glides.pop(node.key, None)
-        there = min(node.reach, max(0.0, here + distance))
-        self._scroll[node.key] = there
-        if glide:
-            end = min(node.reach, max(0.0, there + glide))
-            if self.real:
-                now = self.now()
-                self._glides[node.key] = _Glide(there, end, now)
-                self._busy_until = max(self._busy_until, now + GLIDE_S)
-            else:
-                self._scroll[node.key] = end
+        if self._offsets.move(node.key, node.reach, distance, glide, self.now() if self.real else None):
+            self._busy_until = max(self._busy_until, self.now() + GLIDE_S)
         self._changed()
-
-    def _glide_on(self, now: float) -> None:
-        for key, glide in list(self._glides.items()):
-            share = min(1.0, (now - glide.since) / GLIDE_S)
-            self._scroll[key] = glide.begin + (glide.end - glide.begin) * (1 - (1 - share) ** 3)
-            if share >= 1.0:
-                del self._glides[key]
 
     def _reveal(self, key: str) -> None:
         """Scroll the focused field above the keyboard, where the window made room for it."""

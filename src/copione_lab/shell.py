@@ -131,19 +131,19 @@ def _settings(phone: Phone, arguments: list[str]) -> Answer:
         ("system", "font_scale"): str(phone.metrics.text_scale),
         ("global", "device_name"): phone.model.name,
         ("system", "user_rotation"): str(phone.rotation),
-        ("system", "accelerometer_rotation"): str(int(phone.free_to_turn)),
-        ("global", "airplane_mode_on"): str(int(phone.airplane)),
-        ("global", "wifi_on"): str(int(phone.connected["wifi"])),
-        ("global", "mobile_data"): str(int(phone.connected["data"])),
-        ("global", "low_power"): str(int(phone.saver)),
+        ("system", "accelerometer_rotation"): str(int(phone.conditions.free_to_turn)),
+        ("global", "airplane_mode_on"): str(int(phone.conditions.airplane)),
+        ("global", "wifi_on"): str(int(phone.conditions.connected["wifi"])),
+        ("global", "mobile_data"): str(int(phone.conditions.connected["data"])),
+        ("global", "low_power"): str(int(phone.conditions.saver)),
     }
     put = tuple(arguments[1:3]) if arguments[:1] == ["put"] and len(arguments) == 4 else ()
     if put == ("system", "font_scale"):
         phone.scale_text(min(3.0, max(0.5, float(arguments[3]))))
     elif put == ("global", "low_power"):
-        phone.saver = arguments[3] == "1"
+        phone.conditions.saver = arguments[3] == "1"
     elif put == ("system", "accelerometer_rotation"):
-        phone.free_to_turn = arguments[3] == "1"
+        phone.conditions.free_to_turn = arguments[3] == "1"
     if arguments[:3] == ["put", "system", "user_rotation"] and len(arguments) == 4:
         phone.turn(int(arguments[3]))
         return b"", 0
@@ -240,17 +240,18 @@ def _cmd(phone: Phone, arguments: list[str]) -> Answer:
         known = package == LAUNCHER or package in dict(phone.installed())
         return _said(f"priority=0 preferredOrder=0 match=0x108000\n{package}/.Home\n" if known else "No activity found\n")
     if arguments[:2] == ["connectivity", "airplane-mode"] and arguments[2:] in (["enable"], ["disable"]):
-        phone.airplane = arguments[2] == "enable"
+        phone.conditions.airplane = arguments[2] == "enable"
         return b"", 0
     if arguments[:2] == ["uimode", "night"]:
         if len(arguments) > 2:
-            phone.darken(arguments[2] == "yes")
-        return _said(f"Night mode: {'yes' if phone.dark else 'no'}\n")
+            phone.change(lambda now: setattr(now, "dark", arguments[2] == "yes"))
+        return _said(f"Night mode: {'yes' if phone.conditions.dark else 'no'}\n")
     if arguments[:1] == ["locale"] and len(arguments) > 2 and int(phone.model.release.split(".")[0]) >= LOCALES_SINCE:
         if arguments[1] == "set-app-locales" and "--locales" in arguments:
-            phone.speak(arguments[2], ",".join(arguments[arguments.index("--locales") + 1 :][:1]))
+            told = ",".join(arguments[arguments.index("--locales") + 1 :][:1])
+            phone.change(lambda now: now.app_locales.update({arguments[2]: told}))
             return b"", 0
-        return _said(f"Locales for {arguments[2]} for user 0 are [{phone.app_locales.get(arguments[2], '')}]\n")
+        return _said(f"Locales for {arguments[2]} for user 0 are [{phone.conditions.app_locales.get(arguments[2], '')}]\n")
     if arguments[:1] == ["package"]:
         return _pm(phone, arguments[1:])
     return _said("Can't find service\n", 20)
@@ -318,8 +319,8 @@ def _printf(_phone: Phone, arguments: list[str]) -> Answer:
 
 
 def _svc(phone: Phone, arguments: list[str]) -> Answer:
-    if len(arguments) == 2 and arguments[0] in phone.connected and arguments[1] in {"enable", "disable"}:
-        phone.connected[arguments[0]] = arguments[1] == "enable"
+    if len(arguments) == 2 and arguments[0] in phone.conditions.connected and arguments[1] in {"enable", "disable"}:
+        phone.conditions.connected[arguments[0]] = arguments[1] == "enable"
         return b"", 0
     return _said("Available commands: wifi data\n", 1)
 

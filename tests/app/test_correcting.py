@@ -1,6 +1,7 @@
 import unittest.mock
 
 from PySide6.QtCore import QPoint, Qt
+from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QInputDialog, QMenu
 
 from copione.app.stage.corrections import PointDialog
@@ -85,22 +86,19 @@ class Asked(WindowCase):
         path.write_text('script "Sign in"\napp hive-diary\nscene "One"\n    ' + "\n    ".join(steps) + "\n", "utf-8")
         workspace.open_script(path)
         self.until(lambda: workspace.loaded.path == path)
-        asked: list[str] = []
-        answers = iter([("", False), ("h0neypot", True)])
-
-        def ask(_parent: object, title: str, *_rest: object) -> tuple[str, bool]:
-            asked.append(title)
-            return next(answers)
-
-        with unittest.mock.patch.object(QInputDialog, "getText", ask):
-            self.workspace.replay()
-            self.assertFalse(workspace.runs.running)
-            for _ in range(2):
-                self.workspace.replay()
-                self.assertTrue(workspace.runs.running)
-                self.until(lambda: not workspace.runs.running)
-                workspace.edit(workspace.loaded.document.text + "    # once more\n")
-        self.assertEqual(asked, ["A value for password"] * 2)
+        workspace.replay()
+        self.assertFalse(workspace.runs.running)
+        self.key(Qt.Key.Key_Escape)
+        self.assertFalse(workspace.runs.running)
+        workspace.replay()
+        QTest.keyClicks(self.app.focusWidget(), "h0neypot")
+        self.key(Qt.Key.Key_Return)
+        for _ in range(2):  # it is not asked for again
+            self.until(lambda: workspace.runs.running)
+            self.until(lambda: not workspace.runs.running)
+            workspace.edit(workspace.loaded.document.text + "    # once more\n")
+            workspace.replay()
+        self.until(lambda: not workspace.runs.running)
         self.assertEqual(self.lab.phones["LABALDER5"]._app("org.example.hive_diary").credentials["password"], "h0neypot")
         self.assertFalse([p for p in workspace.project.folder.rglob("*") if p.is_file() and b"h0neypot" in p.read_bytes()])
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import shutil
 import time
 from collections.abc import Callable
 
@@ -16,9 +15,10 @@ from copione.app.main import build
 from copione.app.sheet import Sheet
 from copione.links.bench import Bench
 from copione.model.screen import Element
+from copione.project.demo import copy_demo
 from copione.project.project import Project
 
-from ..benches import EXAMPLE, LabCase
+from ..benches import LabCase
 
 LIMIT_S = 60
 CTRL, SHIFT, NONE = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier, Qt.KeyboardModifier.NoModifier
@@ -70,7 +70,7 @@ class WindowCase(LabCase):
         qInstallMessageHandler(self._warned)
         folder = self.scratch / "project"
         if self.project == "demo":
-            shutil.copytree(EXAMPLE, folder, ignore=shutil.ignore_patterns("runs", "recordings"))
+            copy_demo(folder)
         self.settings = QSettings(str(self.scratch / "window.ini"), QSettings.Format.IniFormat)
         self.window = self.open()
 

@@ -101,14 +101,14 @@ class Phones(unittest.TestCase):
         hands.phone._app(APP).go("hives")
         hands.phone._changed()
         shell.run(hands.phone, "input swipe 400 1400 400 1000 120")
-        on_the_way = hands.phone._scroll["hives"]
+        on_the_way = hands.phone._offsets.here["hives"]
         hands.time += 0.3
         hands.phone.frame()
-        later = hands.phone._scroll["hives"]
+        later = hands.phone._offsets.here["hives"]
         hands.time += 1
         hands.phone.frame()
         self.assertLess(on_the_way, later)
-        self.assertLess(later, hands.phone._scroll["hives"])
+        self.assertLess(later, hands.phone._offsets.here["hives"])
         self.assertIsNone(hands.phone.frame().until)
 
     def test_the_passing_message_passes(self) -> None:
@@ -323,7 +323,7 @@ class Diary(unittest.TestCase):
                 self.assertEqual((self.phone.model.choice, self.phone.model.date), (choice, date))
                 self.app.open_hive(self.app.hives[0])
                 self.at("form")
-                self.phone._scroll["form"] = 900
+                self.phone._offsets.here["form"] = 900
                 self.phone._changed()
                 if choice == "wheel":
                     self.stroke(self.node("weather"), dy=-68)

@@ -272,15 +272,15 @@ class Conditions(BlockCase):
         def state() -> tuple[object, ...]:
             return (
                 phone.rotation,
-                phone.free_to_turn,
+                phone.conditions.free_to_turn,
                 phone.online(),
-                phone.dark,
+                phone.conditions.dark,
                 phone.metrics.text_scale,
-                phone.saver,
-                dict(phone.app_locales),
+                phone.conditions.saver,
+                dict(phone.conditions.app_locales),
             )
 
-        phone.free_to_turn = True
+        phone.conditions.free_to_turn = True
         before = state()
         steps = (
             "launch afresh",

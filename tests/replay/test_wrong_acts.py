@@ -74,7 +74,7 @@ class Lists(RunCase):
             nodes = list(phone.frame().page.walk())
             holder = next(n for n in nodes if n.kind == "scroll" and n.reach > 0)
             button = next(n for n in nodes if n.text == "Add photo")
-            phone._scroll[holder.key] = holder.offset + button.box.top - holder.box.bottom + 3
+            phone._offsets.here[holder.key] = holder.offset + button.box.top - holder.box.bottom + 3
             phone._changed()
         strip = named(self.link("Wren mini").moment().screen, "button", "Add photo")
         self.assertLess(strip.box.height, 4)
@@ -90,7 +90,7 @@ class Lists(RunCase):
         self.assertIn("saved inspection", self.log("Plateau 10"))
         results = self.one(*steps, 'check button "Nowhere" is shown', on="Plateau 10")
         phone = self.lab.phones[SERIALS["Plateau 10"]]
-        self.assertEqual([round(v) for v in phone._scroll.values() if v > 8], [], "what was scrolled for nothing is put back")
+        self.assertEqual([round(v) for v in phone._offsets.here.values() if v > 8], [], "what was scrolled for nothing is put back")
 
 
 class Bars(RunCase):

@@ -27,8 +27,9 @@ class Line:
 
     def at(self, number: int) -> Line:
         """The same line at another place."""
-        if isinstance(self.item, Step) and self.item.line != number:
-            return replace(self, item=replace(self.item, line=number))
+        step = self.item
+        if isinstance(step, Step) and step.line != number:
+            return Line(self.text, step.at(number), None)
         if self.problem is not None and self.problem.line != number:
             return replace(self, problem=replace(self.problem, line=number))
         return self

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from typing import TYPE_CHECKING
 
 from ..model.roles import ROLES
@@ -81,6 +80,8 @@ ELSEWHERE = {
 
 def split_comment(line: str) -> tuple[str, str]:
     """What a line says, and its comment with the #, outside of quotes."""
+    if "#" not in line:
+        return line.rstrip(), ""
     quoted = escaped = False
     for i, c in enumerate(line):
         if escaped:
@@ -113,7 +114,7 @@ def parse_line(text: str, number: int) -> tuple[Item, Problem | None]:
         problem = next(filter(None, (_unknown_role(target, text, number) for target in item.action.targets())), None)
         if problem:
             return None, problem
-        return replace(item, comment=comment, line=number, source=text), None
+        return Step(item.action, item.within, comment, item.place, number, text), None
     assert isinstance(item, Header | Need)
     return item, None
 

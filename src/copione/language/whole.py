@@ -60,9 +60,11 @@ class _Reader:
         yield from self._hints()
 
     def _files(self) -> Iterator[Problem]:
-        """Scripts that cannot be used."""
+        """Scripts that cannot be used, data that is not there."""
         for number, line in enumerate(self.document.lines, 1):
-            if isinstance(line.item, Header) and line.item.kind == "uses" and line.item.value in self.known.broken:
+            if isinstance(line.item, Header) and line.item.kind == "data" and line.item.value in self.known.no_tables:
+                yield _at_words(number, line.text, f'"{line.item.value}"', self.known.no_tables[line.item.value])
+            elif isinstance(line.item, Header) and line.item.kind == "uses" and line.item.value in self.known.broken:
                 yield _at_words(number, line.text, f'"{line.item.value}"', self.known.broken[line.item.value])
 
     # scenes

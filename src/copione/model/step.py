@@ -32,6 +32,13 @@ class Step:
         if self.is_structure and (self.within is not None or self.place):
             raise Meaningless("Nothing is waited for here, or found.", "" if self.within is None else f"{self.within:g}")
 
+    def at(self, line: int) -> Step:
+        """The same step on another line; what was found out about it stays."""
+        moved = Step.__new__(Step)
+        moved.__dict__.update(self.__dict__)
+        moved.__dict__["line"] = line
+        return moved
+
     @property
     def verb(self) -> str:
         """The word its line begins with."""

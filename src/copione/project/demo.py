@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 import shutil
 import time
 from importlib.resources import as_file, files
@@ -10,6 +11,7 @@ from pathlib import Path
 from .files import trouble
 from .project import MARK
 
+FIRST = "spring-inspection.copione"  # what is opened first: the newest script is
 KEPT = ("runs", "recordings")  # of whoever used it in place
 
 
@@ -26,6 +28,7 @@ def copy_demo(folder: Path, *, anew: bool = False) -> Path | None:
         if not (folder / MARK).exists():
             with as_file(files("copione") / "demo" / "hive-diary") as source:
                 shutil.copytree(source, folder, ignore=shutil.ignore_patterns(*KEPT, "__pycache__"), dirs_exist_ok=True)
+            os.utime(folder / "scripts" / FIRST)
     except OSError as error:
         raise trouble(error, folder) from error
     return aside

@@ -1,0 +1,192 @@
+"""What may be written at a place of a script: words of the language, targets, scenes, values, tables, whole blocks."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from enum import Enum
+
+from ..model import fact as f
+from ..model import relation as r
+from ..model.reading import State
+from ..model.roles import ROLES
+from .parser import split_comment
+from .quoting import quoted
+from .specs import VERBS, fact_words, relation_words
+from .words import HEADERS
+
+MOST = 60  # that are offered at once
+CARET = "‸"  # where the caret comes to stand in what is put in
+_WORD = re.compile(r"[A-Za-z_{-][A-Za-z0-9_-]*$|\{[A-Za-z0-9_]*$")
+_RELATIONS = (
+    *(r.IsShown(), r.IsNotShown(), r.IsState(State.ON), r.IsState(State.OFF), r.IsState(State.ENABLED), r.IsState(State.DISABLED)),
+    *(r.IsState(State.SELECTED), r.Reads(CARET), r.ReadsLike(f"* {CARET}"), r.Contains(CARET), r.Matches(CARET), r.Between(0, 1)),
+    *(r.Compares(r.Than.MORE, "0"), r.Compares(r.Than.LESS, "0"), r.Compares(r.Than.AT_LEAST, "0"), r.Compares(r.Than.AT_MOST, "0")),
+    *(r.IsDay("{today}"), r.HasItems(1), r.HasItems(1, r.Bound.AT_LEAST), r.IsInOrder(), r.IsInOrder(r.Way.FALLING), r.LooksAsRecorded()),
+    *(r.IsMoved(r.Moving.TURNED, 90), r.IsMoved(r.Moving.SCALED, 2), r.SameEverywhere()),
+)
+_FACTS = (
+    *(f.Size(f.Build.TABLET), f.Size(f.Build.PHONE), f.Width(f.Side.NARROWER, 360), f.Width(f.Side.WIDER, 600), f.Runs("android")),
+    *(f.Runs("ios"), f.Runs("android", f.Since.BEFORE, "12"), f.Runs("android", f.Since.FROM, "12"), f.Speaks("de"), f.LargeText(1.2)),
+)
+_BLOCKS = {
+    "when something is shown": f'when text "{CARET}" is shown\n    \nend',
+    "when the device is": f"when device {CARET}\n    \nend",
+    "when ... otherwise": f'when text "{CARET}" is shown\n    \notherwise\n    \nend',
+    "repeat so often": f"repeat {CARET}2 times\n    \nend",
+    "repeat until": f'repeat until text "{CARET}" is shown at most 20 times\n    \nend',
+    "for each row of a table": f'for each row of "{CARET}"\n    \nend',
+}
+
+
+class Kind(Enum):
+    """What is offered."""
+
+    VERB, BLOCK, TARGET, SCENE, VALUE, WORD, TABLE = "step", "block", "target", "scene", "value", "", "table"
+
+
+@dataclass(frozen=True)
+class Suggestion:
+    """`words` are listed, `insert` is put in (with `CARET` where the caret goes), `about` stands beside; `target` is the key of its
+    portraits."""
+
+    words: str
+    insert: str
+    kind: Kind
+    about: str = ""
+    target: str = ""
+
+
+@dataclass(frozen=True)
+class SceneOffered:
+    """A scene that may be performed, and the file it stands in (empty for the script itself)."""
+
+    name: str
+    values: tuple[str, ...] = ()
+    file: str = ""
+
+
+@dataclass(frozen=True)
+class Surroundings:
+    """What a script can name: targets by their words, scenes, variables with where they come from, tables, other scripts."""
+
+    targets: Sequence[str] = ()
+    scenes: Sequence[SceneOffered] = ()
+    variables: Sequence[tuple[str, str]] = ()
+    tables: Sequence[str] = ()
+    scripts: Sequence[str] = ()
+
+
+def suggestions(line: str, column: int, around: Surroundings) -> tuple[int, list[Suggestion]]:
+    """What fits at a column (from 0) of a line, and the column from which it replaces what stands there."""
+    before = line[:column]
+    if len(split_comment(before)[0].rstrip()) < len(before.rstrip()):
+        return column, []
+    start, typed, in_quotes = _typed(before)
+    head = before[:start]
+    found = list(_fitting(head, in_quotes, around))
+    prefix = typed.casefold()
+    begins = [s for s in found if s.words.casefold().lstrip('"').startswith(prefix)]
+    holds = [s for s in found if prefix and prefix in s.words.casefold() and s not in begins]
+    return start, [s for s in (*begins, *holds) if s.insert != before[start:]][:MOST]
+
+
+def _typed(before: str) -> tuple[int, str, bool]:
+    """Where the word at the end begins, what of it stands there, and whether it is in quotes."""
+    open_at, escaped = -1, False
+    for place, letter in enumerate(before):
+        if escaped:
+            escaped = False
+        elif letter == "\\" and open_at >= 0:
+            escaped = True
+        elif letter == '"':
+            open_at = -1 if open_at >= 0 else place
+    if open_at >= 0:
+        return open_at, before[open_at + 1 :], True
+    word = _WORD.search(before)
+    return (word.start(), word.group(), False) if word is not None else (len(before), "", False)
+
+
+def _fitting(head: str, in_quotes: bool, around: Surroundings) -> Iterator[Suggestion]:
+    if not head.strip():
+        if not in_quotes:
+            yield from (Suggestion(verb, f"{verb} ", Kind.VERB) for verb in VERBS if verb not in ("otherwise", "end"))
+            yield from (Suggestion(words, insert, Kind.BLOCK, "block") for words, insert in _BLOCKS.items())
+            yield from (Suggestion(word, word, Kind.VERB) for word in ("otherwise", "end"))
+            yield from (Suggestion(word, f"{word} ", Kind.WORD, "heads the script") for word in HEADERS)
+        return
+    accepts = accepted(head)
+    said = head.split()
+    if "STRING" in accepts or in_quotes:
+        if said == ["perform"]:
+            yield from (Suggestion(s.name, _perform(s), Kind.SCENE, s.file or "this script") for s in around.scenes)
+            return
+        if said[-1:] == ["of"] and said[0] == "for":
+            yield from (Suggestion(name, quoted(name), Kind.TABLE, "table") for name in around.tables)
+            return
+        if said == ["uses"] or said == ["data"]:
+            names = around.scripts if said == ["uses"] else around.tables
+            yield from (Suggestion(name, quoted(name), Kind.TABLE) for name in names)
+            return
+    if "ROLE" in accepts or in_quotes:
+        role = said[-1] if said[-1] in ROLES and said[-2:-1] != ["turn"] else ""
+        for key in around.targets:
+            own, _, rest = key.partition(" ")
+            if "ROLE" in accepts and not in_quotes:
+                yield Suggestion(key, f"{key} ", Kind.TARGET, target=key)
+            elif in_quotes and (not role or own == role):
+                name = rest if role else key
+                yield Suggestion(name, name if role else key, Kind.TARGET, target=key)
+    if in_quotes:
+        return
+    if {"IS", "READS"} <= accepts:
+        yield from (Suggestion(_bare(words), words, Kind.WORD) for words in map(relation_words, _RELATIONS))
+    elif said == ["when", "device"]:
+        yield from (Suggestion(words, words, Kind.WORD) for words in map(fact_words, _FACTS))
+    if "VARIABLE" in accepts:
+        yield from (Suggestion(f"{{{name}}}", f"{{{name}}}", Kind.VALUE, where) for name, where in around.variables)
+    if "ROLE" in accepts:
+        yield from (Suggestion(role, f'{role} "{CARET}"', Kind.WORD) for role in ROLES)
+    yield from (Suggestion(word, f"{word} ", Kind.WORD) for word in sorted(_words(accepts)))
+
+
+def _bare(words: str) -> str:
+    return words.replace(CARET, "")
+
+
+def _perform(scene: SceneOffered) -> str:
+    values = " ".join("{" + name + "}" for name in scene.values)
+    return f"{quoted(scene.name)} with {values}" if values else quoted(scene.name)
+
+
+def accepted(head: str) -> set[str]:
+    """The terminals that may follow the beginning of a line; none where it cannot be read."""
+    from lark.exceptions import LarkError
+
+    from .grammar import START, NotMeant, grammar
+
+    try:
+        reading = grammar().parse_interactive(head, start=START)
+        reading.exhaust_lexer()
+        return set(reading.accepts())  # type: ignore[no-untyped-call]
+    except (LarkError, NotMeant):
+        return set()
+
+
+_HIDDEN = frozenset({"is", "reads", "contains", "matches", "has", "looks", "like", "with"})
+
+
+def _words(accepts: set[str]) -> set[str]:
+    """The language's own words among them."""
+    from .grammar import grammar
+
+    found: set[str] = set()
+    for terminal in grammar().terminals:
+        if terminal.name in accepts and terminal.name not in ("NAMING", "BY_HAND", "SIGN"):
+            pattern = str(terminal.pattern.value)
+            if terminal.pattern.type == "str":
+                found.add(pattern)
+            elif terminal.name not in ("ROLE", "NAME", "VARIABLE", "NUMBER", "STRING"):
+                found |= {word.replace("[ \\t]+", " ") for word in re.sub(r"\(\?[=!].*?\)|\(\?:|[()]", "", pattern).split("|")}
+    return {word for word in found if re.fullmatch(r"[a-z ]+", word) and word not in _HIDDEN}

@@ -1,0 +1,22 @@
+"""What every action of a step has."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, fields
+from typing import ClassVar
+
+from .target import Target
+from .words import Worded
+
+
+@dataclass(frozen=True)
+class Action(Worded):
+    """Base of all. `verb` is the word its lines begin with; `touches` tells whether it changes something on the device."""
+
+    verb: ClassVar[str] = ""
+    touches: ClassVar[bool] = True
+
+    def targets(self) -> tuple[Target, ...]:
+        """The targets it names, the one it acts on first."""
+        values = (getattr(self, each.name) for each in fields(self))
+        return tuple(value for value in values if isinstance(value, Target))
