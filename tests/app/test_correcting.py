@@ -96,7 +96,7 @@ class Asked(WindowCase):
         for _ in range(2):  # it is not asked for again
             self.until(lambda: workspace.runs.running)
             self.until(lambda: not workspace.runs.running)
-            workspace.edit(workspace.loaded.document.text + "    # once more\n")
+            workspace.editing.edit(workspace.loaded.document.text + "    # once more\n")
             workspace.replay()
         self.until(lambda: not workspace.runs.running)
         self.assertEqual(self.lab.phones["LABALDER5"]._app("org.example.hive_diary").credentials["password"], "h0neypot")

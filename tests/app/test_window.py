@@ -262,7 +262,7 @@ class ScriptPage(WindowCase):
         self.key(Qt.Key.Key_End)
         self.key(Qt.Key.Key_Return)
         self.keys("laun")
-        popup = editor._completer.popup()
+        popup = editor.completion._completer.popup()
         self.assertEqual(editor._completer.currentCompletion(), "launch")
         QTest.keyClick(popup.window().windowHandle(), Qt.Key.Key_Return)
         self.assertEqual(editor.textCursor().block().text(), "    launch")

@@ -9,10 +9,10 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, QSettings, Signal
 
-from ..language.document import Document, parse
 from ..model.action import Launch, Start
 from ..model.errors import CopioneError
 from .courier import Courier
+from .editing import Editing
 from .lead import Lead
 from .message import Told
 from .opening import open_file
@@ -20,12 +20,12 @@ from .recorder import Begin, Recorder
 from .runs import Runs
 
 if TYPE_CHECKING:
-    from ..language.problems import Problem
+    from ..language.assist import SceneOffered
     from ..links.bench import Bench, Device
     from ..links.link import Link
     from ..model.choices import Choice
     from ..model.portrait import Portrait
-    from ..model.step import Need, Step
+    from ..model.step import Need, Script, Step
     from ..project.journal import Unfinished
     from ..project.loaded import Loaded
     from ..project.project import Project
@@ -64,6 +64,9 @@ class Workspace(QObject):
         self.recorder = Recorder(self.lead, self)
         self.runs = Runs(self.courier, self)
         self.loaded: Loaded | None = None
+        self.editing = Editing(self, self.courier)
+        self.editing.told.connect(self.told)
+        self.library: dict[str, Script] = {}  # every script of the project by file name, as it was when one was opened last
         self.line = 0
         self.unfinished: Unfinished | None = None  # the newest recording that was cut short
         self._secrets: dict[str, str] = {}  # what was asked for, as long as the window is open; never written
@@ -270,8 +273,12 @@ class Workspace(QObject):
             self.script_opened.emit()
             self.script_changed.emit()
             self.line_changed.emit(self.line)
+            self.courier.think_newest("the project's scripts", project.every_script, self._know)
 
         self.courier.with_files(lambda: project.load(path), done, self.failed)
+
+    def _know(self, scripts: dict[str, Script]) -> None:
+        self.library = scripts
 
     def close_script(self) -> None:
         """Show none."""
@@ -310,47 +317,6 @@ class Workspace(QObject):
         clears = any(step.line <= line and step.action == Launch(Start.AFRESH) for _, step in steps)
         return device.listed.stand_in or not clears or self.ask_clearing(device.name)
 
-    def edit(self, text: str) -> None:
-        """The editor's text as the script; written to the disk aside, at once."""
-        if self.loaded is None or text == self.loaded.document.text:
-            return
-        self._put(parse(text, self.loaded.document))
-
-    def _put(self, document: Document, portraits: Mapping[str, tuple[Portrait, ...]] | None = None) -> None:
-        assert self.loaded is not None
-        path = self.loaded.path
-
-        def write() -> None:
-            from ..project.files import write_whole
-            from ..project.loading import portraits_path
-            from ..project.portraits import save_portraits
-
-            write_whole(path, document.text.encode())
-            if portraits is not None:
-                save_portraits(portraits_path(path), portraits)
-
-        self.courier.with_files(write, failed=self.failed)
-        self.loaded = self.loaded.edited(document, dict(portraits) if portraits is not None else None)
-        self.script_changed.emit()
-        if not self.loaded.complete:
-            self._complete()
-
-    def _complete(self) -> None:
-        """Look for what the text names now: another table, another script it uses."""
-        project, asked = self.project, self.loaded
-        assert asked is not None
-
-        def done(found: Loaded) -> None:
-            if self.loaded is not None and self.loaded.path == found.path and project is self.project:
-                self.loaded = found.edited(self.loaded.document, self.loaded.portraits)
-                self.script_changed.emit()
-
-        self.courier.with_files(lambda: project.complete(asked), done, self.failed)
-
-    def problems(self) -> tuple[Problem, ...]:
-        """What is wrong with the script that is open, and hints; a value that is asked for later is not."""
-        return self.loaded.remarks(asking=True) if self.loaded is not None else ()
-
     def go_to(self, line: int) -> None:
         """Make a line the current one in every view."""
         if line != self.line:
@@ -367,8 +333,21 @@ class Workspace(QObject):
 
     def portrait_of(self, scene: str, step: Step) -> Portrait | None:
         """The portrait shown for a step: the one recorded in its scene, else any."""
-        several = [p for p in (self.loaded.portraits.get(step.key(), ()) if self.loaded else ()) if not p.grip]
-        return next((p for p in several if p.scene == scene), several[0] if several else None)
+        from .script.stills import portrait_in
+
+        return portrait_in(self.loaded.portraits, scene, step) if self.loaded is not None else None
+
+    def scenes_there(self) -> list[SceneOffered]:
+        """Scenes that the script may perform: those that ask for values, its own and those of the other scripts of the project."""
+        from ..language.assist import SceneOffered
+
+        if self.loaded is None:
+            return []
+        found = [SceneOffered(s.name, s.values) for s in self.loaded.script.scenes]
+        for name, script in self.library.items():
+            if name != self.loaded.path.name:
+                found += [SceneOffered(s.name, s.values, name) for s in script.scenes if s.values]
+        return found
 
     def frame_of(self, portrait: Portrait | None) -> Path | None:
         """Where the picture is in which a portrait was recorded."""
@@ -377,24 +356,6 @@ class Workspace(QObject):
         from ..project.loading import frames_folder
 
         return frames_folder(self.loaded.path) / portrait.picture
-
-    def point_at(self, step: Step, changed: Step, portrait: Portrait) -> None:
-        """Point a step at another element: its line, and the portrait under the new words."""
-        if self.loaded is None:
-            return
-        portraits = dict(self.loaded.portraits)
-        portraits[changed.key()] = (portrait, *(p for p in portraits.get(changed.key(), ()) if p.screen is not portrait.screen))
-        self._put(self.loaded.document.with_step(step.line, changed), portraits)
-
-    def add_after(self, step: Step, added: Step, portrait: Portrait | None) -> None:
-        """A step behind another one."""
-        if self.loaded is None:
-            return
-        portraits = dict(self.loaded.portraits)
-        if portrait is not None and added.key() not in portraits:
-            portraits[added.key()] = (portrait,)
-        self._put(self.loaded.document.with_step_after(step.line, added), portraits)
-        self.go_to(step.line + 1)
 
     # work
 

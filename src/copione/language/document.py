@@ -12,7 +12,7 @@ from ..model.errors import ScriptBroken
 from ..model.step import Need, Scene, Script, Step
 from .lines import Header, Item
 from .parser import parse_line, split_comment
-from .printer import header_line, need_line, step_line
+from .printer import INDENT, header_line, need_line, step_line
 from .problems import Problem
 from .structure import block_problems
 
@@ -127,6 +127,13 @@ class Document:
         steps = scene.steps if scene is not None else ()
         return next((depth for step, depth in zip(reversed(steps), reversed([*depths(steps)]), strict=True) if step.line <= number), 0)
 
+    def with_words_after(self, number: int, words: str, uses: str = "") -> Document:
+        """A line as deep as the one before it; `uses`: the script that it needs, which the head then names."""
+        head = self.lines[number - 1].item if 0 < number <= len(self.lines) else None
+        inner = isinstance(head, Step) and isinstance(head.action, Opening | Otherwise)
+        made = self._spliced(number, number, [INDENT * (self.depth_of(number) + inner + 1) + words])
+        return made.with_header(Header("uses", uses)) if uses and uses not in self.script.uses else made
+
     def with_lines_after(self, number: int, texts: Iterable[str]) -> Document:
         """Lines of text behind that line."""
         return self._spliced(number, number, texts)
@@ -134,6 +141,10 @@ class Document:
     def with_header(self, header: Header) -> Document:
         """The header before the first scene, behind those that are there."""
         return self._spliced(self.head, self.head, [header_line(header)])
+
+    def with_need(self, need: Need) -> Document:
+        """A value that is given at the start, behind what stands before the first scene."""
+        return self._spliced(self.head, self.head, [need_line(need)])
 
     @property
     def head(self) -> int:

@@ -8,7 +8,7 @@ from dataclasses import dataclass, fields, replace
 from ..model import action as a
 from ..model import relation as r
 from ..model.errors import CopioneError
-from ..model.formula import names_in, renamed
+from ..model.formula import BRACED, names_in, renamed
 from ..model.reading import State
 from ..model.step import Need, Step
 from ..model.target import Target
@@ -17,6 +17,7 @@ from .document import Document, Line, parse
 from .lines import Header
 from .parser import parse_target, split_comment
 from .printer import header_line, need_line, step_line, step_words
+from .quoting import target as written
 
 
 class CannotBe(CopioneError):
@@ -269,6 +270,12 @@ def uses_of(document: Document, name: str) -> Iterator[int]:
             yield step.line
 
 
+def free_name(document: Document, line: int) -> str:
+    """A name that a value of that line's step could have."""
+    step = step_at(document, line)
+    return _free(_word_of(step) if step is not None else "value", variables_of(document))
+
+
 def with_variable(document: Document, line: int, words: str, name: str) -> Document:
     """Those words of a line, and of every other step, as a variable. Raises CannotBe where the name is taken, or no step says them."""
     if name in variables_of(document):
@@ -307,3 +314,58 @@ def named_target(words: str) -> Target:
     if found is None:
         raise CannotBe(f'{words} names no target. One looks like button "Save".')
     return found
+
+
+@dataclass(frozen=True)
+class Subject:
+    """What stands at a place of the text: a scene's name, a value's, or a target's words."""
+
+    kind: str  # scene, value or target
+    name: str
+
+
+def subject_at(document: Document, line: int, column: int) -> Subject | None:
+    """What a column (from 0) of a line is about."""
+    if not 0 < line <= len(document.lines):
+        return None
+    here = document.lines[line - 1]
+    for match in BRACED.finditer(here.text):
+        if match.start() <= column <= match.end():
+            names = list(names_in(match[0]))
+            if names:
+                return Subject("value", names[0])
+    item = here.item
+    if isinstance(item, Need):
+        return Subject("value", item.name)
+    if isinstance(item, Header):
+        return Subject("scene", item.value) if item.kind == "scene" else None
+    if not isinstance(item, Step):
+        return None
+    if isinstance(item.action, a.Perform):
+        return Subject("scene", item.action.scene)
+    found: tuple[int, str] | None = None
+    for known in item.action.targets():
+        target: Target | None = known
+        while target is not None:
+            words = written(target)
+            begin = here.text.find(words)
+            if begin <= column <= begin + len(words) and begin >= 0 and (found is None or len(words) < found[0]):
+                found = len(words), target.words()
+            target = target.inside
+    first = next(iter(item.action.targets()), None)
+    return Subject("target", found[1]) if found is not None else Subject("target", first.words()) if first is not None else None
+
+
+def defined_at(document: Document, subject: Subject) -> int:
+    """The line where a scene or a value is made in this text; 0 where it is not."""
+    for number, line in enumerate(document.lines, 1):
+        item = line.item
+        if subject.kind == "scene" and isinstance(item, Header) and item.kind == "scene" and item.value == subject.name:
+            return number
+        if subject.kind == "value":
+            kept = isinstance(item, Step) and isinstance(item.action, a.Keep) and item.action.variable == subject.name
+            if kept or (isinstance(item, Need) and item.name == subject.name):
+                return number
+            if isinstance(item, Header) and item.kind == "scene" and subject.name in item.several:
+                return number
+    return 0

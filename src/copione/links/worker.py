@@ -6,14 +6,38 @@ import contextlib
 import queue
 import threading
 from collections.abc import Callable
-from concurrent.futures import Future
+from concurrent.futures import CancelledError, Future
 from typing import TypeVar
 
-from ..model.errors import CopioneError
+from ..model.errors import CopioneError, DeviceGone
 from .link import Link
 
 T = TypeVar("T")
 CLOSE_S = 10.0
+
+
+class Through:
+    """A link whose every call is made on its device's own thread, and waited for: others may use the device in between."""
+
+    def __init__(self, worker: DeviceWorker) -> None:
+        object.__setattr__(self, "_worker", worker)
+
+    def __getattr__(self, name: str) -> object:
+        worker: DeviceWorker = object.__getattribute__(self, "_worker")
+        value = getattr(worker.link, name)
+        if not callable(value):
+            return value
+
+        def call(*args: object, **more: object) -> object:
+            try:
+                return worker.submit(lambda link: getattr(link, name)(*args, **more)).result()
+            except CancelledError as error:
+                raise DeviceGone("The device went away.") from error
+
+        return call
+
+    def __setattr__(self, name: str, value: object) -> None:
+        setattr(object.__getattribute__(self, "_worker").link, name, value)
 
 
 class DeviceWorker:

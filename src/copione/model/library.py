@@ -21,9 +21,13 @@ class Place:
 
 @dataclass(frozen=True)
 class Library:
-    """Scripts by file name as `uses` gives it; the script itself under `OWN`. One that could not be read is not there."""
+    """Scripts by file name as `uses` gives it; the script itself under `OWN`. One that could not be read is not there.
+
+    `stretch`: what of the script is gone through, where it is not all of it.
+    """
 
     scripts: Mapping[str, Script]
+    stretch: tuple[Scene, ...] | None = None
 
     @property
     def script(self) -> Script:
@@ -47,6 +51,8 @@ class Library:
 
     def run(self) -> Iterator[Scene]:
         """The script's own scenes that are gone through one after the other: those that ask for no values."""
+        if self.stretch is not None:
+            return iter(self.stretch)
         return (scene for scene in self.script.scenes if not scene.values)
 
     def used(self) -> list[Place]:

@@ -60,3 +60,59 @@ def load_rows(path: Path) -> list[Row]:
     if not rows:
         raise FileTrouble(f"{path.name} has columns and no rows.", path=path)
     return rows
+
+
+def rename_column(path: Path, old: str, new: str) -> None:
+    """Another name for a column. Raises FileTrouble."""
+    rows = load_rows(path)
+    save_rows(path, [{new if name == old else name: value for name, value in row.items()} for row in rows])
+
+
+def add_column(path: Path, name: str, value: str) -> None:
+    """One more column, the same value in each row. Raises FileTrouble."""
+    save_rows(path, [{**row, name: value} for row in load_rows(path)])
+
+
+def sniffed(data: bytes) -> list[list[str]]:
+    """Cells of a table somebody gives: its encoding and what separates its cells are found out. Rows of one length; none empty.
+
+    Raises FileTrouble for what is no table.
+    """
+    text = _decoded(data)
+    lines = text.replace("\r\n", "\n").replace("\r", "\n").strip("\n")
+    if not lines.strip():
+        raise FileTrouble("There is nothing in it.")
+    separator = _separator(lines)
+    try:
+        cells = [[_from_cell(cell.strip()) for cell in row] for row in csv.reader(io.StringIO(lines), delimiter=separator)]
+    except csv.Error as error:
+        raise FileTrouble(f"It is no table: {error}.") from error
+    cells = [row for row in cells if any(row)]
+    wide = max(map(len, cells))
+    return [[*row, *[""] * (wide - len(row))] for row in cells]
+
+
+def _decoded(data: bytes) -> str:
+    """UTF-8 or UTF-16 by their marks, else UTF-8 if it is, else what spreadsheets write where they do not."""
+    for mark, code in ((b"\xef\xbb\xbf", "utf-8-sig"), (b"\xff\xfe", "utf-16"), (b"\xfe\xff", "utf-16")):
+        if data.startswith(mark):
+            try:
+                return data.decode(code)
+            except UnicodeDecodeError as error:
+                raise FileTrouble(f"It is damaged: {error.reason} at byte {error.start}.") from error
+    try:
+        return data.decode("utf-8")
+    except UnicodeDecodeError:
+        return data.decode("cp1252", "replace")
+
+
+def _separator(text: str) -> str:
+    """What stands between cells: the sign that is in the first lines equally often, the more often the better."""
+    lines = [re.sub(r'"[^"]*"', "", line) for line in text.split("\n")[:20] if line.strip()]
+
+    def fit(sign: str) -> tuple[bool, int]:
+        counts = [line.count(sign) for line in lines]
+        return min(counts) > 0 and len(set(counts)) == 1, min(counts)
+
+    best = max(("\t", ";", ",", "|"), key=fit)
+    return best if fit(best)[1] else ","

@@ -20,6 +20,7 @@ from .files import DAMAGED, read_bytes, write_whole
 
 FORMAT = 1
 MOST_FLAGS = (1 << 30) - 1
+LEARNED = ("device", "build", "locale")  # where a portrait was found that was learned in a trial
 OLD_GRIP = " handle"  # at the end of a key: how files were written before grips stood under their target
 Portraits = dict[str, tuple[Portrait, ...]]
 
@@ -96,6 +97,7 @@ def dump_portraits(portraits: Mapping[str, Iterable[Portrait]]) -> str:
                 entry |= {"value": portrait.value, "share": round(portrait.share, 3)}
             if portrait.grip:
                 entry["grip"] = True
+            entry |= {name: getattr(portrait, name) for name in LEARNED if getattr(portrait, name)}
             if portrait.part is not None:
                 entry["part"] = [round(v, 4) for v in portrait.part]
             targets.setdefault(key, []).append(entry)
@@ -120,6 +122,9 @@ class _PortraitRecord:
     share: float = -1.0
     part: _Place | None = None
     grip: bool = False
+    device: str = ""
+    build: str = ""
+    locale: str = ""
 
 
 def portrait_from(screen: Screen, record: Mapping[str, Any], grip: bool = False) -> Portrait:
@@ -128,7 +133,8 @@ def portrait_from(screen: Screen, record: Mapping[str, Any], grip: bool = False)
     if not 0 <= told.row < len(screen):
         raise ValueError("row")
     part = Box(*told.part) if told.part is not None else None
-    return Portrait(screen, told.row, told.scene, told.picture, told.value, told.share, part, grip or told.grip)
+    found = told.device, told.build, told.locale
+    return Portrait(screen, told.row, told.scene, told.picture, told.value, told.share, part, grip or told.grip, *found)
 
 
 def load_portraits(path: Path) -> Portraits:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import itertools
 import json
 import threading
@@ -11,8 +12,10 @@ from pathlib import Path
 
 import msgspec
 
+from ..language.document import parse
 from ..model.errors import FileTrouble
 from ..model.secrecy import Redactor
+from ..model.step import Script
 from .files import inside, read_text, slug, write_whole
 from .loaded import Loaded
 from .loading import complete, load
@@ -82,6 +85,14 @@ class Project:
     def scripts(self) -> list[Path]:
         """Every script, by file name."""
         return sorted(self.scripts_folder.glob("*.copione"))
+
+    def every_script(self) -> dict[str, Script]:
+        """What each script means, by file name; those that cannot be read are left out."""
+        found = {}
+        for path in self.scripts():
+            with contextlib.suppress(FileTrouble):
+                found[path.name] = parse(read_text(path)).script
+        return found
 
     def script_path(self, name: str) -> Path:
         """The file of a script of that name."""

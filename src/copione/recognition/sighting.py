@@ -180,6 +180,26 @@ def _by_portrait(screen: Screen, target: Target, portrait: Portrait, allowed: np
     return Sighting(pick, _by(known, pick, names[best]), *sure, _weaker(known, wanted.name, pick, names[best]), rival)
 
 
+def likely(
+    screen: Screen, target: Target, roles: Sequence[str], portraits: Sequence[Portrait], count: int
+) -> tuple[tuple[Element, float], ...]:
+    """The elements that come nearest to a target, the likeliest first, each with its score 0..1: for a person to choose from."""
+    found: dict[int, float] = {}
+    for portrait in portraits[:3]:
+        name = target.name or portrait.element.name
+        scores, _ = score(screen, portrait.element, name)
+        for row in _best(scores, count * 2).tolist():
+            found[row] = max(found.get(row, 0.0), float(scores[row]))
+    if not portraits:
+        likeness = index(screen).likeness(target.name, 0.0) if target.name else np.zeros(len(screen))
+        kin = np.array([not roles or any(_kinship(wanted, role) for wanted in roles) for role in screen.roles], float)
+        scores = 0.6 * likeness + 0.3 * kin
+        found = {row: float(scores[row]) for row in _best(scores, count * 2).tolist() if scores[row] > 0.3}
+    ranked = sorted(found.items(), key=lambda pair: -pair[1])
+    ranked = [(row, value) for row, value in ranked if row > 0 or screen.roles[0] != "generic"]
+    return tuple((screen.element(row), value) for row, value in ranked[:count])
+
+
 def score(screen: Screen, known: Element, name: str) -> tuple[Floats, Floats]:
     """Agreement 0..1 of every element of `screen` with `known`, called `name`; and of the names alone. Both shape (n,).
 

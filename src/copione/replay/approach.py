@@ -12,7 +12,6 @@ from ..links.link import Link
 from ..model.action import Check
 from ..model.clock import Clock
 from ..model.errors import CopioneError
-from ..model.library import OWN, Library
 from ..model.outcome import Outcome, Result
 from ..model.step import Script
 from ..project.archive import TakeWriter
@@ -51,7 +50,7 @@ def replay_up_to(
     profile = link.profile()
     package = project.package(script.app, profile.platform) if script.app else ""
     plan = TakePlan.of(project, loaded, profile, loaded.takes[0], package)
-    plan = replace(plan, library=Library({**loaded.library.scripts, OWN: script}))
+    plan = replace(plan, library=replace(loaded.library, stretch=tuple(s for s in script.scenes if not s.values)))
     with tempfile.TemporaryDirectory(prefix="copione-way-") as scratch:
         ports = TakePorts(TakeWriter(Path(scratch) / "take", project.redactor), lambda result: done(result.number, total), cancelled)
         with link.claim.held(f"on the way to a line of {script.name}"), hurried(link, script.patience):

@@ -63,6 +63,7 @@ class StepContext:
     before: str = ""
     secret: bool = False  # what it types or looks for is not to be told
     unmoved: dict[str, Picture] = field(default_factory=dict)  # by target's words, before a finger moved them in this take
+    element: Element | None = None  # the target, as it was found
     turns: int = 0  # of the loop that it is the head of
     values: tuple[str, ...] = ()  # with which a scene is performed
 
@@ -117,7 +118,7 @@ class StepContext:
 
     def found(self, found: Found) -> None:
         """The target was found; by weaker evidence or another route it is adapted."""
-        self.evidence = found.sighting.by
+        self.evidence, self.element = found.sighting.by, found.element
         self.box = visible(found.element)
         self.notes += [note for note in (found.sighting.weaker, found.route) if note]
 

@@ -26,7 +26,7 @@ from ..screens.dates import day_words
 from ..touch.making import tap
 from .conditions import Conditions
 from .context import StepContext
-from .evidence import Recorded
+from .evidence import Here, Recorded
 from .finder import TargetFinder
 from .found import sight_on
 from .order import Where, following
@@ -86,9 +86,11 @@ class Doer:
     def __init__(self, plan: TakePlan, link: Link, clock: Clock, ports: TakePorts) -> None:
         self.plan, self.ports, self.clock = plan, ports, clock
         self.broken = False
+        self.context: StepContext | None = None  # of the newest step
         self.interpreter = Interpreter(plan.phrases(plan.device.locale))
         self.watch = ScreenWatch(link, clock, ports.archive.moment, ports.cancelled)
         self.conditions = Conditions(link, plan.package)
+        self._here = Here(plan.device.name, plan.build, plan.device.locale)
         self._unmoved: dict[str, Picture] = {}
         self._finders: dict[str, TargetFinder] = {}
         self._following = following(plan.library)
@@ -102,13 +104,14 @@ class Doer:
         """What finds the targets of a file of scripts."""
         if file not in self._finders:
             kept = self.plan.kept.get(file, Kept())
-            self._finders[file] = TargetFinder(self.watch, Recorded(kept.portraits, self.interpreter, kept.frames))
+            self._finders[file] = TargetFinder(self.watch, Recorded(kept.portraits, self.interpreter, kept.frames, self._here))
         return self._finders[file]
 
     def do(self, asked: Step, where: Where, values: Bound, kept: dict[str, str]) -> Done:
         """Do a step with those values; what it keeps goes into `kept`. Only FileTrouble is raised."""
         begin, since = self.clock.wall(), self.clock.now()
         context = StepContext(asked, asked, where.scene.name, self._finder(where.file), self.plan, self.conditions, kept.__setitem__)
+        self.context = context
         context.speak, context.unmoved = self._speak, self._unmoved
         context.recorded_after = lambda: self._recorded_after(asked, where)
         said = asked

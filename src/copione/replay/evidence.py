@@ -26,18 +26,39 @@ class Wanted:
     holders: tuple[Portrait, ...] = ()
 
 
+@dataclass(frozen=True)
+class Here:
+    """The device that looks for a target: its name, the app's build on it, its language."""
+
+    device: str = ""
+    build: str = ""
+    locale: str = ""
+
+
 class Recorded:
     """The portraits of a take, translated, and the recorded pictures. Used by one thread."""
 
-    def __init__(self, portraits: Mapping[str, tuple[Portrait, ...]], interpreter: Interpreter, frames: Path | None) -> None:
-        self.interpreter = interpreter
+    def __init__(
+        self, portraits: Mapping[str, tuple[Portrait, ...]], interpreter: Interpreter, frames: Path | None, here: Here | None = None
+    ) -> None:
+        self.interpreter, self.here = interpreter, here or Here()
         self._portraits, self._folder = portraits, frames
         self._frames: OrderedDict[str, Picture | None] = OrderedDict()
 
     def of(self, target: Target | None, scene: str) -> tuple[Portrait, ...]:
         """Portraits under a target's words as the script has them, those recorded in this scene first."""
         found = self._portraits.get(target.words(), ()) if target is not None else ()
-        return tuple(self.interpreter.portrait(p) for p in sorted(found, key=lambda p: p.scene != scene) if not p.grip)
+        ranked = sorted(found, key=lambda p: (self._elsewhere(p), p.scene != scene))
+        return tuple(self.interpreter.portrait(p) for p in ranked if not p.grip)
+
+    def _elsewhere(self, portrait: Portrait) -> int:
+        """How far from here a portrait was found: what was learned on this very device comes first, on another one last."""
+        if not portrait.device:
+            return 2
+        here = self.here
+        if (portrait.device, portrait.build) == (here.device, here.build):
+            return 0
+        return 1 if portrait.build == here.build and portrait.locale == here.locale else 3
 
     def grip_of(self, target: Target, scene: str) -> Portrait | None:
         """The recorded part by which a target was carried."""

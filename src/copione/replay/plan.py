@@ -6,7 +6,6 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from pathlib import Path
 
-from ..model.address import Address
 from ..model.device import DeviceProfile
 from ..model.library import OWN, Library
 from ..model.outcome import Result
@@ -17,6 +16,7 @@ from ..project.loaded import Loaded
 from ..project.loading import frames_folder
 from ..project.portraits import Portraits
 from ..project.project import Project
+from .order import Where
 from .pace import Pace
 
 
@@ -30,8 +30,8 @@ class Kept:
 
 @dataclass(frozen=True)
 class TakePlan:
-    """What is replayed: a script, and those it uses, with one data row, on a device that has the app as `package`. `phrases` gives
-    the phrasebook for a locale.
+    """What is replayed: a script, and those it uses, with one data row, on a device that has the app as
+    `package`, in the given build. `phrases` gives the phrasebook for a locale.
 
     `secrets` are values that are typed and never written: `redactor` takes them out of whatever is told. `kept` is what stands beside
     each file of the library, `tables` are the rows that loops go through.
@@ -40,6 +40,7 @@ class TakePlan:
     library: Library
     device: DeviceProfile
     package: str = ""
+    build: str = ""
     values: Mapping[str, str] = field(default_factory=dict)
     secrets: Mapping[str, str] = field(default_factory=dict)
     kept: Mapping[str, Kept] = field(default_factory=dict)
@@ -53,7 +54,9 @@ class TakePlan:
         return self.library.script
 
     @classmethod
-    def of(cls, project: Project, loaded: Loaded, device: DeviceProfile, values: Mapping[str, str], package: str) -> TakePlan:
+    def of(
+        cls, project: Project, loaded: Loaded, device: DeviceProfile, values: Mapping[str, str], package: str, build: str = ""
+    ) -> TakePlan:
         """A loaded script on a device, with one take's values."""
         kept = {OWN: Kept(loaded.portraits, frames_folder(loaded.path))}
         kept |= {name: Kept(used.portraits, frames_folder(used.path)) for name, used in loaded.used.items()}
@@ -61,6 +64,7 @@ class TakePlan:
             library=loaded.library,
             device=device,
             package=package,
+            build=build,
             values=values,
             secrets=loaded.secrets,
             kept=kept,
@@ -82,4 +86,4 @@ class TakePorts:
     told: Callable[[Result], None] = lambda result: None
     cancelled: Callable[[], bool] = lambda: False
     pace: Pace = field(default_factory=Pace)
-    before: Callable[[Address, Step, Mapping[str, str]], None] = lambda address, step, values: None
+    before: Callable[[Where, Step, Mapping[str, str]], None] = lambda where, step, values: None

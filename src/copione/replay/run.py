@@ -192,7 +192,7 @@ class Run:
         if trouble:
             self._could_not(archive, name, trouble)
             return trouble
-        plan = TakePlan.of(self.project, self.loaded, profile, values, package)
+        plan = TakePlan.of(self.project, self.loaded, profile, values, package, build)
         told = partial(self._tell, self.listener.step_done, name)
         self._began.set()
         Take(plan, link, self.clock, TakePorts(archive, told, partial(self._stopped, link), self._pace)).run()

@@ -53,6 +53,11 @@ class Take:
             self.ports.archive.close()
         return self._course.results
 
+    @property
+    def values(self) -> dict[str, str]:
+        """What stands in the variables that were kept or given; no secrets."""
+        return dict(self._course.values)
+
     def _device_log(self, started: float) -> str:
         """What the device logged, or why it could not be had; one that has failed is not waited for long."""
         link = self.doer.watch.link
@@ -161,7 +166,7 @@ class Take:
 
     def _did(self, step: Step, where: Where, bound: Bound) -> Done:
         values = Bound(self._course.values, self._course.values).also(bound.real, bound.shown)
-        self.ports.before(where.address(step), step, masked(values.shown, self.plan.secrets))
+        self.ports.before(where, step, masked(values.shown, self.plan.secrets))
         return self.doer.do(step, where, values, self._course.values)
 
     def _keep(self, result: Result, step: Step) -> None:

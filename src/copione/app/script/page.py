@@ -6,36 +6,47 @@ from collections.abc import Callable, Sequence
 from dataclasses import replace
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QHBoxLayout, QHeaderView, QMenu, QSplitter, QTableWidget, QTableWidgetItem, QVBoxLayout, QWidget
+from PySide6.QtCore import QPoint, QSize, Qt
+from PySide6.QtGui import QPixmap
+from PySide6.QtWidgets import QHBoxLayout, QMenu, QSplitter, QStackedWidget, QVBoxLayout, QWidget
 
 from ...comparison.lanes import Lane
+from ...language.folding import stretches
 from ...language.printer import step_words
 from ...model.address import Address
 from ...model.outcome import Result
 from ...model.portrait import Portrait
 from ...model.screen import Element
 from ...model.step import Step
-from ...project.archive import picture_path
 from ...project.files import read_bytes
-from ...recognition.evidence import Piece
+from ...recognition.evidence import Piece, pieces
 from ...recognition.pictures import decode
 from ...recognition.seeing import picture_piece
 from ...recording.checks import likely_checks
 from ...recording.intent import Meaning, target_of
+from .. import theme
 from ..actions import Entry, Scope
 from ..page import Button, Page, about_script, replay_button
 from ..parts import Label, named
-from ..pictures import Pictures
+from ..pictures import Pictures, close_part
 from ..shelf import Shelf
+from ..trials import Trials
 from ..workspace import Workspace
 from . import lines
+from .completion import PICTURE
 from .editor import ScriptEditor
 from .find import FindBar
 from .frame import FrameView
+from .hover import HoverCard
 from .portrait import PortraitPanel
+from .refactoring import Refactoring
 from .scripts import ScriptsList
-from .strip import Still, Strip
+from .stills import Film, Key, done_in, film, nearest
+from .strip import Strip
+from .surroundings import surroundings
+from .tables import Tables
+from .trial import NowView, TrialPanel
+from .trying import Trying
 
 if TYPE_CHECKING:
     from ...project.shelf import ScriptEntry
@@ -49,22 +60,31 @@ class ScriptPage(Page):
     def __init__(self, workspace: Workspace, shelf: Shelf, pictures: Pictures, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.workspace, self.shelf = workspace, shelf
+        self._done: dict[tuple[type, str], list[Address]] = {}
         self._shown: Address | None = None  # the step in the run that the portrait tells of
+        self.pictures = pictures
+        self.trials = Trials(workspace)
+        self.trials.told.connect(workspace.told)
         self.strip = Strip(pictures)
+        self._turned: set[Key] = set()  # brackets of the strip that were folded or opened
         self.editor = ScriptEditor()
+        self.editor.completion.picture = self._crop
+        self.refactoring = Refactoring(workspace, self.editor)
+        self.trying = Trying(workspace, self.trials, self.editor, self)
+        self.editor.fill_menu = self._fill_menu
+        self.hover = HoverCard(self)
         self.problem = named(Label(), "problem")
         self.problem.setWordWrap(True)
         self.problem.hide()
-        self.table = QTableWidget()
-        self.table.setAccessibleName("Data rows")
-        self.table.verticalHeader().hide()
-        self.table.setTabKeyNavigation(False)  # the tabulator leaves it, arrows walk it
-        self.table.setEditTriggers(QTableWidget.EditTrigger.NoEditTriggers)
-        self.table.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Interactive)
-        self.table.horizontalHeader().setStretchLastSection(True)
-        self.table.horizontalHeader().setDefaultAlignment(Qt.AlignmentFlag.AlignLeft)
+        self.tables = Tables(workspace)
+        self.table = self.tables.table
         self.frame = FrameView(pictures)
+        self.now = NowView()
         self.portrait = PortraitPanel()
+        self.trial = TrialPanel(self.trials)
+        self._right = QStackedWidget()
+        self._right.addWidget(self.portrait)
+        self._right.addWidget(self.trial)
         self.empty = Label("No script yet. Record one on the Stage: open the app, press Record, use it.")
         self.empty.setAlignment(Qt.AlignmentFlag.AlignCenter)
         self.empty.setObjectName("muted")
@@ -77,14 +97,24 @@ class ScriptPage(Page):
         column.addWidget(self.find_bar)
         column.addWidget(self.editor, 1)
         column.addWidget(self.problem)
-        column.addWidget(self.table)
+        column.addWidget(self.tables)
         desk = named(QWidget(), "desk")
         desk.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        inner = QVBoxLayout(desk)
+        inner = QHBoxLayout(desk)
         inner.setContentsMargins(0, 0, 0, 0)
-        inner.addWidget(self.frame)
+        inner.setSpacing(0)
+        self._titles: list[Label] = []
+        for words, view in (("As recorded", self.frame), ("Now", self.now)):
+            side = QVBoxLayout()
+            title = named(Label(words), "caption")
+            title.setFont(theme.font(theme.CAPTION, 600, spaced=True))
+            title.setContentsMargins(16, 10, 0, 0)
+            self._titles.append(title)
+            side.addWidget(title)
+            side.addWidget(view, 1)
+            inner.addLayout(side, 1)
         self._splitter = QSplitter(Qt.Orientation.Horizontal)
-        for widget in (left, desk, self.portrait):
+        for widget in (left, desk, self._right):
             self._splitter.addWidget(widget)
         self._splitter.setSizes([470, 320, 314])
         self._splitter.setChildrenCollapsible(False)
@@ -100,9 +130,20 @@ class ScriptPage(Page):
         layout.addWidget(self.strip)
         layout.addWidget(self._splitter, 1)
         layout.addWidget(self.empty, 1)
-        self.editor.edited.connect(workspace.edit)
+        self.editor.edited.connect(workspace.editing.edit)
+        self.editor.hovered.connect(self._hovered)
         self.editor.line_moved.connect(workspace.go_to)
         self.strip.picked.connect(workspace.go_to)
+        self.strip.turned.connect(self._turn_bracket)
+        self.strip.menu_asked.connect(self._strip_menu)
+        workspace.editing.problems_changed.connect(self._problems)
+        self.tables.row_chosen.connect(self._row_chosen)
+        self.trials.changed.connect(self._trial)
+        self.trial.closed.connect(self._close_trial)
+        self.trial.pointed.connect(self.trying.take)
+        self.trial.again_asked.connect(self.trying.from_line)
+        self.trial.on.currentTextChanged.connect(self._device_chosen)
+        self.now.picked.connect(self._point_now)
         workspace.script_opened.connect(self._opened)
         workspace.script_changed.connect(self._script)
         workspace.line_changed.connect(self._line)
@@ -112,6 +153,7 @@ class ScriptPage(Page):
         self.portrait.point_asked.connect(self._point)
         self.portrait.check_asked.connect(self._check)
         self.portrait.record_asked.connect(self.record_from_here)
+        self._show_trial(False)
         self._opened()
         self._script()
 
@@ -144,6 +186,8 @@ class ScriptPage(Page):
             Entry("Edit", "Move the lines down", "Alt+Down", lambda: lines.move(editor, True), open_, page, "a script"),
             Entry("Edit", "Duplicate the lines", "Ctrl+D", lambda: lines.duplicate(editor), open_, page, "a script"),
             Entry("Edit", "Make the lines comments, or steps again", "Ctrl+/", lambda: lines.comment(editor), open_, page, "a script"),
+            *self.refactoring.entries(),
+            *self.trying.entries(),
             Entry("Project", "New script", "Ctrl+Shift+N", scripts.ask_new, scope=Scope.PAGE),
             Entry("Project", "Find a script", "Ctrl+Shift+F", scripts.search.setFocus, there, Scope.PAGE),
             Entry("Project", "Rename the script that is chosen", "F2", of_chosen(scripts.ask_rename), there, Scope.MENU),
@@ -156,11 +200,15 @@ class ScriptPage(Page):
         if self.scripts.lines.hasFocus():
             self.shelf.bring_back("script")
             return
+        if self.table.hasFocus() and self.tables.undo():
+            return
         self.editor.undo()
         self.editor.send()
 
     def redo(self) -> None:
-        """Of the text."""
+        """Of the text, or of the table where that has the keys."""
+        if self.table.hasFocus() and self.tables.redo():
+            return
         self.editor.redo()
         self.editor.send()
 
@@ -191,6 +239,7 @@ class ScriptPage(Page):
 
     def _opened(self) -> None:
         """Another script: what was done in the one before is not undone in this one."""
+        self._turned.clear()
         if self.workspace.loaded is not None:
             self.editor.open_text(self.workspace.loaded.document.text)
 
@@ -202,42 +251,21 @@ class ScriptPage(Page):
         if loaded is None:
             return
         self.editor.show_text(loaded.document.text)
-        self.editor.show_problems(self.workspace.problems())
-        self.editor.offer(sorted(loaded.portraits), list(loaded.rows[0]))
-        self._rows()
+        self.editor.completion.around = surroundings(loaded, self.workspace)
+        self.editor.show_stretches(stretches(loaded.document))
+        self.tables.show_script()
         self._stills()
         self._line_now()
 
-    def _rows(self) -> None:
-        loaded = self.workspace.loaded
-        rows = loaded.rows if loaded and loaded.script.data else ()
-        columns = list(rows[0]) if rows else []
-        self.table.setVisible(bool(rows))
-        self.table.setColumnCount(len(columns))
-        self.table.setRowCount(len(rows))
-        self.table.setHorizontalHeaderLabels(columns)
-        for r, row in enumerate(rows):
-            for c, name in enumerate(columns):
-                self.table.setItem(r, c, QTableWidgetItem(row[name]))
-        self.table.setFixedHeight(min(190, 34 + 31 * len(rows)))
+    def _problems(self) -> None:
+        self.editor.show_problems(self.workspace.editing.problems)
+        self._line_now()
 
     # what is shown of each step
 
     def _address(self, step: Step) -> Address | None:
-        """Where in the run that is shown the step was done: the nearest line that did the same to the same target."""
-        lanes = self.workspace.runs.lanes
-        same = [
-            column.address
-            for column in lanes.columns
-            if column.action is not None and type(column.action) is type(step.action) and self._target_at(column.address) == step.key()
-        ]
-        return min(same, key=lambda address: abs(address.line - step.line), default=None)
-
-    def _target_at(self, address: Address) -> str:
-        lanes = self.workspace.runs.lanes
-        first = next(iter(lanes.lanes), None)
-        result = first.result(address) if first is not None else None
-        return result.target if result is not None else next((r.target for _, r in lanes.cells(address)), "")
+        """Where in the run that is shown the step was done."""
+        return nearest(self._done, step)
 
     def _results(self, step: Step) -> list[tuple[Lane, Result]]:
         """What became of a step in the run that is shown, device by device."""
@@ -245,30 +273,21 @@ class ScriptPage(Page):
         return [(lane, r) for lane, r in self.workspace.runs.lanes.cells(address) if lane.row == 1] if address is not None else []
 
     def _stills(self) -> None:
-        loaded = self.workspace.loaded
-        if loaded is None:
-            return
-        stills = []
-        size = (412.0, 892.0)
-        for scene, step in loaded.script.steps():
-            portrait = self.workspace.portrait_of(scene.name, step)
-            picture = self.workspace.frame_of(portrait)
-            if portrait is not None and picture is not None:
-                size = (portrait.screen.width, portrait.screen.height)
-                stills.append(Still(step, step_words(step), picture, portrait.box, size))
-                continue
-            still = Still(step, step_words(step), None, None, size)
-            for lane, result in self._results(step)[:1]:
-                name, device = result.before or result.after, lane.device
-                if lane.folder is not None and name:
-                    picture = picture_path(lane.folder, name)
-                    still = Still(step, step_words(step), picture, result.box, (device.width, device.height))
-            stills.append(still)
-        for i in range(len(stills) - 2, -1, -1):  # a step without a target shows what the next one stands on
-            if stills[i].picture is None:
-                stills[i] = replace(stills[i], picture=stills[i + 1].picture, size=stills[i + 1].size)
-        self.strip.frames.show_stills(stills)
+        """The film is made beside the window's own work."""
+        loaded, lanes, turned = self.workspace.loaded, self.workspace.runs.lanes, frozenset(self._turned)
+        self._done = done_in(lanes)
+        if loaded is not None:
+            self.workspace.courier.think_newest("film", lambda: film(loaded, lanes, turned), self._show_film)
+
+    def _show_film(self, made: Film) -> None:
+        self.strip.show_film(made)
         self.strip.show_line(self.workspace.line)
+
+    def _turn_bracket(self, key: Key) -> None:
+        self._turned ^= {key}
+        self._stills()
+        if key[0] in self.editor.folds.stretches and "performed" not in key[1] and "otherwise" not in key[1]:
+            self.editor.folds.turn(key[0])
 
     def _line_now(self) -> None:
         self._line(self.workspace.line)
@@ -323,7 +342,7 @@ class ScriptPage(Page):
         scene, step, portrait, element = current
         changed = step.on(target_of(element))
         self.frame.pick = None
-        self.workspace.point_at(step, changed, Portrait(element.screen, element.row, scene, portrait.picture))
+        self.workspace.editing.point_at(step, changed, Portrait(element.screen, element.row, scene, portrait.picture))
 
     def _check(self) -> None:
         current = self._current()
@@ -334,8 +353,77 @@ class ScriptPage(Page):
 
         def add(meaning: Meaning) -> None:
             kept = replace(meaning.portraits[0][1], scene=scene, picture=portrait.picture) if meaning.portraits else None
-            self.workspace.add_after(step, meaning.step, kept)
+            self.workspace.editing.add_after(step, meaning.step, kept)
 
         for number, meaning in enumerate(likely_checks(element), 1):
             menu.addAction(f"&{number}  {step_words(meaning.step)}").triggered.connect(lambda _checked=False, m=meaning: add(m))
         menu.exec(self.portrait.check.mapToGlobal(self.portrait.check.rect().bottomLeft()))
+
+    def _fill_menu(self, menu: QMenu) -> None:
+        """What can be done with the lines of the caret."""
+        self.refactoring.fill_menu(menu)
+        menu.addSeparator()
+        menu.addAction("Try a step", self.trying.one)
+        menu.addAction("Try from here on", self.trying.on)
+        menu.addAction("Stop before this line, or do not", self.trying.turn_stop)
+
+    def _strip_menu(self, _line: int, place: QPoint) -> None:
+        menu = QMenu(self)
+        self._fill_menu(menu)
+        menu.exec(place)
+        menu.deleteLater()
+
+    # the target under the pointer, and in the list of what may be written
+
+    def _crop(self, key: str) -> QPixmap | None:
+        """A close picture of a target."""
+        loaded = self.workspace.loaded
+        portrait = next((p for p in loaded.portraits.get(key, ()) if not p.grip), None) if loaded is not None else None
+        path = self.workspace.frame_of(portrait)
+        if portrait is None or path is None:
+            return None
+        screen, shape = portrait.screen, PICTURE * 2
+        part = close_part(tuple(portrait.box), screen.width, screen.height, shape, 150.0)
+        return self.pictures.get(path, QSize(shape), part)
+
+    def _hovered(self, line: int, place: QPoint) -> None:
+        step = self.workspace.step_at(line) if line else None
+        if step is None or step[1].line != line or not step[1].key():
+            self.hover.hide()
+            return
+        portrait = self.workspace.portrait_of(*step)
+        told = pieces(portrait)[:5] if portrait is not None else []
+        note = "" if portrait is not None else "Nothing was recorded of it: it is found by kind and name."
+        self.hover.show_at(place, step[1].key(), told, self._crop(step[1].key()), note)
+
+    # trials
+
+    def _show_trial(self, shown: bool) -> None:
+        self._right.setCurrentWidget(self.trial if shown else self.portrait)
+        for title in self._titles:
+            title.setVisible(shown)
+        self.now.setVisible(shown)
+
+    def _close_trial(self) -> None:
+        self.trials.stop()
+        self._show_trial(False)
+        self.editor.show_here(0)
+
+    def _trial(self) -> None:
+        trials = self.trials
+        if trials.running:
+            self._show_trial(True)
+        here = trials.standing or trials.doing
+        self.editor.show_here(here.line if here is not None else 0)
+        self.editor.show_stops(trials.stops)
+        self.now.show_tried(trials.tried[-1] if trials.tried else None)
+
+    def _row_chosen(self, row: int) -> None:
+        self.trials.row = row if self.workspace.loaded is not None and self.tables.name == self.workspace.loaded.script.data else 1
+
+    def _device_chosen(self, name: str) -> None:
+        self.trying.device_name = name
+
+    def _point_now(self, element: Element) -> None:
+        if self.trials.stuck is not None:
+            self.trying.take(self.trials.stuck, element)

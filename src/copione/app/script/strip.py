@@ -1,75 +1,119 @@
-"""The strip: a frame a step, the current one marked."""
+"""The strip: a frame a step, the current one marked, and brackets round scenes and blocks, which fold."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-from pathlib import Path
-
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QColor, QContextMenuEvent, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
 from PySide6.QtWidgets import QScrollArea, QWidget
 
-from ...model.geometry import Box
-from ...model.step import Step
+from ...model.outcome import Outcome
 from .. import theme
 from ..pictures import Pictures
 from ..stage import marks
 from ..wording import short
+from .stills import Bracket, Film, Of, Still
 
 FRAME = QSize(46, 86)
 CELL = 76
-
-
-@dataclass(frozen=True)
-class Still:
-    """One frame of the strip: the step, its picture, and where on a screen of that size (dp) the target is."""
-
-    step: Step
-    words: str
-    picture: Path | None
-    box: Box | None
-    size: tuple[float, float]
-    mark: tuple[tuple[float, float], ...] = ()
+ROW = 17  # of a bracket's words
+ROWS = 3  # of them, at most; what stands deeper has lines only
+BELOW = 116  # the frames and their words
+_INKS = {Of.SCENE: theme.MUTED, Of.WHEN: theme.OUTCOME_WORDS[Outcome.ADAPTED], Of.LOOP: theme.CHECK, Of.PERFORMED: QColor("#5C5E67")}
 
 
 class _Frames(QWidget):
     picked = Signal(int)
+    turned = Signal(object)  # the key of a bracket that is to be folded, or opened
+    menu_asked = Signal(int, object)  # a line, and where on the screen
 
     def __init__(self, pictures: Pictures) -> None:
         super().__init__()
         self.pictures = pictures
-        self.stills: list[Still] = []
+        self.film = Film()
         self.line = 0
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Frames of the steps")
+        self.setMouseTracking(True)
         pictures.arrived.connect(self.update)
 
-    def show_stills(self, stills: list[Still]) -> None:
-        self.stills = stills
-        self.setFixedSize(max(1, len(stills)) * CELL + 12, 120)
+    @property
+    def stills(self) -> tuple[Still, ...]:
+        return self.film.stills
+
+    @property
+    def top(self) -> int:
+        """Where the frames begin, under the words of the brackets."""
+        return 4 + ROW * min(ROWS, self.film.depth)
+
+    def show_film(self, film: Film) -> None:
+        self.film = film
+        self.setFixedSize(max(1, len(film.stills)) * CELL + 16, self.top + BELOW)
         self.update()
 
     def cell(self, index: int) -> QRectF:
-        return QRectF(8 + index * CELL, 0, CELL, 118)
+        return QRectF(8 + index * CELL, self.top, CELL, BELOW)
 
     def current(self) -> int:
         found = -1
         for i, still in enumerate(self.stills):
-            if still.step.line <= self.line:
+            if still.line <= self.line:
                 found = i
+            if still.line == self.line:
+                break
         return found
+
+    def bracket_box(self, bracket: Bracket) -> QRectF:
+        """The frame of a bracket, down to the strip's edge."""
+        deep = min(bracket.depth, ROWS)
+        left = self.cell(bracket.first).left() + 2 + 2 * deep
+        right = self.cell(bracket.last).right() - 2 - 2 * deep
+        return QRectF(left, 3 + ROW * deep, right - left, self.height() - 3 - ROW * deep)
+
+    def bracket_at(self, x: float, y: float) -> Bracket | None:
+        """The bracket whose words stand there."""
+        for bracket in self.film.brackets:
+            box = self.bracket_box(bracket)
+            if bracket.depth < ROWS and QRectF(box.left(), box.top(), box.width(), ROW).contains(x, y):
+                return bracket
+        return None
 
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
         painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.SmoothPixmapTransform)
+        shown = QRectF(event.rect())
+        for bracket in self.film.brackets:
+            box = self.bracket_box(bracket)
+            if box.intersects(shown):
+                self._paint_bracket(painter, bracket, box)
         current = self.current()
         for i, still in enumerate(self.stills):
             cell = self.cell(i)
-            if cell.intersects(QRectF(event.rect())):
+            if cell.intersects(shown):
                 self._paint(painter, cell, still, i == current)
 
+    def _paint_bracket(self, painter: QPainter, bracket: Bracket, box: QRectF) -> None:
+        ink = _INKS[bracket.of]
+        path = QPainterPath(QPointF(box.left(), box.bottom()))
+        path.lineTo(box.left(), box.top() + 5)
+        path.quadTo(box.topLeft(), QPointF(box.left() + 5, box.top()))
+        path.lineTo(box.right() - 5, box.top())
+        path.quadTo(box.topRight(), QPointF(box.right(), box.top() + 5))
+        path.lineTo(box.right(), box.bottom())
+        painter.setPen(QPen(theme.RULE if bracket.of is Of.SCENE else ink, 1 if bracket.of is Of.SCENE else 1.6))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawPath(path)
+        if bracket.depth >= ROWS:
+            return
+        painter.setPen(ink)
+        painter.setFont(theme.font(theme.CAPTION, 600))
+        room = QRectF(box.left() + 7, box.top() + 1, box.width() - 12, ROW - 1)
+        sign = " ▸" if bracket.folded else ""
+        words = bracket.words.replace('"', "")
+        elided = painter.fontMetrics().elidedText(words, Qt.TextElideMode.ElideRight, int(room.width()) - (12 if sign else 0))
+        painter.drawText(room, Qt.AlignmentFlag.AlignVCenter, elided + sign)
+
     def _paint(self, painter: QPainter, cell: QRectF, still: Still, current: bool) -> None:
-        room = QRectF(cell.center().x() - FRAME.width() / 2, 10, FRAME.width(), FRAME.height())
+        room = QRectF(cell.center().x() - FRAME.width() / 2, cell.top() + 8, FRAME.width(), FRAME.height())
         width, height = still.size
         scale = min(room.width() / width, room.height() / height)
         frame = QRectF(room.center().x() - width * scale / 2, room.center().y() - height * scale / 2, width * scale, height * scale)
@@ -94,22 +138,45 @@ class _Frames(QWidget):
         verb, rest = short(still.words)
         painter.setPen(theme.INK if current else theme.MUTED)
         painter.setFont(theme.font(theme.CAPTION, 700 if current else 400))
-        words = painter.fontMetrics().elidedText(f"{verb} {rest}", Qt.TextElideMode.ElideRight, CELL - 6)
-        painter.drawText(QRectF(cell.left(), 100, cell.width(), 16), Qt.AlignmentFlag.AlignCenter, words)
+        words = painter.fontMetrics().elidedText(f"{verb} {rest}", Qt.TextElideMode.ElideRight, CELL - 12)
+        painter.drawText(QRectF(cell.left(), cell.top() + 98, cell.width(), 16), Qt.AlignmentFlag.AlignCenter, words)
+
+    def _line_at(self, x: float) -> int:
+        index = int((x - 8) // CELL)
+        return self.stills[index].line if 0 <= index < len(self.stills) else 0
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        index = int((event.position().x() - 8) // CELL)
-        if 0 <= index < len(self.stills):
-            self.picked.emit(self.stills[index].step.line)
+        place = event.position()
+        bracket = self.bracket_at(place.x(), place.y())
+        if bracket is not None and event.button() == Qt.MouseButton.LeftButton:
+            self.turned.emit(bracket.key)
+        elif line := self._line_at(place.x()):
+            self.picked.emit(line)
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        over = self.bracket_at(event.position().x(), event.position().y()) is not None
+        self.setCursor(Qt.CursorShape.PointingHandCursor if over else Qt.CursorShape.ArrowCursor)
+
+    def contextMenuEvent(self, event: QContextMenuEvent) -> None:
+        line = self._line_at(event.pos().x())
+        if line:
+            self.picked.emit(line)
+            self.menu_asked.emit(line, event.globalPos())
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         move = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}.get(Qt.Key(event.key()))
+        current = self.current()
+        if event.key() in (Qt.Key.Key_Minus, Qt.Key.Key_Plus, Qt.Key.Key_Space):
+            inner = [b for b in self.film.brackets if b.first <= current <= b.last]
+            if inner:
+                self.turned.emit(inner[-1].key)
+            return
         if move is None:
             super().keyPressEvent(event)
             return
-        index = min(max(0, self.current() + move), len(self.stills) - 1)
+        index = min(max(0, current + move), len(self.stills) - 1)
         if self.stills:
-            self.picked.emit(self.stills[index].step.line)
+            self.picked.emit(self.stills[index].line)
 
 
 class Strip(QScrollArea):
@@ -122,7 +189,12 @@ class Strip(QScrollArea):
         self.setFixedHeight(130)
         self.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        self.picked = self.frames.picked
+        self.picked, self.turned, self.menu_asked = self.frames.picked, self.frames.turned, self.frames.menu_asked
+
+    def show_film(self, film: Film) -> None:
+        """Another film, in the height that its brackets need."""
+        self.frames.show_film(film)
+        self.setFixedHeight(self.frames.height() + 12)
 
     def show_line(self, line: int) -> None:
         self.frames.line = line
