@@ -263,7 +263,7 @@ class ScriptPage(WindowCase):
         self.key(Qt.Key.Key_Return)
         self.keys("laun")
         popup = editor.completion._completer.popup()
-        self.assertEqual(editor._completer.currentCompletion(), "launch")
+        self.assertEqual(popup.currentIndex().data(), "launch")
         QTest.keyClick(popup.window().windowHandle(), Qt.Key.Key_Return)
         self.assertEqual(editor.textCursor().block().text(), "    launch")
 

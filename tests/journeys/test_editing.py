@@ -18,10 +18,10 @@ class Editing(Journey):
         self.key("ctrl+End")
         self.type('    check label "Temper" reeds "Calm"')
         self.until("window().page(1).problem.isVisible() and 'reads' in window().page(1).problem.text()")
-        self.until("workspace().problems()")
+        self.until("workspace().editing.problems")
         self.key("ctrl+shift+Left", "ctrl+shift+Left", "ctrl+shift+Left", "ctrl+shift+Left", "BackSpace")
         self.type('reads "Calm"')
-        self.until("not window().page(1).problem.isVisible() and not workspace().problems()")
+        self.until("not window().page(1).problem.isVisible() and not workspace().editing.problems")
         self.until("len(list(workspace().loaded.script.steps())) == 16")
         for _ in range(60):
             self.key("ctrl+z")

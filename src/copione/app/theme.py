@@ -114,6 +114,10 @@ QListView:focus, QTreeView:focus, QTableView:focus, QPlainTextEdit:focus, QScrol
 QPlainTextEdit {{ background: {SHEET.name()}; selection-background-color: #D9E3F2; }}
 QTableView::item {{ padding: 2px 8px; }}
 QTableView {{ gridline-color: {RULE.name()}; background: {SHEET.name()}; }}
+QPushButton#table {{ border: none; background: transparent; color: {MUTED.name()}; padding: 4px 8px; font-size: 12px; }}
+QPushButton#table:checked {{ color: {INK.name()}; font-weight: 700; }}
+QPushButton#table:focus {{ border: 2px solid {CHECK.name()}; padding: 2px 6px; }}
+QTableCornerButton::section {{ background: #EAE5D9; border: none; }}
 QHeaderView::section {{ background: #EAE5D9; color: #5C5E67; border: none; padding: 5px 10px; font-size: 11px; font-weight: 600; }}
 QSplitter::handle {{ background: {RULE.name()}; }}
 QSplitter::handle:horizontal {{ width: 1px; }}
@@ -138,6 +142,7 @@ QLabel#muted {{ color: {MUTED.name()}; }}
 QLabel#title {{ font-size: 15px; font-weight: 700; }}
 QLabel#headline {{ font-size: 22px; font-weight: 700; }}
 QLabel#problem {{ background: #F6E3DD; color: #7A2318; border-top: 1px solid #E4C3B8; padding: 7px 14px; }}
+QLabel#hint {{ background: {LINE.name()}; color: {INK.name()}; border-top: 1px solid #E3CFA8; padding: 7px 14px; }}
 QFrame#message {{ background: {LINE.name()}; border: 1px solid #E3CFA8; border-radius: 8px; }}
 QFrame#paper {{ background: {SHEET.name()}; border: 1px solid {RULE.name()}; border-radius: 12px; }}
 QComboBox {{ background: {SHEET.name()}; border: 1px solid {RULE.name()}; border-radius: 6px; padding: 7px 10px; }}

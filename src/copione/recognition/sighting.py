@@ -85,11 +85,17 @@ def sight(
             return placed
         target = replace(target, name="") if target.naming is not Naming.CALLED else target
     last: Unseen | None = None
-    for portrait in portraits:
+    weaker: Sighting | None = None
+    for portrait in portraits:  # the first that fits as it was recorded, else the first that fits at all
         found = _by_portrait(screen, target, portrait, allowed)
         if isinstance(found, Sighting):
-            return found
-        last = found if last is None or found.ambiguous else last
+            if not found.weaker:
+                return found
+            weaker = weaker or found
+        else:
+            last = found if last is None or found.ambiguous else last
+    if weaker is not None:
+        return weaker
     if last is not None and last.ambiguous:
         return last
     return last if portraits and last is not None and not target.name else _by_words(screen, target, roles, allowed, last)

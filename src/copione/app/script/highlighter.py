@@ -9,11 +9,13 @@ from PySide6.QtGui import QFont, QSyntaxHighlighter, QTextCharFormat, QTextDocum
 from ...language.parser import split_comment
 from ...language.specs import VERBS
 from ...language.words import HEADERS
+from ...model.control import End, ForEach, Otherwise, Repeat, When
 from ...model.roles import ROLES
 from .. import theme
 
 _STRING = re.compile(r'"(\\.|[^"\\])*"?')
 _VARIABLE = re.compile(r"\{\w+\}")
+BLOCKS = frozenset(kind.verb for kind in (When, Otherwise, End, Repeat, ForEach))  # they say which steps are done, and do nothing
 _WORD = re.compile(r"[A-Za-z-]+")
 
 
@@ -43,7 +45,7 @@ class Highlighter(QSyntaxHighlighter):
         for i, match in enumerate(_WORD.finditer(says)):
             word = match.group()
             begins = i == 0 and not says[: match.start()].strip()
-            if begins and word in HEADERS:
+            if (begins and word in HEADERS) or (begins and word in BLOCKS):
                 form = self.header
             elif begins and word in VERBS:
                 form = self.check if word == "check" else self.verb

@@ -295,10 +295,7 @@ class ScriptPage(Page):
     def _line(self, line: int) -> None:
         self.editor.go_to(line)
         self.strip.show_line(line)
-        problem = next((p for p in self.editor.problems if p.line == line), self.editor.problems[0] if self.editor.problems else None)
-        self.problem.setVisible(problem is not None)
-        if problem is not None:
-            self.problem.setText(f"Line {problem.line}: {problem.sentence}")
+        self._say_problem(line)
         here = self.workspace.step_at(line)
         if here is None:
             self.frame.show_portrait(None, None, False)
@@ -314,6 +311,18 @@ class ScriptPage(Page):
         found = [(lane.device.name, result) for lane, result in self._results(step)]
         self.portrait.show_step(step.key(), portrait, found, target_of(self.frame.pick).words() if self.frame.pick else "")
         self._look_at(portrait)
+
+    def _say_problem(self, line: int) -> None:
+        """What is wrong with the line, else what is wrong first; a hint where the caret is on it."""
+        found = self.editor.problems
+        here = min((p for p in found if p.line == line), key=lambda p: p.hint, default=None)
+        problem = here if here is not None and not here.hint else next((p for p in found if not p.hint), here)
+        self.problem.setVisible(problem is not None)
+        if problem is not None:
+            name = "hint" if problem.hint else "problem"
+            if self.problem.objectName() != name:
+                named(self.problem, name).style().polish(self.problem)
+            self.problem.setText(f"Line {problem.line}: {problem.sentence}")
 
     def _look_at(self, portrait: Portrait | None) -> None:
         """Whether the target's picture tells it apart: found out beside the window's own work."""

@@ -29,7 +29,7 @@ class Refactoring:
         here, page = self._there, Scope.PAGE
         return [
             Entry("Edit", "Go to the scene or value", "Ctrl+G", self.go_to, here, page, "a script"),
-            Entry("Edit", "Rename what the caret is on", "Ctrl+R", self.rename, here, page, "a script"),
+            Entry("Edit", "Rename what the caret is on", "Shift+F2", self.rename, here, page, "a script"),
             Entry("Edit", "Make a scene of the lines", "Ctrl+M", self.make_scene, here, page, "a script"),
             Entry("Edit", "Perform a scene here", "Ctrl+P", self.perform, here, page, "a script"),
             Entry("Edit", "Make a variable of the words", "Ctrl+E", self.make_variable, here, page, "a script"),

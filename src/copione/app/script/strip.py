@@ -2,19 +2,23 @@
 
 from __future__ import annotations
 
+from bisect import bisect_right
+from itertools import accumulate
+
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QContextMenuEvent, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
+from PySide6.QtGui import QColor, QContextMenuEvent, QFontMetrics, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
 from PySide6.QtWidgets import QScrollArea, QWidget
 
 from ...model.outcome import Outcome
 from .. import theme
 from ..pictures import Pictures
 from ..stage import marks
-from ..wording import short
+from ..wording import quoted, short
 from .stills import Bracket, Film, Of, Still
 
 FRAME = QSize(46, 86)
 CELL = 76
+WIDEST = 168  # of a frame
 ROW = 17  # of a bracket's words
 ROWS = 3  # of them, at most; what stands deeper has lines only
 BELOW = 116  # the frames and their words
@@ -30,6 +34,7 @@ class _Frames(QWidget):
         super().__init__()
         self.pictures = pictures
         self.film = Film()
+        self._lefts = [8.0]
         self.line = 0
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Frames of the steps")
@@ -47,11 +52,18 @@ class _Frames(QWidget):
 
     def show_film(self, film: Film) -> None:
         self.film = film
-        self.setFixedSize(max(1, len(film.stills)) * CELL + 16, self.top + BELOW)
+        wide = [float(CELL)] * len(film.stills)
+        metrics = QFontMetrics(theme.font(theme.CAPTION, 600))
+        for bracket in film.brackets:  # one frame is as wide as what is said over it
+            if bracket.first == bracket.last and bracket.depth < ROWS:
+                needed = metrics.horizontalAdvance(_said(bracket)) + 28 + 4 * bracket.depth
+                wide[bracket.first] = max(wide[bracket.first], min(WIDEST, needed))
+        self._lefts = [8.0, *(8.0 + each for each in accumulate(wide))]
+        self.setFixedSize(int(self._lefts[-1]) + 8, self.top + BELOW)
         self.update()
 
     def cell(self, index: int) -> QRectF:
-        return QRectF(8 + index * CELL, self.top, CELL, BELOW)
+        return QRectF(self._lefts[index], self.top, self._lefts[index + 1] - self._lefts[index], BELOW)
 
     def current(self) -> int:
         found = -1
@@ -107,10 +119,8 @@ class _Frames(QWidget):
         painter.setPen(ink)
         painter.setFont(theme.font(theme.CAPTION, 600))
         room = QRectF(box.left() + 7, box.top() + 1, box.width() - 12, ROW - 1)
-        sign = " ▸" if bracket.folded else ""
-        words = bracket.words.replace('"', "")
-        elided = painter.fontMetrics().elidedText(words, Qt.TextElideMode.ElideRight, int(room.width()) - (12 if sign else 0))
-        painter.drawText(room, Qt.AlignmentFlag.AlignVCenter, elided + sign)
+        elided = painter.fontMetrics().elidedText(_said(bracket), Qt.TextElideMode.ElideRight, int(room.width()))
+        painter.drawText(room, Qt.AlignmentFlag.AlignVCenter, elided)
 
     def _paint(self, painter: QPainter, cell: QRectF, still: Still, current: bool) -> None:
         room = QRectF(cell.center().x() - FRAME.width() / 2, cell.top() + 8, FRAME.width(), FRAME.height())
@@ -138,11 +148,11 @@ class _Frames(QWidget):
         verb, rest = short(still.words)
         painter.setPen(theme.INK if current else theme.MUTED)
         painter.setFont(theme.font(theme.CAPTION, 700 if current else 400))
-        words = painter.fontMetrics().elidedText(f"{verb} {rest}", Qt.TextElideMode.ElideRight, CELL - 12)
+        words = painter.fontMetrics().elidedText(f"{verb} {rest}", Qt.TextElideMode.ElideRight, int(cell.width()) - 12)
         painter.drawText(QRectF(cell.left(), cell.top() + 98, cell.width(), 16), Qt.AlignmentFlag.AlignCenter, words)
 
     def _line_at(self, x: float) -> int:
-        index = int((x - 8) // CELL)
+        index = bisect_right(self._lefts, x) - 1
         return self.stills[index].line if 0 <= index < len(self.stills) else 0
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
@@ -177,6 +187,10 @@ class _Frames(QWidget):
         index = min(max(0, current + move), len(self.stills) - 1)
         if self.stills:
             self.picked.emit(self.stills[index].line)
+
+
+def _said(bracket: Bracket) -> str:
+    return quoted(bracket.words) + (" ▸" if bracket.folded else "")
 
 
 class Strip(QScrollArea):

@@ -63,7 +63,8 @@ class Tables(QWidget):
         header = self.table.horizontalHeader()
         header.setSectionResizeMode(QHeaderView.ResizeMode.Interactive)
         header.setStretchLastSection(True)
-        header.setDefaultAlignment(Qt.AlignmentFlag.AlignLeft)
+        header.setDefaultAlignment(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter)
+        header.setFixedHeight(30)
         header.sectionDoubleClicked.connect(self._ask_column)
         self.table.itemChanged.connect(self._typed)
         self.table.currentCellChanged.connect(lambda row, *_rest: self._choose(row))
@@ -96,7 +97,7 @@ class Tables(QWidget):
                 self._names.removeButton(old)  # type: ignore[arg-type]
                 old.deleteLater()
         for name in names:
-            button = checkable(named(QPushButton(name), "tab"))
+            button = checkable(named(QPushButton(name), "table"))
             button.setChecked(name == self.name)
             button.setAccessibleName(f"Table {name}")
             button.clicked.connect(lambda _checked=False, n=name: self._show(n))
@@ -134,7 +135,9 @@ class Tables(QWidget):
 
     def _tell(self) -> None:
         count = self.table.rowCount()
-        self._told.setText(f"row {min(self.row, count)} of {count} for a trial" if count > 1 else f"{count} row{'s' * (count != 1)}")
+        own = self.workspace.loaded is not None and self.workspace.loaded.script.data == self.name
+        trial = f"row {min(self.row, count)} of {count} for a trial" if own and count > 1 else ""
+        self._told.setText(trial or f"{count} row{'s' * (count != 1)}")
 
     def _choose(self, row: int) -> None:
         if row >= 0 and not self._filling and row + 1 != self.row:

@@ -66,7 +66,8 @@ class NowView(QWidget):
         painter.drawRoundedRect(glass.adjusted(-6, -6, 6, 6), 12, 12)
         painter.drawImage(glass, self._image)
         result = self.tried.result
-        if self.tried.element is not None and result.outcome.tried:
+        here = self.tried.moment.screen if self.tried.moment is not None else None
+        if self.tried.element is not None and self.tried.element.screen is here:
             ink = theme.CHECK if result.verb == "check" else theme.TOUCH
             marks.outline(painter, self._box(self.tried.element), ink, 2)
         for element, _ in self.tried.near:
@@ -149,6 +150,8 @@ class TrialPanel(QWidget):
         column.setSpacing(8)
         column.addLayout(head)
         column.addWidget(self._state)
+        self._on = named(Label("Try again on"), "caption")
+        column.addWidget(self._on)
         column.addWidget(self.on)
         column.addLayout(buttons)
         column.addLayout(self._stuck)
@@ -184,7 +187,8 @@ class TrialPanel(QWidget):
             self.on.clear()
             self.on.addItems(names)
             self.on.setCurrentText(chosen if chosen in names else names[0] if names else "")
-        self.on.setVisible(not trials.running and len(names) > 1)
+        for widget in (self._on, self.on):
+            widget.setVisible(not trials.running and len(names) > 1)
         self._state.setText(self._said())
         for button, wanted in ((self.go, trials.standing is not None), (self.one, trials.standing is not None), (self.end, trials.running)):
             button.setVisible(trials.running)
