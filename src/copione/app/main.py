@@ -26,7 +26,7 @@ if TYPE_CHECKING:  # the frame is on the screen before anything that reads scree
     from ..project.project import Project
 
 APPLICATION = "app.copione.copione"  # by which the desktop knows it
-TITLES = ("Stage", "Script", "Lanes", "Findings")
+TITLES = ("Stage", "Script", "Lanes", "Findings", "Elements")
 
 
 @dataclass(frozen=True)
@@ -142,7 +142,7 @@ def fill(window: MainWindow, bench: Bench, project: Project, outside: Outside | 
     shelf = Shelf(workspace)
     pictures = Pictures(window)
     window.closed.connect(pictures.close)
-    stage, script, lanes, findings = range(len(TITLES))
+    stage, script, lanes, findings, elements = range(len(TITLES))
 
     def stage_page() -> Page:
         return StagePage(workspace, reaching, pictures)
@@ -164,6 +164,17 @@ def fill(window: MainWindow, bench: Bench, project: Project, outside: Outside | 
         page.open_asked.connect(open_in_lanes)
         return page
 
+    def elements_page() -> Page:
+        from .elements.page import ElementsPage
+
+        page = ElementsPage(workspace, pictures)
+        page.use_asked.connect(open_use)
+        return page
+
+    def open_use(path: Path, line: int) -> None:
+        window.show_page(script)
+        workspace.open_script(path, line)
+
     def open_in_lanes(finding: Finding) -> None:
         from .lanes.page import LanesPage
 
@@ -178,6 +189,7 @@ def fill(window: MainWindow, bench: Bench, project: Project, outside: Outside | 
         PageSlot(TITLES[script], script_page),
         PageSlot(TITLES[lanes], lanes_page),
         PageSlot(TITLES[findings], findings_page, badge=lambda: str(len(workspace.runs.news.findings) or "")),
+        PageSlot(TITLES[elements], elements_page),
     )
     window.fill(workspace, slots, offer)
     offer.taken.connect(lambda: window.show_page(stage))

@@ -9,6 +9,7 @@ from PySide6.QtCore import QPointF, QRectF, QSizeF, Qt
 from PySide6.QtGui import QBrush, QColor, QPainter, QPen, QPixmap
 
 from ...model.outcome import Outcome
+from ...model.reading import Went
 from .. import theme
 
 HATCH = QColor("#D8D2C4")
@@ -23,11 +24,33 @@ def frame_pen(outcome: Outcome) -> QPen:
     return QPen(theme.RULE, 1)
 
 
-def paint_blank(painter: QPainter, cell: QRectF, hatched: bool) -> None:
-    """A cell without a result: still to come, or (hatched) never tried."""
-    painter.setPen(QPen(theme.RULE, 1, Qt.PenStyle.DashLine))
-    painter.setBrush(QBrush(HATCH, Qt.BrushStyle.BDiagPattern) if hatched else Qt.BrushStyle.NoBrush)
-    painter.drawRoundedRect(cell, 4, 4)
+def paint_blank(painter: QPainter, cell: QRectF, outcome: Outcome | None) -> None:
+    """A cell in which nothing was done: still to come, never tried (hatched), or in a block that was not entered (dotted, small)."""
+    skipped = outcome is Outcome.SKIPPED
+    painter.setPen(
+        QPen(theme.OUTCOMES[Outcome.SKIPPED] if skipped else theme.RULE, 1, Qt.PenStyle.DotLine if skipped else Qt.PenStyle.DashLine)
+    )
+    painter.setBrush(QBrush(HATCH, Qt.BrushStyle.BDiagPattern) if outcome is Outcome.UNREACHED else Qt.BrushStyle.NoBrush)
+    painter.drawRoundedRect(cell.adjusted(8, 8, -8, -8) if skipped and cell.height() > 40 else cell, 4, 4)
+
+
+def way_said(way: Went) -> str:
+    """Which way a block was gone, in a word or two."""
+    return (
+        way.words if way.words.endswith((" turn", " turns", " row", " rows")) and len(way.words) < 12 else "so" if way.entered else "not so"
+    )
+
+
+def paint_way(painter: QPainter, right_top: QPointF, words: str) -> None:
+    """A quiet flag that names the branch."""
+    painter.setFont(theme.font(theme.CAPTION, 600))
+    wide = painter.fontMetrics().horizontalAdvance(words) + 12
+    flag = QRectF(right_top.x() - wide, right_top.y() - 5, wide, 17)
+    painter.setPen(QPen(theme.RULE, 1))
+    painter.setBrush(theme.SHEET)
+    painter.drawRoundedRect(flag, 3, 3)
+    painter.setPen(theme.INK)
+    painter.drawText(flag, Qt.AlignmentFlag.AlignCenter, words)
 
 
 def paint_flag(painter: QPainter, right_top: QPointF, outcome: Outcome) -> None:
@@ -44,10 +67,9 @@ def paint_flag(painter: QPainter, right_top: QPointF, outcome: Outcome) -> None:
 
 def paint_mark(painter: QPainter, cell: QRectF, outcome: Outcome | None) -> None:
     """An outcome without picture or word: a bar, a dashed frame, a frame with a bar, a heavy block; a blank where there is none."""
-    if outcome in (None, Outcome.UNREACHED):
-        paint_blank(painter, cell, outcome is Outcome.UNREACHED)
+    if outcome is None or not outcome.tried:
+        paint_blank(painter, cell, outcome)
         return
-    assert outcome is not None
     ink = theme.OUTCOMES[outcome]
     if outcome is Outcome.HELD:
         painter.fillRect(QRectF(cell.left(), cell.center().y() - 2, cell.width(), 4), ink)

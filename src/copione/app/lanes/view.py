@@ -12,6 +12,7 @@ from ...comparison.lanes import Cell, Column, Lane, Lanes
 from ...model.action import Check
 from ...model.address import Address
 from ...model.outcome import Outcome, Result
+from ...model.reading import Went
 from ...model.take import TakeName
 from ...project.archive import picture_path
 from .. import theme
@@ -21,7 +22,7 @@ from ..runs import Runs
 from ..stage.steps import CROP_DP
 from ..wording import quoted, short
 from .grid import AROUND, BAR, CROPS, NAMES, ZOOMS, Grid
-from .painting import Stamps, frame_pen, paint_blank, paint_flag, paint_mark, two_lines
+from .painting import Stamps, frame_pen, paint_blank, paint_flag, paint_mark, paint_way, two_lines, way_said
 
 MANY = 300  # cells that changed, from which all is painted anew
 BLOCK = 64  # marks of a row that are stamped as one
@@ -300,8 +301,8 @@ class LanesView(QAbstractScrollArea):
 
     def _cell(self, painter: QPainter, cell: QRectF, lane: Lane, result: Result | None) -> bool:
         """Draw a cell; False while its picture is still to come."""
-        if result is None or result.outcome is Outcome.UNREACHED:
-            paint_blank(painter, cell, result is not None)
+        if result is None or not result.outcome.tried:
+            paint_blank(painter, cell, result.outcome if result is not None else None)
             return True
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(theme.PAPER)
@@ -317,8 +318,10 @@ class LanesView(QAbstractScrollArea):
         painter.setBrush(theme.OUTCOMES[result.outcome])
         share = result.seconds / (self.lanes.longest or 1.0)
         painter.drawRoundedRect(QRectF(track.left(), track.top(), max(4.0, track.width() * share), 4), 2, 2)
-        if not result.outcome.good:
+        if result.outcome.bad:
             paint_flag(painter, QPointF(cell.right() + 4, cell.top()), result.outcome)
+        elif isinstance(result.reading, Went):
+            paint_way(painter, QPointF(cell.right() + 4, cell.top()), way_said(result.reading))
         return whole
 
     def _picture(self, painter: QPainter, cell: QRectF, lane: Lane, result: Result) -> bool:

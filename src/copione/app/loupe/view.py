@@ -13,6 +13,7 @@ from ...comparison.lanes import Lane
 from ...model.action import Check
 from ...model.address import Address
 from ...model.outcome import Outcome, Result
+from ...model.reading import Went
 from ...project.archive import picture_path
 from .. import theme
 from ..parts import Label, checkable, named
@@ -150,9 +151,7 @@ class _Times(QWidget):
             painter.setBrush(theme.OUTCOMES[result.outcome])
             painter.drawRoundedRect(QRectF(92, y + 3, wide, 10), 3, 3)
             painter.setPen(theme.MUTED)
-            words = (
-                "gave up" if result.outcome is Outcome.STUCK else "–" if result.outcome is Outcome.UNREACHED else f"{result.seconds:.2f} s"
-            )
+            words = "gave up" if result.outcome is Outcome.STUCK else "–" if not result.outcome.tried else f"{result.seconds:.2f} s"
             painter.drawText(QRectF(98 + wide, y, 60, 16), Qt.AlignmentFlag.AlignVCenter, words)
 
 
@@ -160,6 +159,8 @@ def said(result: Result) -> str:
     """How a target was found, or what became of the step, in a few words."""
     if result.outcome is Outcome.UNREACHED:
         return "not reached"
+    if isinstance(result.reading, Went):
+        return quoted(result.read)
     if result.outcome is Outcome.HELD:
         words = f"found by {result.by}" if result.by else "held"
         return f"{words} · reads {result.read}" if result.read and isinstance(result.action, Check) else words
@@ -280,4 +281,12 @@ class Loupe(QWidget):
         unreached = [lane.device.name for lane, r in shown if r.outcome is Outcome.UNREACHED]
         if unreached:
             return f"The same on all {len(shown) - len(unreached)} devices that came to it; not on {html.escape(', '.join(unreached))}."
+        ways = {r.read: [x.device.name for x, o in shown if o.read == r.read] for _, r in shown if isinstance(r.reading, Went)}
+        if len(ways) > 1:  # takes that went different ways: the branch is named
+            said = (f"{html.escape(quoted(way))}: {html.escape(', '.join(dict.fromkeys(names)))}." for way, names in ways.items())
+            return "Gone different ways.<br><br>" + "<br><br>".join(said)
+        skipped = [lane.device.name for lane, r in shown if r.outcome is Outcome.SKIPPED]
+        if skipped:
+            why = html.escape(quoted(next(r.reason for _, r in shown if r.outcome is Outcome.SKIPPED)))
+            return f"Skipped on {len(skipped)} of {len(shown)} devices: {html.escape(', '.join(dict.fromkeys(skipped)))}. There {why}."
         return f"The same on all {len(shown)} devices."

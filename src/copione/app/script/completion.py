@@ -68,9 +68,10 @@ class Completion:
         self._completer.setWidget(editor)
         self._completer.setCompletionMode(QCompleter.CompletionMode.UnfilteredPopupCompletion)
         popup = QListView()
-        popup.setItemDelegate(_Row(popup, lambda key: self.picture(key)))
         popup.setAccessibleName("What may stand here")
+        popup.setStyleSheet(f"QListView {{ background: {theme.SHEET.name()}; border: 1px solid {theme.RULE.name()}; }}")
         self._completer.setPopup(popup)
+        popup.setItemDelegate(_Row(popup, lambda key: self.picture(key)))  # after setPopup, which gives it one of its own
         self._completer.setMaxVisibleItems(9)
         self._completer.activated[QModelIndex].connect(self._chosen)  # type: ignore[index]
         self._from = 0

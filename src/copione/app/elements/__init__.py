@@ -1,0 +1,1 @@
+"""The page of the elements that the scripts know."""
