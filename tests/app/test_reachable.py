@@ -60,7 +60,7 @@ class Reachable(WindowCase):
         self.until(lambda: self.lanes.loupe.isVisible() or self.lanes.runs.lanes.counts.get(Outcome.HELD))
 
     def pages(self) -> Iterator[str]:
-        for key in (Qt.Key.Key_1, Qt.Key.Key_2, Qt.Key.Key_3, Qt.Key.Key_4):
+        for key in (Qt.Key.Key_1, Qt.Key.Key_2, Qt.Key.Key_3, Qt.Key.Key_4, Qt.Key.Key_5):
             self.key(key, CTRL)
             self.app.processEvents()
             yield self.page

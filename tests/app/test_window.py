@@ -190,6 +190,7 @@ class ScriptPage(WindowCase):
         self.window.show_page(1)
         page = self.script
         steps = [s for _, s in self.workspace.loaded.script.steps()]
+        self.until(lambda: len(page.strip.frames.stills) == len(steps))
         for index, step in ((1, steps[1]), (10, steps[10])):
             click(page.strip.frames, page.strip.frames.cell(index).center().toPoint())
             self.assertEqual(page.editor.textCursor().blockNumber() + 1, step.line)

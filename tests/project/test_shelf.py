@@ -1,3 +1,4 @@
+import shutil
 import tempfile
 import unittest
 from pathlib import Path
@@ -29,6 +30,8 @@ class Scripts(unittest.TestCase):
         self.folder = Path(self.enterContext(tempfile.TemporaryDirectory())) / "hive-diary"
         self.assertIsNone(copy_demo(self.folder))
         self.project = Project(self.folder)
+        for path in (*self.project.scripts_folder.glob("common*"), *self.project.scripts_folder.glob("a-week*")):
+            shutil.rmtree(path) if path.is_dir() else path.unlink()
 
     def names(self) -> list[str]:
         return [entry.name for entry in scripts_of(self.project)]

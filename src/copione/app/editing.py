@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any, Protocol
 
 from PySide6.QtCore import QObject, Signal
 
@@ -18,8 +18,29 @@ if TYPE_CHECKING:
     from ..model.step import Step
     from ..model.target import Target
     from ..project.loaded import Loaded
+    from ..project.project import Project
     from .courier import Courier
-    from .workspace import Workspace
+
+
+class Holder(Protocol):
+    """Whoever has the script that is open."""
+
+    loaded: Loaded | None
+    project: Project
+
+    @property
+    def script_changed(self) -> Any:
+        """Told of each change."""
+        ...
+
+    def failed(self, error: CopioneError) -> None:
+        """Tell what went wrong."""
+        ...
+
+    def go_to(self, line: int) -> None:
+        """Make a line the current one."""
+        ...
+
 
 Kept = Mapping[str, tuple["Portrait", ...]]
 
@@ -30,8 +51,8 @@ class Editing(QObject):
     problems_changed = Signal()
     told = Signal(str)
 
-    def __init__(self, workspace: Workspace, courier: Courier) -> None:
-        super().__init__(workspace)
+    def __init__(self, workspace: Holder, courier: Courier, parent: QObject) -> None:
+        super().__init__(parent)
         self.workspace, self.courier = workspace, courier
         self.problems: tuple[Problem, ...] = ()
         workspace.script_changed.connect(self._read_over)

@@ -64,7 +64,7 @@ class Workspace(QObject):
         self.recorder = Recorder(self.lead, self)
         self.runs = Runs(self.courier, self)
         self.loaded: Loaded | None = None
-        self.editing = Editing(self, self.courier)
+        self.editing = Editing(self, self.courier, self)
         self.editing.told.connect(self.told)
         self.library: dict[str, Script] = {}  # every script of the project by file name, as it was when one was opened last
         self.line = 0
@@ -325,11 +325,11 @@ class Workspace(QObject):
 
     def step_at(self, line: int) -> tuple[str, Step] | None:
         """The scene's name and the step on a line, or on the nearest line above."""
-        found = None
-        for scene, step in self.loaded.script.steps() if self.loaded else ():
-            if step.line <= line:
-                found = scene.name, step
-        return found
+        for scene in reversed(self.loaded.script.scenes) if self.loaded is not None else ():
+            step = next((s for s in reversed(scene.steps) if s.line <= line and not s.is_structure), None) if scene.line <= line else None
+            if step is not None:
+                return scene.name, step
+        return None
 
     def portrait_of(self, scene: str, step: Step) -> Portrait | None:
         """The portrait shown for a step: the one recorded in its scene, else any."""

@@ -6,6 +6,7 @@ import re
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from enum import Enum
+from functools import cache
 
 from ..model import fact as f
 from ..model import relation as r
@@ -111,7 +112,7 @@ def _typed(before: str) -> tuple[int, str, bool]:
 def _fitting(head: str, in_quotes: bool, around: Surroundings) -> Iterator[Suggestion]:
     if not head.strip():
         if not in_quotes:
-            yield from (Suggestion(verb, f"{verb} ", Kind.VERB) for verb in VERBS if verb not in ("otherwise", "end"))
+            yield from (Suggestion(verb, _verb(verb), Kind.VERB) for verb in VERBS if verb not in ("otherwise", "end"))
             yield from (Suggestion(words, insert, Kind.BLOCK, "block") for words, insert in _BLOCKS.items())
             yield from (Suggestion(word, word, Kind.VERB) for word in ("otherwise", "end"))
             yield from (Suggestion(word, f"{word} ", Kind.WORD, "heads the script") for word in HEADERS)
@@ -149,6 +150,12 @@ def _fitting(head: str, in_quotes: bool, around: Surroundings) -> Iterator[Sugge
     if "ROLE" in accepts:
         yield from (Suggestion(role, f'{role} "{CARET}"', Kind.WORD) for role in ROLES)
     yield from (Suggestion(word, f"{word} ", Kind.WORD) for word in sorted(_words(accepts)))
+
+
+@cache
+def _verb(verb: str) -> str:
+    """A verb, and a blank where something has to follow."""
+    return verb if "$END" in accepted(verb) else f"{verb} "
 
 
 def _bare(words: str) -> str:

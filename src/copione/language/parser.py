@@ -4,11 +4,13 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
+from ..model.acting import Action
 from ..model.roles import ROLES
 from ..model.step import Need, Step
 from ..model.target import Target
 from .lines import Header, Item
 from .problems import Problem, nearest
+from .shapes import built
 from .specs import VERBS
 from .words import HEADERS
 
@@ -100,6 +102,9 @@ def parse_line(text: str, number: int) -> tuple[Item, Problem | None]:
     says, comment = split_comment(text)
     if not says.strip():
         return None, None
+    known = built(says, _read)
+    if known is not None:
+        return Step(known[0], known[1], comment, known[2], number, text), None
     from lark.exceptions import UnexpectedInput
 
     from .grammar import START, NotMeant, grammar
@@ -117,6 +122,21 @@ def parse_line(text: str, number: int) -> tuple[Item, Problem | None]:
         return Step(item.action, item.within, comment, item.place, number, text), None
     assert isinstance(item, Header | Need)
     return item, None
+
+
+def _read(says: str) -> tuple[Action, float | None, bool] | None:
+    """What the grammar makes of a step's line; None for anything else, and for what is wrong."""
+    from lark.exceptions import UnexpectedInput
+
+    from .grammar import START, NotMeant, grammar
+
+    try:
+        item: object = grammar().parse(says, start=START)
+    except (UnexpectedInput, NotMeant):
+        return None
+    if not isinstance(item, Step) or any(_unknown_role(target, says, 1) for target in item.action.targets()):
+        return None
+    return item.action, item.within, item.place
 
 
 def parse_target(words: str) -> Target | None:

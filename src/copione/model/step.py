@@ -75,6 +75,8 @@ class Step:
     @cached_property
     def used(self) -> frozenset[str]:
         """The variables in its texts."""
+        if self.source is not None and "{" not in self.source:
+            return frozenset()
         return frozenset(self.action.variables())
 
     @property

@@ -85,7 +85,7 @@ class Loaded:
         found = {need.name: need for name in reversed([*self.library.scripts]) for need in self.library.scripts[name].needs}
         return {need.name: found[need.name] for need in (*self.script.needs, *found.values())}
 
-    @property
+    @cached_property
     def asked(self) -> list[Need]:
         """What is to be asked for before a run: those that neither the data nor anything else gives yet, those with a default too.
 

@@ -34,7 +34,9 @@ class _Frames(QWidget):
         super().__init__()
         self.pictures = pictures
         self.film = Film()
-        self._lefts = [8.0]
+        self._lefts = [8.0]  # of each frame, and where the last one ends
+        self._boxes: list[tuple[Bracket, QRectF]] = []
+        self.top = 4  # where the frames begin, under the words of the brackets
         self.line = 0
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Frames of the steps")
@@ -45,11 +47,6 @@ class _Frames(QWidget):
     def stills(self) -> tuple[Still, ...]:
         return self.film.stills
 
-    @property
-    def top(self) -> int:
-        """Where the frames begin, under the words of the brackets."""
-        return 4 + ROW * min(ROWS, self.film.depth)
-
     def show_film(self, film: Film) -> None:
         self.film = film
         wide = [float(CELL)] * len(film.stills)
@@ -59,7 +56,9 @@ class _Frames(QWidget):
                 needed = metrics.horizontalAdvance(_said(bracket)) + 28 + 4 * bracket.depth
                 wide[bracket.first] = max(wide[bracket.first], min(WIDEST, needed))
         self._lefts = [8.0, *(8.0 + each for each in accumulate(wide))]
+        self.top = 4 + ROW * min(ROWS, film.depth)
         self.setFixedSize(int(self._lefts[-1]) + 8, self.top + BELOW)
+        self._boxes = [(bracket, self.bracket_box(bracket)) for bracket in film.brackets]
         self.update()
 
     def cell(self, index: int) -> QRectF:
@@ -83,8 +82,7 @@ class _Frames(QWidget):
 
     def bracket_at(self, x: float, y: float) -> Bracket | None:
         """The bracket whose words stand there."""
-        for bracket in self.film.brackets:
-            box = self.bracket_box(bracket)
+        for bracket, box in self._boxes:
             if bracket.depth < ROWS and QRectF(box.left(), box.top(), box.width(), ROW).contains(x, y):
                 return bracket
         return None
@@ -93,15 +91,13 @@ class _Frames(QWidget):
         painter = QPainter(self)
         painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.SmoothPixmapTransform)
         shown = QRectF(event.rect())
-        for bracket in self.film.brackets:
-            box = self.bracket_box(bracket)
-            if box.intersects(shown):
+        for bracket, box in self._boxes:
+            if box.left() <= shown.right() and box.right() >= shown.left():
                 self._paint_bracket(painter, bracket, box)
         current = self.current()
-        for i, still in enumerate(self.stills):
-            cell = self.cell(i)
-            if cell.intersects(shown):
-                self._paint(painter, cell, still, i == current)
+        first = max(0, bisect_right(self._lefts, shown.left()) - 1)
+        for i in range(first, min(len(self.stills), bisect_right(self._lefts, shown.right()))):
+            self._paint(painter, self.cell(i), self.stills[i], i == current)
 
     def _paint_bracket(self, painter: QPainter, bracket: Bracket, box: QRectF) -> None:
         ink = _INKS[bracket.of]
