@@ -29,7 +29,7 @@ from copione.project.project import Project
 
 LINES, MANY, KEYS = 5000, 20_000, 60
 TICK_MS = 4
-BAR_KEY_MS, BAR_STILL_MS, BAR_READ_S = 50.0, 50.0, 2.0
+BAR_KEY_MS, BAR_STILL_MS, BAR_READ_S = 50.0, 250.0, 2.0
 SCENE = (
     'tap button "Hives {n}"',
     'find item "{{hive}} {n}" in list "Hives"',

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import logging
+import sys
 from collections.abc import Callable
 from concurrent.futures import CancelledError, Future, ThreadPoolExecutor
 from typing import TypeVar
@@ -13,6 +14,7 @@ from ..model.errors import CopioneError
 
 LOG = logging.getLogger(__name__)
 T = TypeVar("T")
+SWITCH_S = 0.002  # Qt's thread lets go of Python at every call of Qt's: it must not wait long for those that think
 THINKERS = 3  # a report that takes a minute, or a server that does not answer, holds up nothing else
 
 
@@ -32,6 +34,7 @@ class Courier(QObject):
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self._open = True
+        sys.setswitchinterval(SWITCH_S)
         self._files = ThreadPoolExecutor(1, "files")
         self._thinking = ThreadPoolExecutor(THINKERS, "thinking")
         self._newest: dict[str, int] = {}

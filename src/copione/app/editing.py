@@ -49,6 +49,7 @@ class Editing(QObject):
     """Holds what is wrong with the script as of its newest text. `told` words for the user."""
 
     problems_changed = Signal()
+    read_over = Signal()  # the newest text, as a whole
     told = Signal(str)
 
     def __init__(self, workspace: Holder, courier: Courier, parent: QObject) -> None:
@@ -66,7 +67,18 @@ class Editing(QObject):
         if loaded is None:
             self._found(())
             return
-        self.courier.think_newest("problems", lambda: loaded.remarks(asking=True), self._found)
+
+        def job() -> tuple[tuple[Problem, ...], bool]:
+            return loaded.with_environment().remarks(asking=True), loaded.complete
+
+        self.courier.think_newest("problems", job, self._have_read)
+
+    def _have_read(self, found: tuple[tuple[Problem, ...], bool]) -> None:
+        problems, complete = found
+        self._found(problems)
+        if not complete:
+            self.complete()
+        self.read_over.emit()
 
     def _found(self, problems: tuple[Problem, ...]) -> None:
         if problems != self.problems:
@@ -100,8 +112,6 @@ class Editing(QObject):
         self.courier.with_files(write, failed=self.workspace.failed)
         self.workspace.loaded = loaded.edited(document, dict(portraits) if portraits is not None else None)
         self.workspace.script_changed.emit()
-        if not self.workspace.loaded.complete:
-            self.complete()
 
     def complete(self) -> None:
         """Look for what the text names now: another table, another script it uses."""

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import contextlib
+import gc
 from collections.abc import Callable
 from dataclasses import dataclass
 from importlib.resources import files
@@ -26,6 +27,7 @@ if TYPE_CHECKING:  # the frame is on the screen before anything that reads scree
     from ..project.project import Project
 
 APPLICATION = "app.copione.copione"  # by which the desktop knows it
+COLLECTED = 20_000, 30, 500  # scripts and screens are large and hold no circles: looking for some stops the window
 TITLES = ("Stage", "Script", "Lanes", "Findings", "Elements")
 
 
@@ -137,6 +139,7 @@ def fill(window: MainWindow, bench: Bench, project: Project, outside: Outside | 
     from .stage.page import StagePage
     from .workspace import Workspace
 
+    gc.set_threshold(*COLLECTED)
     workspace = Workspace(bench, project, window.settings)
     reaching = Reaching(workspace, *((outside.join_stand_ins, outside.make_demo) if outside is not None else ()))
     shelf = Shelf(workspace)

@@ -20,7 +20,6 @@ from .recorder import Begin, Recorder
 from .runs import Runs
 
 if TYPE_CHECKING:
-    from ..language.assist import SceneOffered
     from ..links.bench import Bench, Device
     from ..links.link import Link
     from ..model.choices import Choice
@@ -337,18 +336,6 @@ class Workspace(QObject):
 
         return portrait_in(self.loaded.portraits, scene, step) if self.loaded is not None else None
 
-    def scenes_there(self) -> list[SceneOffered]:
-        """Scenes that the script may perform: those that ask for values, its own and those of the other scripts of the project."""
-        from ..language.assist import SceneOffered
-
-        if self.loaded is None:
-            return []
-        found = [SceneOffered(s.name, s.values) for s in self.loaded.script.scenes]
-        for name, script in self.library.items():
-            if name != self.loaded.path.name:
-                found += [SceneOffered(s.name, s.values, name) for s in script.scenes if s.values]
-        return found
-
     def frame_of(self, portrait: Portrait | None) -> Path | None:
         """Where the picture is in which a portrait was recorded."""
         if self.loaded is None or portrait is None or not portrait.picture:
@@ -375,7 +362,7 @@ class Workspace(QObject):
         """`go` with the script that is open and what it needs: asked for where nothing else gives it, secrets once while this is open."""
         if self.loaded is None:
             return
-        loaded = self.loaded.given(self._secrets)
+        loaded = self.loaded.with_environment().given(self._secrets)
         asked = loaded.asked
         if not asked:
             go(loaded)

@@ -56,7 +56,12 @@ class Step:
 
     def key(self) -> str:
         """The words under which its target's portraits are kept; empty without a target."""
-        return self.target.words() if self.target else ""
+        return self._key
+
+    @cached_property
+    def _key(self) -> str:
+        target = self.target
+        return target.words() if target else ""
 
     def on(self, target: Target) -> Step:
         """The same done to another target; a step without one stays as it is."""

@@ -124,7 +124,7 @@ class Loaded:
 
     def edited(self, document: Document, portraits: Portraits | None = None) -> Loaded:
         """The same with another text, and other portraits where given."""
-        return replace(self, document=document, portraits=self.portraits if portraits is None else portraits).with_environment()
+        return replace(self, document=document, portraits=self.portraits if portraits is None else portraits)
 
     @property
     def secret_names(self) -> set[str]:

@@ -17,6 +17,7 @@ class Folds:
     def __init__(self, editor: QPlainTextEdit) -> None:
         self._editor = editor
         self.stretches: dict[int, Stretch] = {}  # by the head's line
+        self._hides = self._any = False
 
     def know(self, stretches: Sequence[Stretch]) -> None:
         """These belong together now."""
@@ -39,6 +40,7 @@ class Folds:
         block = self._editor.document().findBlockByNumber(line - 1)
         if line in self.stretches and block.isValid():
             block.setUserState(FOLDED if folded else -1)
+            self._any = self._any or folded
             cursor = self._editor.textCursor()
             if folded and line < cursor.blockNumber() + 1 <= self.stretches[line].last:
                 cursor.setPosition(block.position() + len(block.text()))
@@ -47,6 +49,7 @@ class Folds:
 
     def all(self, folded: bool) -> None:
         """Fold or open all of them."""
+        self._any = self._any or folded
         for line in self.stretches:
             block = self._editor.document().findBlockByNumber(line - 1)
             block.setUserState(FOLDED if folded else -1)
@@ -68,11 +71,14 @@ class Folds:
 
     def _apply(self) -> None:
         document = self._editor.document()
+        if not self._hides and not self._any:
+            return
         hidden: set[int] = set()
         for each in self.stretches.values():
             if self.folded(each.head):
                 hidden |= set(range(each.head + 1, each.last + 1))
         changed = False
+        self._hides = bool(hidden)
         block = document.begin()
         number = 1
         while block.isValid():

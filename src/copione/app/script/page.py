@@ -6,12 +6,13 @@ from collections.abc import Callable, Sequence
 from dataclasses import replace
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QPoint, QSize, Qt
+from PySide6.QtCore import QPoint, QSize, Qt, QTimer
 from PySide6.QtGui import QPixmap
 from PySide6.QtWidgets import QHBoxLayout, QMenu, QSplitter, QStackedWidget, QVBoxLayout, QWidget
 
 from ...comparison.lanes import Lane
-from ...language.folding import stretches
+from ...language.assist import Surroundings
+from ...language.folding import Stretch, stretches
 from ...language.printer import step_words
 from ...model.address import Address
 from ...model.outcome import Result
@@ -43,13 +44,16 @@ from .refactoring import Refactoring
 from .scripts import ScriptsList
 from .stills import Film, Key, done_in, film, nearest
 from .strip import Strip
-from .surroundings import surroundings
+from .surroundings import scenes_of, surroundings
 from .tables import Tables
 from .trial import NowView, TrialPanel
 from .trying import Trying
 
 if TYPE_CHECKING:
     from ...project.shelf import ScriptEntry
+
+
+LATER_MS = 120  # the film of a text that is being typed is made when the hand rests
 
 
 class ScriptPage(Page):
@@ -137,6 +141,7 @@ class ScriptPage(Page):
         self.strip.turned.connect(self._turn_bracket)
         self.strip.menu_asked.connect(self._strip_menu)
         workspace.editing.problems_changed.connect(self._problems)
+        workspace.editing.read_over.connect(self._read_over)
         self.tables.row_chosen.connect(self._row_chosen)
         self.trials.changed.connect(self._trial)
         self.trial.closed.connect(self._close_trial)
@@ -153,6 +158,8 @@ class ScriptPage(Page):
         self.portrait.point_asked.connect(self._point)
         self.portrait.check_asked.connect(self._check)
         self.portrait.record_asked.connect(self.record_from_here)
+        self._later = QTimer(self, singleShot=True, interval=LATER_MS)
+        self._later.timeout.connect(self._stills)
         self._show_trial(False)
         self._opened()
         self._script()
@@ -251,11 +258,25 @@ class ScriptPage(Page):
         if loaded is None:
             return
         self.editor.show_text(loaded.document.text)
-        self.editor.completion.around = surroundings(loaded, self.workspace)
-        self.editor.show_stretches(stretches(loaded.document))
         self.tables.show_script()
-        self._stills()
         self._line_now()
+
+    def _read_over(self) -> None:
+        """What else is found out of a text comes one after the other: all at once would hold up the window."""
+        loaded, scenes, scripts = self.workspace.loaded, self.workspace.library, tuple(self.workspace.library)
+        if loaded is None:
+            return
+        read = loaded
+
+        def about() -> tuple[list[Stretch], Surroundings]:
+            return stretches(read.document), surroundings(read, scenes_of(read, scenes), scripts)
+
+        self.workspace.courier.think_newest("what belongs together", about, self._know)
+
+    def _know(self, found: tuple[list[Stretch], Surroundings]) -> None:
+        belongs, self.editor.completion.around = found
+        self.editor.show_stretches(belongs)
+        self._later.start()
 
     def _problems(self) -> None:
         self.editor.show_problems(self.workspace.editing.problems)

@@ -16,6 +16,7 @@ from ..parts import Label, named
 from ..sheet import Sheet, ask_name
 from ..workspace import Workspace
 from .editor import ScriptEditor
+from .surroundings import scenes_of
 
 
 class Refactoring:
@@ -170,7 +171,7 @@ class Refactoring:
         loaded = self.workspace.loaded
         if loaded is None:
             return
-        offered = self.workspace.scenes_there()
+        offered = [s for s in scenes_of(loaded, self.workspace.library) if s.values or not s.file]
         menu = QMenu(self.editor)
         menu.setAccessibleName("Scenes")
         if not offered:

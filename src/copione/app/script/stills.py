@@ -8,6 +8,7 @@ from enum import Enum
 from pathlib import Path
 
 from ...comparison.lanes import Lanes
+from ...language.parser import split_comment
 from ...language.printer import step_words
 from ...model.action import ForEach, Otherwise, Perform, Repeat, RepeatUntil
 from ...model.address import Address
@@ -140,7 +141,7 @@ def _node(making: _Making, node: Node, scene: Scene, file: str, depth: int, line
 def _still(making: _Making, step: Step, scene: Scene, file: str, line: int) -> Still:
     portraits, folder = _kept(making.loaded, file)
     portrait = portrait_in(portraits, scene.name, step)
-    still = Still(step, line, step_words(step))
+    still = Still(step, line, split_comment(step.source)[0].strip() if step.source else step_words(step))
     if portrait is not None and portrait.picture:
         return replace(still, picture=folder / portrait.picture, box=portrait.box, size=(portrait.screen.width, portrait.screen.height))
     address = nearest(making.done, step)

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 from bisect import bisect_right
+from collections.abc import Iterator
+from functools import lru_cache
 from itertools import accumulate
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
@@ -35,7 +37,6 @@ class _Frames(QWidget):
         self.pictures = pictures
         self.film = Film()
         self._lefts = [8.0]  # of each frame, and where the last one ends
-        self._boxes: list[tuple[Bracket, QRectF]] = []
         self.top = 4  # where the frames begin, under the words of the brackets
         self.line = 0
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -50,15 +51,13 @@ class _Frames(QWidget):
     def show_film(self, film: Film) -> None:
         self.film = film
         wide = [float(CELL)] * len(film.stills)
-        metrics = QFontMetrics(theme.font(theme.CAPTION, 600))
         for bracket in film.brackets:  # one frame is as wide as what is said over it
             if bracket.first == bracket.last and bracket.depth < ROWS:
-                needed = metrics.horizontalAdvance(_said(bracket)) + 28 + 4 * bracket.depth
+                needed = _wide(_said(bracket)) + 28 + 4 * bracket.depth
                 wide[bracket.first] = max(wide[bracket.first], min(WIDEST, needed))
         self._lefts = [8.0, *(8.0 + each for each in accumulate(wide))]
         self.top = 4 + ROW * min(ROWS, film.depth)
         self.setFixedSize(int(self._lefts[-1]) + 8, self.top + BELOW)
-        self._boxes = [(bracket, self.bracket_box(bracket)) for bracket in film.brackets]
         self.update()
 
     def cell(self, index: int) -> QRectF:
@@ -80,9 +79,16 @@ class _Frames(QWidget):
         right = self.cell(bracket.last).right() - 2 - 2 * deep
         return QRectF(left, 3 + ROW * deep, right - left, self.height() - 3 - ROW * deep)
 
+    def _near(self, left: float, right: float) -> Iterator[tuple[Bracket, QRectF]]:
+        """The brackets of which something stands between two sides."""
+        lefts = self._lefts
+        for bracket in self.film.brackets:
+            if lefts[bracket.first] <= right and lefts[bracket.last + 1] >= left:
+                yield bracket, self.bracket_box(bracket)
+
     def bracket_at(self, x: float, y: float) -> Bracket | None:
         """The bracket whose words stand there."""
-        for bracket, box in self._boxes:
+        for bracket, box in self._near(x, x):
             if bracket.depth < ROWS and QRectF(box.left(), box.top(), box.width(), ROW).contains(x, y):
                 return bracket
         return None
@@ -91,9 +97,8 @@ class _Frames(QWidget):
         painter = QPainter(self)
         painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.SmoothPixmapTransform)
         shown = QRectF(event.rect())
-        for bracket, box in self._boxes:
-            if box.left() <= shown.right() and box.right() >= shown.left():
-                self._paint_bracket(painter, bracket, box)
+        for bracket, box in self._near(shown.left(), shown.right()):
+            self._paint_bracket(painter, bracket, box)
         current = self.current()
         first = max(0, bisect_right(self._lefts, shown.left()) - 1)
         for i in range(first, min(len(self.stills), bisect_right(self._lefts, shown.right()))):
@@ -183,6 +188,11 @@ class _Frames(QWidget):
         index = min(max(0, current + move), len(self.stills) - 1)
         if self.stills:
             self.picked.emit(self.stills[index].line)
+
+
+@lru_cache(maxsize=4096)
+def _wide(words: str) -> int:
+    return QFontMetrics(theme.font(theme.CAPTION, 600)).horizontalAdvance(words)
 
 
 def _said(bracket: Bracket) -> str:

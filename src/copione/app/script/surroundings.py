@@ -2,14 +2,25 @@
 
 from __future__ import annotations
 
-from ...language.assist import Surroundings
+from collections.abc import Mapping, Sequence
+
+from ...language.assist import SceneOffered, Surroundings
 from ...language.refactor import variables_of
+from ...model.step import Script
 from ...model.target import Target
 from ...project.loaded import Loaded
-from ..workspace import Workspace
 
 
-def surroundings(loaded: Loaded, workspace: Workspace) -> Surroundings:
+def scenes_of(loaded: Loaded, library: Mapping[str, Script]) -> list[SceneOffered]:
+    """Scenes that the script may perform: its own, and those of the project's other scripts that ask for values."""
+    found = [SceneOffered(s.name, s.values) for s in loaded.script.scenes]
+    for name, script in library.items():
+        if name != loaded.path.name:
+            found += [SceneOffered(s.name, s.values, name) for s in script.scenes if s.values]
+    return found
+
+
+def surroundings(loaded: Loaded, scenes: Sequence[SceneOffered], scripts: Sequence[str]) -> Surroundings:
     """Targets that were recorded or are written, scenes, values with where they come from, tables, other scripts."""
     targets = {key: None for key, several in loaded.portraits.items() if any(not p.grip for p in several)}
     for _, step in loaded.script.steps():
@@ -22,5 +33,5 @@ def surroundings(loaded: Loaded, workspace: Workspace) -> Surroundings:
     needs = dict.fromkeys(loaded.needs, "given at the start")
     kept = dict.fromkeys(variables_of(loaded.document), "kept")
     values = sorted({**kept, **needs, **columns}.items())
-    scripts = [name for name in workspace.library if name != loaded.path.name]
-    return Surroundings(tuple(targets), tuple(workspace.scenes_there()), tuple(values), tuple(loaded.tables), tuple(scripts))
+    others = tuple(name for name in scripts if name != loaded.path.name)
+    return Surroundings(tuple(targets), tuple(scenes), tuple(values), tuple(loaded.tables), others)
