@@ -6,7 +6,7 @@ from collections import Counter
 from collections.abc import Iterator
 
 from PySide6.QtCore import QPoint, QRect, Qt
-from PySide6.QtGui import QAccessible, QAccessibleInterface, QImage
+from PySide6.QtGui import QAccessible, QAccessibleInterface, QAction, QImage
 from PySide6.QtWidgets import QAbstractButton, QLabel, QScrollArea, QWidget
 
 from copione.model.outcome import Outcome
@@ -77,6 +77,11 @@ class Reachable(WindowCase):
             elif isinstance(widget, QAbstractButton) and widget.isVisible() and widget.isEnabled():
                 self.assertTrue(widget.focusPolicy() & Qt.FocusPolicy.TabFocus, f"no key comes to {widget.text()}")
         return found
+
+    def test_no_key_means_two_things_on_a_page(self) -> None:
+        for page in self.pages():
+            keys = [a.shortcut().toString() for a in self.window.findChildren(QAction) if a.isEnabled() and not a.shortcut().isEmpty()]
+            self.assertEqual([key for key in set(keys) if keys.count(key) > 1], [], page)
 
     def test_the_keys_come_to_every_control_and_it_shows(self) -> None:
         for page in self.pages():

@@ -266,27 +266,31 @@ class Editing(QObject):
         self.workspace.go_to(first)
 
     def make_variable(self, line: int, words: str, name: str) -> None:
-        """Words as a variable: a column of the data with them in each row, or a value with them as its default."""
+        """Words as a variable: a column of the data with them in each row; data is made where there is none."""
+        from ..language.lines import Header
         from ..language.refactor import with_variable
-        from ..model.step import Need
 
         loaded = self._loaded()
         if loaded is None:
             return
-        data = loaded.script.data
+        known = loaded.script.data
+        data, project = known or f"{loaded.path.stem}.csv", self.workspace.project
 
         def change(document: Document) -> Document:
             made = with_variable(document, line, words, name)
-            return made if data and data in loaded.tables else made.with_need(Need(name, words))
+            return made if known else made.with_header(Header("data", data))
 
-        if self.change(change) and data in loaded.tables:
-            project = self.workspace.project
+        def write() -> None:
+            from ..project.data import add_column, load_rows, save_rows
 
-            def write() -> None:
-                from ..project.data import add_column
+            path = project.data_path(data)
+            if known and path.exists():
+                add_column(path, name, words)
+                return
+            rows = load_rows(path) if path.exists() else [{}]
+            save_rows(path, [{**row, name: words} for row in rows], project.redactor)
 
-                add_column(project.data_path(data), name, words)
-
+        if self.change(change):
             self.courier.with_files(write, lambda _done: self.complete(), self.workspace.failed)
 
     # files

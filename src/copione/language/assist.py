@@ -20,6 +20,7 @@ from .words import HEADERS
 MOST = 60  # that are offered at once
 CARET = "‸"  # where the caret comes to stand in what is put in
 _WORD = re.compile(r"[A-Za-z_{-][A-Za-z0-9_-]*$|\{[A-Za-z0-9_]*$")
+_BLANKS = re.compile(r"\[[^\]]*\]\+")
 _RELATIONS = (
     *(r.IsShown(), r.IsNotShown(), r.IsState(State.ON), r.IsState(State.OFF), r.IsState(State.ENABLED), r.IsState(State.DISABLED)),
     *(r.IsState(State.SELECTED), r.Reads(CARET), r.ReadsLike(f"* {CARET}"), r.Contains(CARET), r.Matches(CARET), r.Between(0, 1)),
@@ -79,18 +80,23 @@ class Surroundings:
     scripts: Sequence[str] = ()
 
 
-def suggestions(line: str, column: int, around: Surroundings) -> tuple[int, list[Suggestion]]:
-    """What fits at a column (from 0) of a line, and the column from which it replaces what stands there."""
+def suggestions(line: str, column: int, around: Surroundings, *, asked: bool = True) -> tuple[int, list[Suggestion]]:
+    """What fits at a column (from 0) of a line, and the column from which it replaces what stands there.
+
+    Where a whole word stands there already nothing is offered, unless it was `asked` for.
+    """
     before = line[:column]
     if len(split_comment(before)[0].rstrip()) < len(before.rstrip()):
         return column, []
     start, typed, in_quotes = _typed(before)
     head = before[:start]
     found = list(_fitting(head, in_quotes, around))
+    if not asked and any(before[start:] == s.words for s in found):
+        return start, []
     prefix = typed.casefold()
     begins = [s for s in found if s.words.casefold().lstrip('"').startswith(prefix)]
     holds = [s for s in found if prefix and prefix in s.words.casefold() and s not in begins]
-    return start, [s for s in (*begins, *holds) if s.insert != before[start:]][:MOST]
+    return start, [s for s in (*begins, *holds) if before[start:] not in (s.insert, s.words)][:MOST]
 
 
 def _typed(before: str) -> tuple[int, str, bool]:
@@ -195,5 +201,5 @@ def _words(accepts: set[str]) -> set[str]:
             if terminal.pattern.type == "str":
                 found.add(pattern)
             elif terminal.name not in ("ROLE", "NAME", "VARIABLE", "NUMBER", "STRING"):
-                found |= {word.replace("[ \\t]+", " ") for word in re.sub(r"\(\?[=!].*?\)|\(\?:|[()]", "", pattern).split("|")}
+                found |= {_BLANKS.sub(" ", word) for word in re.sub(r"\(\?[=!].*?\)|\(\?:|[()]", "", pattern).split("|")}
     return {word for word in found if re.fullmatch(r"[a-z ]+", word) and word not in _HIDDEN}

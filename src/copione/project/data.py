@@ -115,4 +115,6 @@ def _separator(text: str) -> str:
         return min(counts) > 0 and len(set(counts)) == 1, min(counts)
 
     best = max(("\t", ";", ",", "|"), key=fit)
-    return best if fit(best)[1] else ","
+    if fit(best)[1]:
+        return best
+    return max(("\t", ";", ",", "|"), key=text.count) if any(sign in text for sign in "\t;|") else ","

@@ -92,9 +92,10 @@ class Completion:
         """The list for where the caret is; `asked` for, or because something was typed."""
         cursor = self.editor.textCursor()
         line, column = cursor.block().text(), cursor.positionInBlock()
-        self._from, found = suggestions(line, column, self.around)
-        typed = line[self._from : column].strip('"{')
-        if not found or (not asked and len(typed) < 2 and not line[:column].endswith(('"', "{"))):
+        self._from, found = suggestions(line, column, self.around, asked=asked)
+        typed = line[self._from : column]
+        begun = len(typed.strip('"{')) >= 2 or typed[:1] in ('"', "{")  # a blank, or a line that is whole, asks for nothing
+        if not found or not (asked or begun):
             self.hide()
             return
         self._model.clear()

@@ -108,15 +108,19 @@ class ScriptPage(Page):
         inner.setContentsMargins(0, 0, 0, 0)
         inner.setSpacing(0)
         self._titles: list[Label] = []
+        self._desk: list[QWidget] = []
         for words, view in (("As recorded", self.frame), ("Now", self.now)):
-            side = QVBoxLayout()
+            holder = QWidget()
+            side = QVBoxLayout(holder)
+            side.setContentsMargins(0, 0, 0, 0)
             title = named(Label(words), "caption")
             title.setFont(theme.font(theme.CAPTION, 600, spaced=True))
             title.setContentsMargins(16, 10, 0, 0)
             self._titles.append(title)
             side.addWidget(title)
             side.addWidget(view, 1)
-            inner.addLayout(side, 1)
+            self._desk.append(holder)
+            inner.addWidget(holder, 1)
         self._splitter = QSplitter(Qt.Orientation.Horizontal)
         for widget in (left, desk, self._right):
             self._splitter.addWidget(widget)
@@ -432,7 +436,7 @@ class ScriptPage(Page):
         self._right.setCurrentWidget(self.trial if shown else self.portrait)
         for title in self._titles:
             title.setVisible(shown)
-        self.now.setVisible(shown)
+        self._desk[1].setVisible(shown)
 
     def _close_trial(self) -> None:
         self.trials.stop()

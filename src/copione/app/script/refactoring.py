@@ -33,7 +33,7 @@ class Refactoring:
             Entry("Edit", "Rename what the caret is on", "Shift+F2", self.rename, here, page, "a script"),
             Entry("Edit", "Make a scene of the lines", "Ctrl+M", self.make_scene, here, page, "a script"),
             Entry("Edit", "Perform a scene here", "Ctrl+P", self.perform, here, page, "a script"),
-            Entry("Edit", "Make a variable of the words", "Ctrl+E", self.make_variable, here, page, "a script"),
+            Entry("Edit", "Make a variable of the words", "Ctrl+B", self.make_variable, here, page, "a script"),
             Entry("Edit", "Turn the step into a check", "Ctrl+Shift+K", self.turn_into_check, here, page, "a script"),
             Entry("Edit", "Wait for the step's target first", "Ctrl+Shift+W", self.wait_for, here, page, "a script"),
             Entry("View", "Fold or open what the caret is in", "Ctrl+.", self.fold, here, page, "a script"),

@@ -116,9 +116,15 @@ class Tables(QWidget):
 
     def _fill(self, rows: Sequence[Row]) -> None:
         columns = list(rows[0]) if rows else []
-        if columns == self.columns and list(rows) == self.rows() and self.table.rowCount() == len(rows):
+        shown = [row for row in self.rows() if any(row.values())]  # an empty one is none in the file: it waits to be filled
+        if columns == self.columns and list(rows) == shown and shown:
             self._tell()
             return
+        self._lay(rows)
+
+    def _lay(self, rows: Sequence[Row]) -> None:
+        """Those rows, whatever was there."""
+        columns = list(rows[0]) if rows else []
         self._filling = True
         self.columns = columns
         here = self.table.currentRow(), self.table.currentColumn()
@@ -173,7 +179,7 @@ class Tables(QWidget):
             self._redo = []
         redactor = self.workspace.project.redactor
         self.workspace.editing.save_table(self.name, lambda path: save_rows(path, rows, redactor))
-        self._fill(rows)
+        self._lay(rows)
 
     def undo(self) -> bool:
         """Take the last change back; was there one?"""
