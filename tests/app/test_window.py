@@ -30,7 +30,7 @@ from copione_lab.faces.webdriver import WebDriverServer
 from copione_lab.model import load_models
 
 from ..benches import APP, EXAMPLE
-from .windows import CTRL, NONE, SHIFT, WindowCase, click, move
+from .windows import CTRL, WindowCase, click, move
 
 HOLDER = """
 import sys, time
@@ -183,103 +183,6 @@ class Replaying(WindowCase):
         lanes = self.workspace.runs.lanes
         self.assertEqual({lane.device.name for lane in lanes.lanes}, {"Alder 5", "Plateau 10"})
         self.assertGreater(lanes.counts[Outcome.UNREACHED], 0)
-
-
-class ScriptPage(WindowCase):
-    def test_strip_text_and_frame_show_the_same_step(self) -> None:
-        self.window.show_page(1)
-        page = self.script
-        steps = [s for _, s in self.workspace.loaded.script.steps()]
-        self.until(lambda: len(page.strip.frames.stills) == len(steps))
-        for index, step in ((1, steps[1]), (10, steps[10])):
-            click(page.strip.frames, page.strip.frames.cell(index).center().toPoint())
-            self.assertEqual(page.editor.textCursor().blockNumber() + 1, step.line)
-            self.assertEqual(page.frame.portrait.element.name, step.target.name)
-        page.editor.go_to(steps[4].line)
-        self.assertEqual(page.strip.frames.current(), 4)
-        page.strip.frames.setFocus()
-        self.key(Qt.Key.Key_Left)
-        self.assertEqual(self.workspace.line, steps[3].line)
-
-    def test_problems_show_as_they_are_typed_and_undo_takes_them_back(self) -> None:
-        self.window.show_page(1)
-        editor = self.script.editor
-        before = editor.toPlainText()
-        editor.go_to(8)
-        self.key(Qt.Key.Key_End)
-        self.keys(" now")
-        self.until(lambda: self.script.problem.isVisible())
-        self.assertEqual(self.script.problem.text().split(". ")[0], "Line 8: now does not fit here")
-        self.until(lambda: self.workspace.loaded.path.read_text("utf-8").splitlines()[7].endswith(" now"))
-        while editor.toPlainText() != before:
-            self.key(Qt.Key.Key_Z, CTRL)
-        self.until(lambda: not self.script.problem.isVisible())
-
-    def test_lines_are_moved_doubled_and_made_comments(self) -> None:
-        self.window.show_page(1)
-        editor = self.script.editor
-        before = editor.toPlainText()
-        lines = before.splitlines()
-        alt = Qt.KeyboardModifier.AltModifier
-        editor.go_to(8)
-        self.key(Qt.Key.Key_Down, alt)
-        self.assertEqual(editor.toPlainText().splitlines()[7:9], [lines[8], lines[7]])
-        self.key(Qt.Key.Key_Up, alt)
-        self.assertEqual(editor.toPlainText(), before)
-        self.key(Qt.Key.Key_Down, SHIFT)
-        self.key(Qt.Key.Key_D, CTRL)
-        self.assertEqual(editor.toPlainText().splitlines()[6:10], [lines[6], lines[7], lines[7], lines[8]])
-        self.key(Qt.Key.Key_Slash, CTRL)
-        self.assertEqual(editor.toPlainText().splitlines()[8], "    # " + lines[7].strip())
-        self.key(Qt.Key.Key_Slash, CTRL)
-        for _ in range(5):
-            self.key(Qt.Key.Key_Z, CTRL)
-        self.assertEqual(editor.toPlainText(), before)
-
-    def test_words_are_found_and_replaced(self) -> None:
-        self.window.show_page(1)
-        editor, bar = self.script.editor, self.script.find_bar
-        before = editor.toPlainText()
-        self.key(Qt.Key.Key_F, CTRL)
-        self.keys("brood frames")
-        self.assertEqual((bar.told.text(), editor.textCursor().selectedText()), ("3 places", "Brood frames"))
-        first = editor.textCursor().blockNumber()
-        for key, keys in ((Qt.Key.Key_Return, NONE), (Qt.Key.Key_Return, SHIFT)):
-            self.key(key, keys)
-        self.assertEqual(editor.textCursor().blockNumber(), first)
-        click(bar.others)
-        self.keys("Frames")
-        click(bar.all)
-        self.assertEqual((bar.told.text(), editor.toPlainText()), ("3 replaced", before.replace("Brood frames", "Frames")))
-        self.key(Qt.Key.Key_Escape)
-        self.assertFalse(bar.isVisible())
-        self.key(Qt.Key.Key_Z, CTRL)
-        self.assertEqual(editor.toPlainText(), before)
-
-    def test_completion_knows_verbs_and_targets(self) -> None:
-        self.window.show_page(1)
-        editor = self.script.editor
-        editor.go_to(8)
-        self.key(Qt.Key.Key_End)
-        self.key(Qt.Key.Key_Return)
-        self.keys("laun")
-        popup = editor.completion._completer.popup()
-        self.assertEqual(popup.currentIndex().data(), "launch")
-        QTest.keyClick(popup.window().windowHandle(), Qt.Key.Key_Return)
-        self.assertEqual(editor.textCursor().block().text(), "    launch")
-
-    def test_a_step_is_pointed_at_another_element_of_its_frame(self) -> None:
-        self.window.show_page(1)
-        page = self.script
-        step = next(s for _, s in self.workspace.loaded.script.steps() if s.key() == 'button "Save inspection"')
-        self.workspace.go_to(step.line)
-        screen = page.frame.portrait.screen
-        hot = next(e for e in screen if e.name == "Hot" and e.role == "radio")
-        click(page.frame, page.frame.box_of(hot).center().toPoint())
-        click(page.portrait.point)
-        self.assertEqual(page.editor.toPlainText().splitlines()[step.line - 1], '    tap radio "Hot"')
-        self.assertEqual(page.frame.portrait.element.name, "Hot")
-        self.assertIn('radio "Hot"', self.workspace.loaded.portraits)
 
 
 class Manners(WindowCase):

@@ -9,6 +9,8 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QGuiApplication
 from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QLabel, QLineEdit, QPushButton, QWidget
 
+from . import theme
+
 W = TypeVar("W", bound=QWidget)
 B = TypeVar("B", bound=QAbstractButton)
 
@@ -32,6 +34,13 @@ def named(widget: W, name: str) -> W:
     """A widget under the name by which the style sheet knows it."""
     widget.setObjectName(name)
     return widget
+
+
+def section(words: str) -> Label:
+    """Small capitals over what belongs together."""
+    label = named(Label(words), "section")
+    label.setFont(theme.font(theme.CAPTION, 600, spaced=True))
+    return label
 
 
 def panel(name: str) -> QWidget:

@@ -138,6 +138,7 @@ QToolTip {{ background: {INK.name()}; color: {SHEET.name()}; border: none; paddi
 QFrame#card {{ background: {SHEET.name()}; border: 1px solid {RULE.name()}; border-radius: 8px; }}
 QFrame#popup {{ background: {SHEET.name()}; border: 1px solid {CHECK.name()}; border-radius: 8px; }}
 QLabel#caption {{ color: {MUTED.name()}; font-size: 11px; }}
+QLabel#section {{ color: #5C5E67; font-size: 11px; }}
 QLabel#muted {{ color: {MUTED.name()}; }}
 QLabel#title {{ font-size: 15px; font-weight: 700; }}
 QLabel#headline {{ font-size: 22px; font-weight: 700; }}

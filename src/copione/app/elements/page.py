@@ -32,7 +32,7 @@ from ...recognition.evidence import pieces
 from .. import theme
 from ..actions import Entry, Scope
 from ..page import Button, Page
-from ..parts import Label, named, panel
+from ..parts import Label, named, panel, section
 from ..pictures import Pictures
 from ..script.frame import FrameView
 from ..sheet import ask_name
@@ -75,7 +75,7 @@ class ElementsPage(Page):
         self.frame = FrameView(pictures)
         self.frame.setAccessibleName("Where it was recorded")
         self.sighted = SightedView()
-        self._sighted_said = named(Label(), "muted")
+        self._sighted_said = Label()
         self._sighted_said.setWordWrap(True)
         desk = panel("desk")
         across = QHBoxLayout(desk)
@@ -84,8 +84,7 @@ class ElementsPage(Page):
         for words, view in (("As recorded", self.frame), ("On the lead now", self.sighted)):
             side = QWidget()
             inner = QVBoxLayout(side)
-            title = named(Label(words), "caption")
-            title.setFont(theme.font(theme.CAPTION, 600, spaced=True))
+            title = section(words)
             title.setContentsMargins(18, 6, 0, 0)
             inner.addWidget(title)
             inner.addWidget(view, 1)
@@ -129,7 +128,7 @@ class ElementsPage(Page):
             second.addWidget(button)
         second.addStretch(1)
         self._portraits, self._evidence, self._uses, self._fared = QHBoxLayout(), QGridLayout(), QVBoxLayout(), QGridLayout()
-        self._headings = [self._heading(words) for words in ("Portraits", "Known by", "Used in", "How it fared")]
+        self._headings = [section(words) for words in ("Portraits", "Known by", "Used in", "How it fared")]
         inner = panel("side")
         column = QVBoxLayout(inner)
         column.setContentsMargins(18, 14, 18, 16)
@@ -158,12 +157,6 @@ class ElementsPage(Page):
         outer.addWidget(scroll)
         side.setMinimumWidth(300)
         return side
-
-    @staticmethod
-    def _heading(words: str) -> Label:
-        label = named(Label(words), "caption")
-        label.setFont(theme.font(theme.CAPTION, 600, spaced=True))
-        return label
 
     # as a page
 

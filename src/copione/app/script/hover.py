@@ -8,10 +8,12 @@ from PySide6.QtCore import QPoint, QSize, Qt
 from PySide6.QtGui import QPixmap
 from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
-from ...recognition.evidence import Piece
+from ...recognition.evidence import Piece, pieces
 from .. import theme
 from ..parts import Label, named
+from ..pictures import Pictures, close_part
 from ..wording import quoted
+from ..workspace import Workspace
 
 PICTURE = QSize(132, 92)
 
@@ -60,3 +62,33 @@ class HoverCard(QFrame):
         self.adjustSize()
         self.move(place + QPoint(14, 18))
         self.show()
+
+
+class Targets:
+    """Close pictures of the script's targets, and the card that tells of one under the pointer."""
+
+    def __init__(self, workspace: Workspace, pictures: Pictures, parent: QWidget) -> None:
+        self._workspace, self._pictures = workspace, pictures
+        self.card = HoverCard(parent)
+
+    def picture(self, key: str) -> QPixmap | None:
+        """Of a target by its words; None where there is none, or while it is fetched."""
+        loaded = self._workspace.loaded
+        portrait = next((p for p in loaded.portraits.get(key, ()) if not p.grip), None) if loaded is not None else None
+        path = self._workspace.frame_of(portrait)
+        if portrait is None or path is None:
+            return None
+        screen, shape = portrait.screen, PICTURE * 2
+        part = close_part(tuple(portrait.box), screen.width, screen.height, shape, 150.0)
+        return self._pictures.get(path, QSize(shape), part)
+
+    def show_at(self, line: int, place: QPoint) -> None:
+        """The card of a line's target; line 0 takes it away."""
+        step = self._workspace.step_at(line) if line else None
+        if step is None or step[1].line != line or not step[1].key():
+            self.card.hide()
+            return
+        portrait = self._workspace.portrait_of(*step)
+        told = pieces(portrait)[:5] if portrait is not None else []
+        note = "" if portrait is not None else "Nothing was recorded of it: it is found by kind and name."
+        self.card.show_at(place, step[1].key(), told, self.picture(step[1].key()), note)

@@ -6,8 +6,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import replace
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QPoint, QSize, Qt, QTimer
-from PySide6.QtGui import QPixmap
+from PySide6.QtCore import QPoint, Qt, QTimer
 from PySide6.QtWidgets import QHBoxLayout, QMenu, QSplitter, QStackedWidget, QVBoxLayout, QWidget
 
 from ...comparison.lanes import Lane
@@ -20,25 +19,23 @@ from ...model.portrait import Portrait
 from ...model.screen import Element
 from ...model.step import Step
 from ...project.files import read_bytes
-from ...recognition.evidence import Piece, pieces
+from ...recognition.evidence import Piece
 from ...recognition.pictures import decode
 from ...recognition.seeing import picture_piece
 from ...recording.checks import likely_checks
 from ...recording.intent import Meaning, target_of
-from .. import theme
 from ..actions import Entry, Scope
 from ..page import Button, Page, about_script, replay_button
 from ..parts import Label, named
-from ..pictures import Pictures, close_part
+from ..pictures import Pictures
 from ..shelf import Shelf
 from ..trials import Trials
 from ..workspace import Workspace
 from . import lines
-from .completion import PICTURE
+from .desk import Desk
 from .editor import ScriptEditor
 from .find import FindBar
-from .frame import FrameView
-from .hover import HoverCard
+from .hover import Targets
 from .portrait import PortraitPanel
 from .refactoring import Refactoring
 from .scripts import ScriptsList
@@ -46,7 +43,7 @@ from .stills import Film, Key, done_in, film, nearest
 from .strip import Strip
 from .surroundings import scenes_of, surroundings
 from .tables import Tables
-from .trial import NowView, TrialPanel
+from .trial import TrialPanel
 from .trying import Trying
 
 if TYPE_CHECKING:
@@ -72,18 +69,16 @@ class ScriptPage(Page):
         self.strip = Strip(pictures)
         self._turned: set[Key] = set()  # brackets of the strip that were folded or opened
         self.editor = ScriptEditor()
-        self.editor.completion.picture = self._crop
         self.refactoring = Refactoring(workspace, self.editor)
         self.trying = Trying(workspace, self.trials, self.editor, self)
         self.editor.fill_menu = self._fill_menu
-        self.hover = HoverCard(self)
+        self.targets = Targets(workspace, pictures, self)
+        self.editor.completion.picture = self.targets.picture
         self.problem = named(Label(), "problem")
         self.problem.setWordWrap(True)
         self.problem.hide()
         self.tables = Tables(workspace)
         self.table = self.tables.table
-        self.frame = FrameView(pictures)
-        self.now = NowView()
         self.portrait = PortraitPanel()
         self.trial = TrialPanel(self.trials)
         self._right = QStackedWidget()
@@ -102,27 +97,10 @@ class ScriptPage(Page):
         column.addWidget(self.editor, 1)
         column.addWidget(self.problem)
         column.addWidget(self.tables)
-        desk = named(QWidget(), "desk")
-        desk.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        inner = QHBoxLayout(desk)
-        inner.setContentsMargins(0, 0, 0, 0)
-        inner.setSpacing(0)
-        self._titles: list[Label] = []
-        self._desk: list[QWidget] = []
-        for words, view in (("As recorded", self.frame), ("Now", self.now)):
-            holder = QWidget()
-            side = QVBoxLayout(holder)
-            side.setContentsMargins(0, 0, 0, 0)
-            title = named(Label(words), "caption")
-            title.setFont(theme.font(theme.CAPTION, 600, spaced=True))
-            title.setContentsMargins(16, 10, 0, 0)
-            self._titles.append(title)
-            side.addWidget(title)
-            side.addWidget(view, 1)
-            self._desk.append(holder)
-            inner.addWidget(holder, 1)
+        self.desk = Desk(pictures)
+        self.frame, self.now = self.desk.frame, self.desk.now
         self._splitter = QSplitter(Qt.Orientation.Horizontal)
-        for widget in (left, desk, self._right):
+        for widget in (left, self.desk, self._right):
             self._splitter.addWidget(widget)
         self._splitter.setSizes([470, 320, 314])
         self._splitter.setChildrenCollapsible(False)
@@ -139,7 +117,7 @@ class ScriptPage(Page):
         layout.addWidget(self._splitter, 1)
         layout.addWidget(self.empty, 1)
         self.editor.edited.connect(workspace.editing.edit)
-        self.editor.hovered.connect(self._hovered)
+        self.editor.hovered.connect(self.targets.show_at)
         self.editor.line_moved.connect(workspace.go_to)
         self.strip.picked.connect(workspace.go_to)
         self.strip.turned.connect(self._turn_bracket)
@@ -167,6 +145,7 @@ class ScriptPage(Page):
         self._show_trial(False)
         self._opened()
         self._script()
+        self._read_over()
 
     # as a page
 
@@ -407,36 +386,11 @@ class ScriptPage(Page):
         menu.exec(place)
         menu.deleteLater()
 
-    # the target under the pointer, and in the list of what may be written
-
-    def _crop(self, key: str) -> QPixmap | None:
-        """A close picture of a target."""
-        loaded = self.workspace.loaded
-        portrait = next((p for p in loaded.portraits.get(key, ()) if not p.grip), None) if loaded is not None else None
-        path = self.workspace.frame_of(portrait)
-        if portrait is None or path is None:
-            return None
-        screen, shape = portrait.screen, PICTURE * 2
-        part = close_part(tuple(portrait.box), screen.width, screen.height, shape, 150.0)
-        return self.pictures.get(path, QSize(shape), part)
-
-    def _hovered(self, line: int, place: QPoint) -> None:
-        step = self.workspace.step_at(line) if line else None
-        if step is None or step[1].line != line or not step[1].key():
-            self.hover.hide()
-            return
-        portrait = self.workspace.portrait_of(*step)
-        told = pieces(portrait)[:5] if portrait is not None else []
-        note = "" if portrait is not None else "Nothing was recorded of it: it is found by kind and name."
-        self.hover.show_at(place, step[1].key(), told, self._crop(step[1].key()), note)
-
     # trials
 
     def _show_trial(self, shown: bool) -> None:
         self._right.setCurrentWidget(self.trial if shown else self.portrait)
-        for title in self._titles:
-            title.setVisible(shown)
-        self._desk[1].setVisible(shown)
+        self.desk.show_now(shown)
 
     def _close_trial(self) -> None:
         self.trials.stop()

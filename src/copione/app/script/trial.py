@@ -12,7 +12,7 @@ from ...language.printer import step_words
 from ...model.outcome import Outcome
 from ...model.screen import Element
 from .. import theme
-from ..parts import Label, named, panel
+from ..parts import Label, named, panel, section
 from ..stage import marks
 from ..trials import Trials
 from ..wording import quoted
@@ -111,8 +111,7 @@ class TrialPanel(QWidget):
         self.setObjectName("side")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.setMinimumWidth(280)
-        self._where = named(Label(), "caption")
-        self._where.setFont(theme.font(theme.CAPTION, 600, spaced=True))
+        self._where = section("")
         self._state = named(Label(), "title")
         self._state.setWordWrap(True)
         self.on = QComboBox()
@@ -155,7 +154,7 @@ class TrialPanel(QWidget):
         column.addWidget(self.on)
         column.addLayout(buttons)
         column.addLayout(self._stuck)
-        self._values_title, self._done_title = self._section("What stands in the variables"), self._section("Tried so far")
+        self._values_title, self._done_title = section("What stands in the variables"), section("Tried so far")
         column.addSpacing(6)
         column.addWidget(self._values_title)
         column.addLayout(self._values)
@@ -169,12 +168,6 @@ class TrialPanel(QWidget):
             grid.setColumnStretch(1, 1)
         trials.changed.connect(self.refresh)
         self.refresh()
-
-    @staticmethod
-    def _section(words: str) -> Label:
-        label = named(Label(words), "caption")
-        label.setFont(theme.font(theme.CAPTION, 600, spaced=True))
-        return label
 
     def refresh(self) -> None:
         """What there is now."""
