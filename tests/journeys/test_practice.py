@@ -189,5 +189,5 @@ class Practice(Journey):
                 for device, results in heard.results.items():
                     self.assertEqual([(r.step, r.reason) for r in results if r.outcome.bad], [], f"{name} on {device}")
                     if any(r.step == 'tap button "Later"' and r.outcome is Outcome.HELD for r in results):
-                        asked.add(device)
+                        asked |= {device}
         return asked

@@ -174,7 +174,7 @@ class ElementsPage(Page):
         """What can be done with the chosen one."""
         there: Callable[[], bool] = lambda: self._shown is not None  # noqa: E731
         return [
-            Entry("Edit", "Look for the element on the lead", "F5", self.look_now, there, Scope.PAGE, "an element"),
+            Entry("Edit", "Look for the element on the lead", "Ctrl+Return", self.look_now, there, Scope.PAGE, "an element"),
             Entry("Edit", "Rename the element", "F2", self.ask_rename, there, Scope.PAGE, "an element"),
             Entry("Edit", "Merge the element with another", "", self.ask_merge, there, Scope.PAGE, "an element"),
             Entry("Edit", "Delete the element that nothing uses", "Del", self.delete, there, Scope.PAGE, "an element"),
