@@ -162,6 +162,8 @@ def main() -> int:
         until(lambda: len(window.workspace.devices) == len(lab.phones) and window.workspace.lead.moment is not None)
         _stage(window, folder)
         _replay(window, folder)
+        _deciding(window, folder)
+        _elements(window, folder)
         window.show_page(0)
         _connecting(window, folder)
         window.close()
@@ -323,6 +325,47 @@ def _replay(window: MainWindow, folder: Path) -> None:
     workspace.go_to(next(s.line for _, s in script.steps() if s.key() == 'button "Save inspection"'))
     _shoot(window, folder / "script.png")
     _palette(window, folder)
+
+
+def _deciding(window: MainWindow, folder: Path) -> None:
+    """A script with every block; and tried, stopped in the middle."""
+    workspace = window.workspace
+    window.show_page(1)
+    page = window.page(1)
+    workspace.open_script(workspace.project.script_path("A week of rounds"))
+    until(lambda: workspace.loaded.script.name == "A week of rounds" and len(page.strip.frames.stills) > 8)
+    steps = [step for _, step in workspace.loaded.script.steps()]
+    keep = next(step.line for step in steps if step.verb == "keep")
+    workspace.go_to(keep)
+    until(lambda: not workspace.editing.problems)
+    _shoot(window, folder / "blocks.png")
+    page.trials.turn_stop(next(step.line for step in steps if step.verb == "when" and step.line > keep))
+    workspace.go_to(steps[0].line)
+    page.trying.on()
+    sheet = next(s for s in window.findChildren(Sheet) if s.isVisible())
+    QTest.keyClicks(QApplication.focusWidget(), "smoke-and-comb")
+    sheet.accept()
+    for _ in range(2):  # in the second turn of the loop
+        until(lambda: page.trials.standing is not None)
+        last = page.trials.standing
+        page.trials.go_on() if page.trials.values_now.get("hive") != "Hive 9" else None
+        until(lambda last=last: page.trials.standing is not last or page.trials.values_now.get("hive") == "Hive 9")
+    until(lambda: page.trials.standing is not None)
+    _shoot(window, folder / "trial.png")
+    page.trials.stop()
+    until(lambda: not page.trials.running)
+    page._close_trial()
+
+
+def _elements(window: MainWindow, folder: Path) -> None:
+    """What the scripts know of the app, and one of it on the lead."""
+    window.show_page(4)
+    page = window.page(4)
+    until(lambda: any(e.words == 'list "Hives"' and e.fared for e in page.elements))
+    page.choose('list "Hives"')
+    page.look_now()
+    until(page.sighted.isVisible)
+    _shoot(window, folder / "elements.png")
 
 
 if __name__ == "__main__":

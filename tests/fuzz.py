@@ -26,7 +26,11 @@ from typing import Any
 from PIL import Image
 
 from copione.comparison.findings import findings
-from copione.language.document import parse
+from copione.language import refactor
+from copione.language.assist import Surroundings, suggestions
+from copione.language.document import formatted, parse
+from copione.language.folding import stretches
+from copione.language.whole import Known, whole_problems
 from copione.links.adb.link import AdbLink
 from copione.links.adb.server import AdbServer
 from copione.links.bench import Bench
@@ -34,11 +38,13 @@ from copione.links.webdriver.link import WebDriverLink, look_up
 from copione.model.address import Address
 from copione.model.device import DeviceProfile
 from copione.model.errors import CopioneError
+from copione.model.library import OWN, Library
 from copione.model.outcome import Outcome, Result
 from copione.model.screen import Screen
 from copione.model.take import TakeName
 from copione.model.target import Target
 from copione.project.archive import RunWriter, read_run
+from copione.project.data import sniffed
 from copione.project.journal import unfinished
 from copione.project.project import Project
 from copione.recognition.ease import ease
@@ -126,6 +132,17 @@ def script() -> Iterator[Target_]:
             raise AssertionError("a text comes back letter by letter")
         for problem in document.problems:
             problem.pointed()
+        formatted(said)
+        stretches(document)
+        whole_problems(document, Known(Library({OWN: document.script})))
+        line = chance.randrange(1, len(document.lines) + 1)
+        column = chance.randrange(len(document.lines[line - 1].text) + 1)
+        suggestions(document.lines[line - 1].text, column, Surroundings(('button "Save"',)))
+        refactor.subject_at(document, line, column)
+        with contextlib.suppress(CopioneError):
+            refactor.scene_of(document, line, min(len(document.lines), line + 3), "New", refactor.candidates(document, line, line))
+        with contextlib.suppress(CopioneError):
+            sniffed(changed(b"a;b\n1;2\n", chance))
 
     yield once
 

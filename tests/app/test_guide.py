@@ -15,6 +15,7 @@ from PySide6.QtWidgets import QApplication, QDialog, QLineEdit
 
 from copione.app.guide import GuideDialog
 from copione.app.palette import Palette
+from copione.app.sheet import Sheet
 from copione.app.stage.everything import EverythingDialog
 
 from ..benches import EXAMPLE
@@ -85,6 +86,22 @@ class Guide(WindowCase):
         self.until(lambda: not self.recorder.active)
         self.press("Ctrl+2")
         self.assertEqual(self.page, "Script")
+        self.workspace.go_to(next(step.line for _, step in self.workspace.loaded.script.steps()))
+        self.press("Ctrl+M")
+        self.until(lambda: any(s.isVisible() for s in self.window.findChildren(Sheet)))
+        self.key(Qt.Key.Key_Escape)
+        for key, words in (("Ctrl+B", "into words in quotes"), ("Shift+F2", "on a scene")):
+            self.press(key)
+            self.until(lambda words=words: words in self.window.message.label.text())
+        for stops in (1, 0):
+            self.press("F7")
+            self.assertEqual(len(self.script.trials.stops), stops)
+        self.press("F8")
+        self.until(lambda: self.script.trials.standing is not None)
+        self.press("F9")
+        self.until(lambda: self.script.trials.tried and not self.script.trials.running)
+        self.press("Ctrl+5")
+        self.assertEqual(self.page, "Elements")
         self.press("F5")
         self.until(lambda: self.page == "Lanes" and self.workspace.runs.lanes.done)
         self.press("Shift+F5")
@@ -103,7 +120,7 @@ class Guide(WindowCase):
         self.until(lambda: self.window.findChildren(GuideDialog))
         guide = self.window.findChildren(GuideDialog)[-1]
         self.until(lambda: "A day with Copione" in guide.pages.toPlainText())
-        self.assertEqual(len(guide.pages.pictures), 12)
+        self.assertEqual(len(guide.pages.pictures), 15)
         guide.close()
         self.assertEqual(self.pressed, KEYS)
 
@@ -127,7 +144,7 @@ class Guide(WindowCase):
 
     def test_its_pictures_are_there(self) -> None:
         pictures = re.findall(r"!\[[^\]]+\]\(screenshots/(\S+)\)", GUIDE)
-        self.assertEqual((len(pictures), len(set(pictures))), (12, 12))
+        self.assertEqual((len(pictures), len(set(pictures))), (15, 15))
         for name in pictures:
             image = QImage(str(files("copione") / "guide" / "screenshots" / name))
             self.assertEqual((image.width(), image.height()), (1280, 800), name)

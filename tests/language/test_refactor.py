@@ -83,6 +83,9 @@ class Offered(unittest.TestCase):
                 self.assertIsNone(problem)
                 self.assertEqual(item, fresh)
         self.assertIsNone(built('    choose "2026-02-31" in combobox "d"', lambda says: None))
+        for seconds in (3, 4, -5, 6, -7):
+            problem = parse_line(f'    tap button "x" within {seconds} s', 1)[1]
+            self.assertEqual(problem is not None, seconds < 0)
         for day in ("2026-02-27", "2026-02-28", "2026-02-29"):
             problem = parse_line(f'    choose "{day}" in combobox "d"', 1)[1]
             self.assertEqual(problem is not None, day.endswith("29"))

@@ -87,6 +87,7 @@ class Branches(BlockCase):
         record = read_run(self.run_made.folder)
         self.assertIn("text “Rate this app” is not shown", page(record))
         self.assertIn(b"<skipped message", junit(lanes, "Other"))
+        self.assertIn(b'<property name="covers" value="HD-1"/>', junit(lanes, "Other", ("HD-1",)))
         every = {c.address for c in lanes.columns}
         self.assertTrue(every >= {r.address for r in planned(self.project.load(self.demo).library)})
 

@@ -6,7 +6,7 @@ from collections import OrderedDict
 from collections.abc import Sequence
 from pathlib import Path
 
-from PySide6.QtCore import QObject, QRectF, QRunnable, QSize, Qt, QThreadPool, Signal, Slot
+from PySide6.QtCore import QObject, QRectF, QRunnable, QSize, QSizeF, Qt, QThreadPool, Signal, Slot
 from PySide6.QtGui import QImage, QPixmap
 
 KEEP_BYTES = 96 * 1024 * 1024
@@ -20,6 +20,11 @@ def close_part(box: Sequence[float], width: float, height: float, shape: QSize, 
     x = min(max(0.0, (box[0] + box[2]) / 2 - wide / 2), width - wide)
     y = min(max(0.0, (box[1] + box[3]) / 2 - tall / 2), height - tall)
     return x / width, y / height, wide / width, tall / height
+
+
+def fitted(image: QImage, size: QSizeF, ratio: float) -> QImage:
+    """A picture as small as it is drawn, without what a painter alone would leave ragged; `ratio` device pixels a pixel."""
+    return image.scaled((size * ratio).toSize(), Qt.AspectRatioMode.IgnoreAspectRatio, Qt.TransformationMode.SmoothTransformation)
 
 
 class _Cut(QRunnable):

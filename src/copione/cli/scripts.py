@@ -129,7 +129,7 @@ def _replay(
         run.wait()
     lanes = lanes_of(read_run(run.folder))
     if junit_path is not None:
-        write_whole(junit_path, junit(lanes, loaded.script.name))
+        write_whole(junit_path, junit(lanes, loaded.script.name, loaded.script.covers))
     if not as_json:
         print_table(lanes, findings(lanes), run.folder)
     counts = lanes.counts

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import contextlib
 from typing import TYPE_CHECKING
 
 from ..model.acting import Action
 from ..model.roles import ROLES
 from ..model.step import Need, Step
 from ..model.target import Target
+from ..model.words import Meaningless
 from .lines import Header, Item
 from .problems import Problem, nearest
 from .shapes import built
@@ -104,7 +106,8 @@ def parse_line(text: str, number: int) -> tuple[Item, Problem | None]:
         return None, None
     known = built(says, _read)
     if known is not None:
-        return Step(known[0], known[1], comment, known[2], number, text), None
+        with contextlib.suppress(Meaningless):  # the grammar tells where the line is wrong
+            return Step(known[0], known[1], comment, known[2], number, text), None
     from lark.exceptions import UnexpectedInput
 
     from .grammar import START, NotMeant, grammar

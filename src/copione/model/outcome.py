@@ -108,7 +108,7 @@ class Result:
     `target`: the key of its portraits. `seconds` is from looking for the target to the act's end; `usual` what it takes elsewhere, where
     this was slow. `box` is the target in dp of that screen. `before`, `after` and `tree` are file names. `begin` and `end` are seconds
     since the epoch. `mark` is the gesture: (x, y) pairs in dp. `file` is the used script in which the step stands; empty for the script
-    itself.
+    itself; `own` is then the line of the script that performs it.
     """
 
     number: int
@@ -131,6 +131,7 @@ class Result:
     mark: tuple[tuple[float, float], ...] = ()
     usual: float = 0.0
     file: str = ""
+    own: int = 0
 
     @property
     def line(self) -> int:
@@ -140,7 +141,7 @@ class Result:
     @property
     def own_line(self) -> int:
         """The line of the script itself at which it was done: where a used script's scene is performed, else the step's own."""
-        return self.address[0].line if self.file else self.address.line
+        return self.own or self.address.line
 
     @property
     def verb(self) -> str:

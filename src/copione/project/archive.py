@@ -205,6 +205,7 @@ def result_record(result: Result) -> dict[str, Any]:
         "read": result.read,
         "read_as": _READ_AS[type(result.reading)] if result.reading is not None else "",
         "file": result.file,
+        "own": result.own,
         "box": [round(v, 2) for v in result.box] if result.box is not None else None,
         "before": result.before,
         "after": result.after,
@@ -294,6 +295,7 @@ class ResultReader:
             mark=tuple((float(x), float(y)) for x, y in record.get("mark", ())),
             usual=float(record.get("usual", 0.0)),
             file=str(record.get("file", "")),
+            own=int(record.get("own", 0)),
         )
 
 

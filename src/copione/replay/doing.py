@@ -168,6 +168,7 @@ class Doer:
             end=self.clock.wall(),
             mark=context.mark,
             file=where.file,
+            own=where.own,
         )
         shown = said.action.values if isinstance(said.action, Perform) else ()
         return Done(replace(result, usual=self.ports.pace.usual(result)), context.turns, context.values, shown)

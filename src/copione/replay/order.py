@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from ..language.printer import step_words
 from ..model.action import ForEach, Opening, Perform, Repeat, RepeatUntil
@@ -28,6 +28,7 @@ class Where:
     file: str = OWN
     above: Address = START
     depth: int = 0
+    own: int = 0  # the line of the script itself that performs another one's scene; 0 where none does
 
     def address(self, step: Step, turn: int = 0) -> Address:
         """Of a step of this scene here."""
@@ -35,14 +36,15 @@ class Where:
 
     def turn(self, head: Step, turn: int) -> Where:
         """Within a turn of a loop (0 where the block is none)."""
-        return Where(self.scene, self.file, self.address(head, turn), self.depth)
+        return replace(self, above=self.address(head, turn))
 
     def performing(self, step: Step, library: Library, name: str) -> Where | None:
         """Within a scene that a step performs; None where it cannot be told, or they perform one another without end."""
         there = library.scene(self.file, name)
         if there is None or self.depth >= MOST_DEEP:
             return None
-        return Where(there.scene, there.file, self.address(step), self.depth + 1)
+        own = self.own or (step.line if there.file != OWN else 0)
+        return Where(there.scene, there.file, self.address(step), self.depth + 1, own)
 
 
 def listed(library: Library, nodes: tuple[Node, ...], where: Where) -> Iterator[tuple[Where, Step]]:
@@ -68,7 +70,7 @@ def is_loop(head: Step) -> bool:
 def not_done(number: int, where: Where, step: Step, outcome: Outcome, why: Reason | None = None) -> Result:
     """The result of a step that was not come to."""
     words, key = step_words(step), step.key()
-    return Result(number, where.address(step), where.scene.name, words, key, outcome, step.action, why=why, file=where.file)
+    return Result(number, where.address(step), where.scene.name, words, key, outcome, step.action, why=why, file=where.file, own=where.own)
 
 
 def planned(library: Library) -> Iterator[Result]:

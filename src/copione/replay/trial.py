@@ -153,7 +153,7 @@ class Trial:
 
     def _before(self, where: Where, step: Step, values: Mapping[str, str]) -> None:
         address = where.address(step)
-        standing = Standing(address, step, address[0].line if where.file else step.line, values)
+        standing = Standing(address, step, where.own or step.line, values)
         stops = not where.file and step.line in self.asked.stops
         if self._begun and (self._stepping or stops):
             self._wait(standing)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from collections import Counter
+from collections.abc import Sequence
 
 from lxml import etree
 
@@ -19,8 +20,8 @@ def clean(words: str) -> str:
     return _BAD.sub("\ufffd", words)
 
 
-def junit(lanes: Lanes, script: str) -> bytes:
-    """The document, UTF-8."""
+def junit(lanes: Lanes, script: str, covers: Sequence[str] = ()) -> bytes:
+    """The document, UTF-8. `covers`: test cases elsewhere that the script is about."""
     root = etree.Element("testsuites", name=clean(script))
     for lane in lanes.lanes:
         results = sorted(lane.results(), key=lambda r: r.address)
@@ -35,6 +36,10 @@ def junit(lanes: Lanes, script: str) -> bytes:
             skipped=str(count[Outcome.UNREACHED] + count[Outcome.SKIPPED]),
             time=f"{lane.seconds:.3f}",
         )
+        if covers:
+            properties = etree.SubElement(suite, "properties")
+            for case_elsewhere in covers:
+                etree.SubElement(properties, "property", name="covers", value=clean(case_elsewhere))
         for result in results:
             case = etree.SubElement(
                 suite,

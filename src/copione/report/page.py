@@ -12,6 +12,7 @@ from PIL import Image, ImageDraw
 
 from ..comparison.findings import findings
 from ..comparison.lanes import Lane
+from ..language.document import parse
 from ..model.outcome import Outcome, Result
 from ..project.archive import RunRecord, picture_path
 from .lanes_of import lanes_of
@@ -36,6 +37,7 @@ def page(run: RunRecord) -> str:
         run=run,
         lanes=lanes,
         findings=findings(lanes),
+        covers=parse(run.text).script.covers,
         counts=[(o.value, counts[o]) for o in Outcome if counts.get(o)],
         started=time.strftime("%d %B %Y, %H:%M", time.localtime(run.started)),
         shot=shot,

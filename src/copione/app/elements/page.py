@@ -238,6 +238,15 @@ class ElementsPage(Page):
             self.tree.setCurrentItem(current)
         self._choose()
 
+    def choose(self, words: str) -> None:
+        """Show the element of those words."""
+        for number in range(self.tree.topLevelItemCount()):
+            page = self.tree.topLevelItem(number)
+            for row in range(page.childCount() if page is not None else 0):
+                item = page.child(row) if page is not None else None
+                if item is not None and item.data(0, ROOM).words == words:
+                    self.tree.setCurrentItem(item)
+
     def _choose(self) -> None:
         item = self.tree.currentItem()
         found = item.data(0, ROOM) if item is not None else None

@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QWidget
 from ...model.outcome import Outcome
 from ...model.screen import Element, Moment
 from .. import theme
+from ..pictures import fitted
 from ..stage import marks
 
 
@@ -40,7 +41,7 @@ class SightedView(QWidget):
         painter.setPen(QPen(theme.INK, 2))
         painter.setBrush(theme.SHEET)
         painter.drawRoundedRect(glass.adjusted(-8, -8, 8, 8), 16, 16)
-        painter.drawImage(glass, self._image)
+        painter.drawImage(glass, fitted(self._image, glass.size(), self.devicePixelRatioF()))
         for element, ink, dashed in ((self._second, theme.OUTCOMES[Outcome.STUCK], True), (self._found, theme.CHECK, False)):
             if element is not None:
                 k = glass.width() / element.screen.width

@@ -9,7 +9,6 @@ from PySide6.QtCore import QPointF, QRectF, QSizeF, Qt
 from PySide6.QtGui import QBrush, QColor, QPainter, QPen, QPixmap
 
 from ...model.outcome import Outcome
-from ...model.reading import Went
 from .. import theme
 
 HATCH = QColor("#D8D2C4")
@@ -32,13 +31,6 @@ def paint_blank(painter: QPainter, cell: QRectF, outcome: Outcome | None) -> Non
     )
     painter.setBrush(QBrush(HATCH, Qt.BrushStyle.BDiagPattern) if outcome is Outcome.UNREACHED else Qt.BrushStyle.NoBrush)
     painter.drawRoundedRect(cell.adjusted(8, 8, -8, -8) if skipped and cell.height() > 40 else cell, 4, 4)
-
-
-def way_said(way: Went) -> str:
-    """Which way a block was gone, in a word or two."""
-    return (
-        way.words if way.words.endswith((" turn", " turns", " row", " rows")) and len(way.words) < 12 else "so" if way.entered else "not so"
-    )
 
 
 def paint_way(painter: QPainter, right_top: QPointF, words: str) -> None:

@@ -20,9 +20,9 @@ from ..parts import tip
 from ..pictures import Pictures, close_part
 from ..runs import Runs
 from ..stage.steps import CROP_DP
-from ..wording import quoted, short
+from ..wording import quoted, short, way_said
 from .grid import AROUND, BAR, CROPS, NAMES, ZOOMS, Grid
-from .painting import Stamps, frame_pen, paint_blank, paint_flag, paint_mark, paint_way, two_lines, way_said
+from .painting import Stamps, frame_pen, paint_blank, paint_flag, paint_mark, paint_way, two_lines
 
 MANY = 300  # cells that changed, from which all is painted anew
 BLOCK = 64  # marks of a row that are stamped as one

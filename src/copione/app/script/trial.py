@@ -10,12 +10,14 @@ from PySide6.QtWidgets import QComboBox, QFrame, QGridLayout, QHBoxLayout, QPush
 
 from ...language.printer import step_words
 from ...model.outcome import Outcome
+from ...model.reading import Went
 from ...model.screen import Element
 from .. import theme
 from ..parts import Label, named, panel, section
+from ..pictures import fitted
 from ..stage import marks
 from ..trials import Trials
-from ..wording import quoted
+from ..wording import quoted, way_said
 
 if TYPE_CHECKING:
     from ...replay.trial import Tried
@@ -64,7 +66,7 @@ class NowView(QWidget):
         painter.setPen(QPen(theme.INK, 2))
         painter.setBrush(theme.SHEET)
         painter.drawRoundedRect(glass.adjusted(-6, -6, 6, 6), 12, 12)
-        painter.drawImage(glass, self._image)
+        painter.drawImage(glass, fitted(self._image, glass.size(), self.devicePixelRatioF()))
         result = self.tried.result
         here = self.tried.moment.screen if self.tried.moment is not None else None
         if self.tried.element is not None and self.tried.element.screen is here:
@@ -287,7 +289,8 @@ class TrialPanel(QWidget):
             result = tried.result
             words = Label(quoted(result.step)[:70])
             words.setWordWrap(True)
-            outcome = Label(result.outcome.value)
+            way = result.reading if isinstance(result.reading, Went) else None
+            outcome = Label(way_said(way) if way is not None and result.outcome.good else result.outcome.value)
             outcome.setStyleSheet(f"color: {theme.OUTCOME_WORDS[result.outcome].name()}; font-size: 12px;")
             self._done.addWidget(named(Label(str(result.own_line)), "caption"), row, 0)
             self._done.addWidget(words, row, 1)
