@@ -19,7 +19,7 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 from PySide6.QtCore import QPoint, QPointF, QSettings, Qt
 from PySide6.QtGui import QColor, QPainter
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QApplication, QDialog
+from PySide6.QtWidgets import QApplication, QDialog, QLineEdit
 
 from copione.app import theme
 from copione.app.connect import ConnectDialog
@@ -343,7 +343,7 @@ def _deciding(window: MainWindow, folder: Path) -> None:
     workspace.go_to(steps[0].line)
     page.trying.on()
     sheet = next(s for s in window.findChildren(Sheet) if s.isVisible())
-    QTest.keyClicks(QApplication.focusWidget(), "smoke-and-comb")
+    sheet.findChild(QLineEdit).setText("smoke-and-comb")
     sheet.accept()
     for _ in range(2):  # in the second turn of the loop
         until(lambda: page.trials.standing is not None)

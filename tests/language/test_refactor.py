@@ -162,6 +162,7 @@ class Changes(unittest.TestCase):
             self.assertEqual(refactor.subject_at(document, line, column), subject)
             self.assertEqual(refactor.defined_at(document, subject), made)
         self.assertEqual([(s.head, s.last) for s in stretches(document)], [(5, 12), (10, 12), (14, 17)])
+        self.assertEqual(stretches(parse("")), [])
 
     def test_lines_are_put_as_deep_as_they_belong(self) -> None:
         document = parse(TEXT)

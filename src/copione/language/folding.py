@@ -20,8 +20,8 @@ def stretches(document: Document) -> list[Stretch]:
     """Every scene and every block that ends, by their heads; those of one line only are none."""
     found: list[Stretch] = []
     scenes = document.script.scenes
-    for scene, after in zip(scenes, (*scenes[1:], None), strict=True):
-        last = (after.line - 1) if after is not None else len(document.lines)
+    for number, scene in enumerate(scenes, 1):
+        last = scenes[number].line - 1 if number < len(scenes) else len(document.lines)
         while last > scene.line and not document.lines[last - 1].text.strip():
             last -= 1
         found.append(Stretch(scene.line, last))
