@@ -343,7 +343,7 @@ def _deciding(window: MainWindow, folder: Path) -> None:
     workspace.go_to(steps[0].line)
     page.trying.on()
     sheet = next(s for s in window.findChildren(Sheet) if s.isVisible())
-    sheet.findChild(QLineEdit).setText("smoke-and-comb")
+    next(field for field in sheet.findChildren(QLineEdit) if field.accessibleName() == "password").setText("smoke-and-comb")
     sheet.accept()
     for _ in range(2):  # in the second turn of the loop
         until(lambda: page.trials.standing is not None)
@@ -361,8 +361,8 @@ def _elements(window: MainWindow, folder: Path) -> None:
     """What the scripts know of the app, and one of it on the lead."""
     window.show_page(4)
     page = window.page(4)
-    until(lambda: any(e.words == 'list "Hives"' and e.fared for e in page.elements))
-    page.choose('list "Hives"')
+    until(lambda: any(e.words == 'label "Brood frames"' and e.fared for e in page.elements))
+    page.choose('label "Brood frames"')
     page.look_now()
     until(page.sighted.isVisible)
     _shoot(window, folder / "elements.png")
