@@ -162,8 +162,8 @@ def main() -> int:
         until(lambda: len(window.workspace.devices) == len(lab.phones) and window.workspace.lead.moment is not None)
         _stage(window, folder)
         _replay(window, folder)
-        _deciding(window, folder)
         _elements(window, folder)
+        _deciding(window, folder)
         window.show_page(0)
         _connecting(window, folder)
         window.close()
@@ -338,6 +338,7 @@ def _deciding(window: MainWindow, folder: Path) -> None:
     keep = next(step.line for step in steps if step.verb == "keep")
     workspace.go_to(keep)
     until(lambda: not workspace.editing.problems)
+    QTest.qWait(1500)  # the film, then its pictures
     _shoot(window, folder / "blocks.png")
     page.trials.turn_stop(next(step.line for step in steps if step.verb == "when" and step.line > keep))
     workspace.go_to(steps[0].line)

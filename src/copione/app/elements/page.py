@@ -14,6 +14,7 @@ from PySide6.QtWidgets import (
     QMenu,
     QPushButton,
     QScrollArea,
+    QSizePolicy,
     QSplitter,
     QTreeWidget,
     QTreeWidgetItem,
@@ -32,7 +33,7 @@ from ...recognition.evidence import pieces
 from .. import theme
 from ..actions import Entry, Scope
 from ..page import Button, Page
-from ..parts import Label, named, panel, section
+from ..parts import Label, named, panel, section, tip
 from ..pictures import Pictures
 from ..script.frame import FrameView
 from ..sheet import ask_name
@@ -145,7 +146,7 @@ class ElementsPage(Page):
         for grid in (self._evidence, self._fared):
             grid.setHorizontalSpacing(12)
             grid.setVerticalSpacing(4)
-            grid.setColumnStretch(1, 1)
+            grid.setColumnStretch(1 if grid is self._evidence else 2, 1)
         scroll = QScrollArea()
         scroll.setWidgetResizable(True)
         scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
@@ -277,6 +278,8 @@ class ElementsPage(Page):
         for use in element.uses:
             button = named(QPushButton(f"{use.path.stem}, line {use.line}:  {quoted(use.words)[:52]}"), "link")
             button.setStyleSheet("text-align: left;")
+            button.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)  # what is too long is cut, not the panel widened
+            tip(button, use.words)
             button.clicked.connect(lambda _checked=False, u=use: self.use_asked.emit(u.path, u.line))
             self._uses.addWidget(button)
         if not element.uses:
@@ -352,10 +355,11 @@ class ElementsPage(Page):
     def _sight(self, element: KnownElement, moment: Moment, found: Sighting | Unseen) -> None:
         if self._shown is None or element.words != self._shown.words:
             return
+        near = found.second if isinstance(found, Sighting) or found.ambiguous else None
+        second = f"; next comes {quoted(near.called)}, {found.margin:.0%} behind" if near is not None else ""
         self._sides[1].show()
         pick: Element | None = found.element if isinstance(found, Sighting) else None
-        self.sighted.show_moment(moment, pick, found.second)
-        second = f"; next comes {quoted(found.second.called)}, {found.margin:.0%} behind" if found.second is not None else ""
+        self.sighted.show_moment(moment, pick, near)
         if isinstance(found, Sighting):
             by = " and ".join(each.value for each in found.by)
             weaker = f" ({found.weaker})" if found.weaker else ""
