@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from ...language.specs import relation_words
 from ...model import action as a
 from ...model.outcome import Cause, Outcome
 from ...model.portrait import Sighting
@@ -34,8 +33,7 @@ def when_value(context: StepContext, action: a.WhenValue) -> None:
     assert isinstance(asked, a.WhenValue)
     so = action.relation.fits(Said(action.value))
     said = "a value that is not told" if context.secret else f"“{action.value}”"
-    wanted = "" if so or context.secret else f", not {relation_words(action.relation)}".replace('"', "“", 1).replace('"', "”", 1)
-    context.reading = Went(f"{asked.value} is {said}{wanted}", so)
+    context.reading = Went(f"{asked.value} is {said}", so)
 
 
 def when_device(context: StepContext, action: a.WhenDevice) -> None:
