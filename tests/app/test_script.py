@@ -1,14 +1,14 @@
 """The script page through the front door: keys and clicks go to the window."""
 
-from PySide6.QtCore import Qt
-from PySide6.QtGui import QGuiApplication
+from PySide6.QtCore import QEvent, QPoint, Qt
+from PySide6.QtGui import QGuiApplication, QHelpEvent, QTextCursor
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QPushButton
 
 from copione.app.parts import Label
 from copione.app.sheet import Sheet
 
-from .windows import CTRL, NONE, SHIFT, WindowCase, click
+from .windows import CTRL, NONE, SHIFT, WindowCase, click, move
 
 
 class ScriptPage(WindowCase):
@@ -143,6 +143,16 @@ class Whole(WindowCase):
         self.until(lambda: "remark" in self.workspace.loaded.rows[0])
         self.assertIn("type {remark} into", self.text())
         self.until(lambda: not self.workspace.editing.problems)
+
+    def test_the_portrait_stands_by_the_pointer_over_a_line(self) -> None:
+        card = self.script.targets.card
+        for line, told in ((9, "Hive 17"), (8, "Hives")):
+            place = self.editor.cursorRect(QTextCursor(self.editor.document().findBlockByNumber(line - 1))).center()
+            self.app.sendEvent(self.editor.viewport(), QHelpEvent(QEvent.Type.ToolTip, place, self.editor.viewport().mapToGlobal(place)))
+            self.assertTrue(card.isVisible())
+            self.assertIn(told, " ".join(label.text() for label in card.findChildren(Label)))
+        move(self.editor.viewport(), place + QPoint(3, 0))
+        self.assertFalse(card.isVisible())
 
     def test_folds_hide_lines_and_come_open_where_the_caret_goes(self) -> None:
         self.until(lambda: self.editor.folds.stretches)

@@ -98,8 +98,8 @@ def _sound(project: Project, script: Path, given: Iterable[str] = ()) -> Loaded:
     problems = loaded.problems()
     missing = [need.name for need in loaded.asked if need.default is None and need.name in loaded.needs]
     if missing and not problems:
-        way = ", ".join(f"--set {name}=..." for name in missing)
-        raise FileTrouble(f"{script.name} needs {', '.join(missing)}: say {way}, or give it in the environment or the data.")
+        ways = (f"{name} in the environment" if loaded.needs[name].secret else f"--set {name}=..." for name in missing)
+        raise FileTrouble(f"{script.name} needs {', '.join(missing)}: give {', '.join(ways)}.")
     if problems:
         many = f"{len(problems)} problems" if len(problems) > 1 else "a problem"
         raise ScriptBroken(f"{script.name} has {many}; nothing was run.", tuple(problems))
