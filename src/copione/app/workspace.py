@@ -70,6 +70,7 @@ class Workspace(QObject):
         self.unfinished: Unfinished | None = None  # the newest recording that was cut short
         self._secrets: dict[str, str] = {}  # what was asked for, as long as the window is open; never written
         self._closing: Thread | None = None
+        self.closing: list[Callable[[], object]] = []  # what else ends with the window
         self.ask_clearing: Callable[[str], bool] = lambda device: False
         self.ask_values: AskValues = lambda needs, known, done: None
         self.lead.troubled.connect(self.told)
@@ -88,6 +89,8 @@ class Workspace(QObject):
 
     def close(self) -> None:
         """Let go of everything, beside Qt's thread; see `wait_closed`."""
+        for end in self.closing:
+            end()
         self.runs.cancel()
         self.lead.close()
         self._closing = Thread(target=self._close, name="closing")

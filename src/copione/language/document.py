@@ -117,9 +117,12 @@ class Document:
 
     def with_step_after(self, number: int, step: Step) -> Document:
         """The step behind that line; behind the head of a block it is the first in it."""
+        return self._spliced(number, number, [step_line(step, self.depth_behind(number))])
+
+    def depth_behind(self, number: int) -> int:
+        """How many blocks a line stands in that is put behind that one."""
         head = self.lines[number - 1].item if 0 < number <= len(self.lines) else None
-        inner = isinstance(head, Step) and isinstance(head.action, Opening | Otherwise)
-        return self._spliced(number, number, [step_line(step, self.depth_of(number) + inner)])
+        return self.depth_of(number) + (isinstance(head, Step) and isinstance(head.action, Opening | Otherwise))
 
     def depth_of(self, number: int) -> int:
         """How many blocks a line stands in."""
@@ -129,9 +132,7 @@ class Document:
 
     def with_words_after(self, number: int, words: str, uses: str = "") -> Document:
         """A line as deep as the one before it; `uses`: the script that it needs, which the head then names."""
-        head = self.lines[number - 1].item if 0 < number <= len(self.lines) else None
-        inner = isinstance(head, Step) and isinstance(head.action, Opening | Otherwise)
-        made = self._spliced(number, number, [INDENT * (self.depth_of(number) + inner + 1) + words])
+        made = self._spliced(number, number, [INDENT * (self.depth_behind(number) + 1) + words])
         return made.with_header(Header("uses", uses)) if uses and uses not in self.script.uses else made
 
     def with_lines_after(self, number: int, texts: Iterable[str]) -> Document:

@@ -66,12 +66,12 @@ def _line(document: Document, into: Insertion) -> int:
 def _lines(document: Document, line: int, script: Script, scene: str) -> list[str]:
     """The new steps as lines; a scene of their own begins with its header, and what follows goes on in its own."""
     lines: list[str] = []
-    now = scene
+    now, depth = scene, document.depth_behind(line)
     for each in script.scenes:
         if each.name != now:
             lines += ["", header_line(Header("scene", each.name))]
             now = each.name
-        lines += [step_line(step) for step in each.steps]
+        lines += [step_line(step, depth if now == scene else 0) for step in each.steps]
     rest = next((each.item for each in document.lines[line:] if each.item is not None), None)
     if now != scene and isinstance(rest, Step):
         lines += ["", header_line(Header("scene", scene))]

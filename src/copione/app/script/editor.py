@@ -68,6 +68,7 @@ class ScriptEditor(QPlainTextEdit):
         self.setAccessibleName("Script")
         self.document().setDocumentMargin(8)
         self.setTabStopDistance(28)
+        self.viewport().setMouseTracking(True)  # the card by the pointer goes when it moves on
         self._numbers = _Numbers(self)
         self.highlighter = Highlighter(self.document())
         self.problems: tuple[Problem, ...] = ()

@@ -66,6 +66,7 @@ class ScriptPage(Page):
         self.pictures = pictures
         self.trials = Trials(workspace)
         self.trials.told.connect(workspace.told)
+        workspace.closing.append(self.trials.stop)
         self.strip = Strip(pictures)
         self._turned: set[Key] = set()  # brackets of the strip that were folded or opened
         self.editor = ScriptEditor()
