@@ -1,10 +1,10 @@
-"""Made-up apps as tree dumps, and the same page as another device has it: the truth is known, so finding and erring can be counted."""
+"""Made-up pages and what becomes of them on another device, in another build: the truth is known, so finding and erring can be counted."""
 
 from __future__ import annotations
 
 import random
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field, replace
-from xml.sax.saxutils import quoteattr
 
 WORDS = """
 amber anchor barley basil birch bramble brook candle cedar chalk cherry cinder clover copper coral cotton crane dawn
@@ -13,155 +13,275 @@ marble meadow mint moss nettle oak ochre olive onyx orchid otter pebble pepper p
 ridge river rowan rust saffron sage sandal shell slate sorrel spruce stone sugar tallow thistle timber topaz tulip
 velvet violet walnut willow wren yarrow
 """.split()  # noqa: SIM905
-KINDS = ("Button", "TextView", "EditText", "Switch", "ImageView", "CheckBox", "SeekBar")
+#: What a finger acts on.
+ACTING = frozenset({"button", "icon", "field", "switch", "slider", "row", "action", "more", "thumb"})
 
 
-@dataclass
+@dataclass(frozen=True)
 class Part:
-    """One element: `uid` is its identity across variants."""
+    """One thing on a page: `uid` is its identity across variants, `words` what it says or is labelled or captioned with."""
 
     uid: int
     kind: str
-    text: str = ""
-    desc: str = ""
+    words: str = ""
     id: str = ""
-    clickable: bool = False
-    children: list[Part] = field(default_factory=list)
+    children: tuple[Part, ...] = ()
+
+
+@dataclass(frozen=True)
+class Page:
+    """A page for a screen of so many dp. `doubted` are the uids of what a person would hesitate about, `copies` of what is a copy."""
+
+    parts: tuple[Part, ...]
+    width: int = 412
+    height: int = 892
+    doubted: frozenset[int] = frozenset()
+    copies: frozenset[int] = frozenset()
+
+    def flat(self) -> Iterator[Part]:
+        """The parts of the page as they stand on it: sections are told by their headings alone."""
+        for part in self.parts:
+            yield from part.children if part.kind == "section" else (part,)
 
 
 @dataclass
-class Page:
-    parts: list[Part]
-    width: int
-    height: int
-    dpi: int
+class Maker:
+    """Makes parts with uids, and words that no other part has unless they are to be the same."""
+
+    chance: random.Random
+    uid: int = 0
+    said: set[str] = field(default_factory=set)
+    less: set[str] = field(default_factory=set)
+
+    def __post_init__(self) -> None:
+        self.less.update(*map(_less, self.said))
+
+    def part(self, kind: str, words: str = "", id: str = "", *children: Part) -> Part:
+        self.uid += 1
+        return Part(self.uid, kind, words, id, children)
+
+    def phrase(self, least: int = 2, most: int = 3) -> str:
+        """So many words as nothing else says; more of them where all of those are said."""
+        while True:
+            words = " ".join(self.chance.choice(WORDS) for _ in range(self.chance.randint(least, most))).capitalize()
+            if words not in self.said and not self._nearly(words):
+                self.said.add(words)
+                self.less |= _less(words)
+                return words
+            most += len(self.said) > len(WORDS) // 2
+
+    def _nearly(self, words: str) -> bool:
+        """Is it what something else says and a word more, or less? Nobody could tell that from the same thing reworded."""
+        return words in self.less or bool(_less(words) & self.said)
+
+    def id(self, share: float = 0.8) -> str:
+        return "_".join(self.chance.sample(WORDS, 2)) if self.chance.random() < share else ""
 
 
-def phrase(chance: random.Random, least: int = 2, most: int = 3) -> str:
-    return " ".join(chance.choice(WORDS) for _ in range(chance.randint(least, most))).capitalize()
+def _less(words: str) -> set[str]:
+    """What is left of them without one of several."""
+    each = words.lower().split()
+    return {" ".join(each[:i] + each[i + 1 :]).capitalize() for i in range(len(each))} if len(each) > 1 else set()
 
 
 def page(chance: random.Random, size: int = 40) -> Page:
-    """A page of about so many elements: rows of controls with captions, a list of items, pairs of lookalikes."""
-    parts: list[Part] = []
-    uid = iter(range(1, 1_000_000))
-    while sum(_count(p) for p in parts) < size * 0.6:
-        form = chance.choice(("button", "captioned", "switch", "icon", "text", "lookalikes"))
-        if form == "button":
-            parts.append(Part(next(uid), "Button", phrase(chance), id=_id(chance), clickable=True))
-        elif form == "captioned":
-            words = phrase(chance)
-            parts.append(Part(next(uid), "TextView", words))
-            parts.append(Part(next(uid), chance.choice(("EditText", "SeekBar")), id=_id(chance), clickable=True))
-        elif form == "switch":
-            row = [Part(next(uid), "TextView", phrase(chance)), Part(next(uid), "Switch", id=_id(chance), clickable=True)]
-            parts.append(Part(next(uid), "LinearLayout", children=row))
-        elif form == "icon":
-            parts.append(Part(next(uid), "ImageView", desc=phrase(chance), id=_id(chance), clickable=True))
-        elif form == "lookalikes":
-            same, shared = phrase(chance, 1, 1), _id(chance)
-            for _ in range(2):
-                row = [Part(next(uid), "TextView", phrase(chance)), Part(next(uid), "Button", same, id=shared, clickable=True)]
-                parts.append(Part(next(uid), "LinearLayout", children=row))
-        else:
-            parts.append(Part(next(uid), "TextView", phrase(chance, 2, 6), id=_id(chance)))
-    items = []
-    while sum(_count(p) for p in parts) + sum(map(_count, items)) < size:
-        words = [Part(next(uid), "TextView", phrase(chance), id="title"), Part(next(uid), "TextView", phrase(chance, 2, 4), id="subtitle")]
-        items.append(Part(next(uid), "LinearLayout", id="row", clickable=True, children=words))
-    parts.append(Part(next(uid), "RecyclerView", id="list", children=items))
-    return Page(parts, 1080, 2340, 420)
+    """A page of about so many parts: controls with captions, sections with the same button, a list of rows that look alike."""
+    make = Maker(chance)
+    parts: list[Part] = [make.part("heading", make.phrase(1, 2), "title")]
+    forms = ("button", "field", "switch", "slider", "icon", "text", "section", "pair")
+    while make.uid < size * 0.5:
+        parts += _form(make, chance.choice(forms))
+    parts.append(make.part("heading", make.phrase(1, 2)))
+    state = [make.phrase(1, 2) for _ in range(3)]
+    label, shape = make.phrase(1, 1), chance.choice(("full", "plain", "icons"))
+    rows: list[Part] = []
+    while make.uid < size:
+        rows.append(_row(make, shape, label, state))
+    parts.append(make.part("list", "", "list", *rows))
+    return Page(tuple(parts))
 
 
-def _id(chance: random.Random) -> str:
-    return "_".join(chance.choice(WORDS) for _ in range(2)) if chance.random() < 0.8 else ""
+def _form(make: Maker, form: str) -> list[Part]:
+    if form == "section":  # several headings, under each a button of the same name
+        same, id = make.phrase(1, 1), make.id()
+        said = [
+            (make.part("heading", make.phrase()), make.part("text", make.phrase(2, 5)), make.part("button", same, id)) for _ in range(2)
+        ]
+        return [make.part("section", "", "", *parts) for parts in said]
+    if form == "pair":  # captions with the same button beside each
+        same, id = make.phrase(1, 1), make.id()
+        return [make.part("pair", "", "", make.part("text", make.phrase()), make.part("action", same, id)) for _ in range(2)]
+    words = make.phrase(2, 6) if form == "text" else make.phrase()
+    return [make.part(form, words, make.id())]
 
 
-def _count(part: Part) -> int:
-    return 1 + sum(_count(child) for child in part.children)
+def _row(make: Maker, shape: str, label: str, state: list[str]) -> Part:
+    said = [make.part("title", make.phrase(), "title"), make.part("subtitle", make.chance.choice(state), "subtitle")]
+    said.append(make.part("meta", f"{make.phrase(1, 1)} {make.chance.randint(1, 99)}", "meta"))
+    ends = [make.part("action", label, "act")] if shape == "full" else [make.part("more", "", "more")] if shape == "icons" else []
+    return make.part("row", "", "row", make.part("thumb", "", "thumb"), *said, *ends)
 
 
-def walk(parts: list[Part]):
+def walk(parts: tuple[Part, ...] | list[Part]) -> Iterator[Part]:
     for part in parts:
         yield part
         yield from walk(part.children)
 
 
-def elsewhere(home: Page, chance: random.Random, *, ids: bool = True, strength: float = 1.0, gone: int = 0) -> Page:
-    """The same page on another device, in another build: its size, some words, some ids, the order of the list, parts more or less.
-
-    Without `ids` none is left. The part whose uid is `gone` is not there any more.
-    """
-
-    def likely(share: float) -> bool:
-        return chance.random() < share * strength
-
-    def changed(part: Part) -> Part | None:
-        if part.uid == gone or (likely(0.04) and not part.clickable):
-            return None
-        words = part.text
-        if words and likely(0.08):
-            words = f"{words} {chance.choice(WORDS)}" if likely(0.5) else phrase(chance)
-        kept = part.id if ids else ""
-        if kept and likely(0.08):
-            kept = _id(chance)
-        children = [c for c in map(changed, part.children) if c is not None]
-        if part.kind == "RecyclerView" and likely(0.6):
-            chance.shuffle(children)
-        return replace(part, text=words, id=kept, children=children)
-
-    parts = [p for p in map(changed, home.parts) if p is not None]
-    if likely(0.5):
-        at = chance.randrange(len(parts))
-        parts.insert(at, Part(-1, "Button", phrase(chance), id=_id(chance) if ids else "", clickable=True))
-    if likely(0.3) and len(parts) > 3:
-        parts.insert(chance.randrange(len(parts) - 1), parts.pop(chance.randrange(len(parts) - 1)))
-    width, height, dpi = chance.choice(((720, 1480, 320), (1080, 2340, 420), (1440, 3120, 560), (1600, 2560, 320)))
-    return Page(parts, width, height, dpi)
+def mapped(parts: tuple[Part, ...], change: Callable[[Part], Part | None]) -> tuple[Part, ...]:
+    """Every part changed, the innermost first; those that become None are gone with all that is in them."""
+    found = (change(replace(part, children=mapped(part.children, change))) for part in parts)
+    return tuple(part for part in found if part is not None)
 
 
-def dump(shown: Page) -> tuple[bytes, dict[int, tuple[int, int, int, int]]]:
-    """The page as `uiautomator dump` prints it, and the bounds of each part by its uid."""
-    bounds: dict[int, tuple[int, int, int, int]] = {}
-    k = shown.dpi / 160
-    lines = ['<?xml version="1.0" encoding="UTF-8"?><hierarchy rotation="0">']
-    lines.append(_open("FrameLayout", "", "", "", False, (0, 0, shown.width, shown.height)))
+# what becomes of a page, each a change of its kind
 
-    def place(part: Part, left: int, top: int, right: int) -> int:
-        start = len(lines)
-        lines.append("")
-        y = top
-        if part.kind == "LinearLayout" and not part.clickable:
-            middle = left + (right - left) * 2 // 3
-            ends = [place(c, left if i == 0 else middle, top, middle if i == 0 else right) for i, c in enumerate(part.children)]
-            y = max(ends, default=top)
-        else:
-            for child in part.children:
-                y = place(child, left + round(8 * k), y, right - round(8 * k))
-        tall = {"TextView": 20, "Button": 48, "ImageView": 48, "EditText": 48}.get(part.kind, 40)
-        bottom = max(y, top + round(tall * k)) + (round(8 * k) if part.children else 0)
-        bounds[part.uid] = (left, top, right, bottom)
-        lines[start] = _open(part.kind, part.text, part.desc, part.id, part.clickable, bounds[part.uid])
-        lines.append("</node>")
-        return bottom + round(4 * k)
-
-    y = round(80 * k)
-    for part in shown.parts:
-        y = place(part, round(16 * k), y, shown.width - round(16 * k))
-    lines.append("</node></hierarchy>")
-    return "".join(lines).encode(), bounds
+Change = Callable[[Page, random.Random], Page]
+SIZES = ((360, 640), (384, 854), (412, 892), (480, 1040), (800, 1280), (1280, 800))
 
 
-def _open(kind: str, text: str, desc: str, id: str, clickable: bool, box: tuple[int, int, int, int]) -> str:
-    package = "androidx.recyclerview.widget." if kind == "RecyclerView" else "android.widget."
-    left, top, right, bottom = box
-    tap = str(clickable).lower()
-    resource = f"org.example.made_up:id/{id}" if id else ""
-    checks = str(kind in {"Switch", "CheckBox"}).lower()
-    return (
-        f'<node index="0" text={quoteattr(text)} resource-id="{resource}" class="{package}{kind}" package="org.example.made_up" '
-        f'content-desc={quoteattr(desc)} checkable="{checks}" checked="false" clickable="{tap}" enabled="true" '
-        f'focusable="{tap}" focused="false" scrollable="{str(kind == "RecyclerView").lower()}" '
-        f'long-clickable="false" password="false" selected="false" '
-        f'bounds="[{left},{top}][{right},{bottom}]">'
+def same(home: Page, chance: random.Random) -> Page:
+    return home
+
+
+def other_size(home: Page, chance: random.Random) -> Page:
+    width, height = chance.choice(SIZES)
+    return replace(home, width=width, height=height)
+
+
+def words_a_little(home: Page, chance: random.Random) -> Page:
+    """A word more, or capitals; the words that many share change alike."""
+    told: dict[str, str] = {}
+
+    def change(part: Part) -> Part:
+        if not part.words or any(c.isdigit() for c in part.words):
+            return part
+        if part.words not in told:
+            draw = chance.random()
+            more = f"{part.words} {chance.choice(WORDS)}"
+            told[part.words] = part.words.upper() if draw < 0.15 else more if draw < 0.3 and " " in part.words else part.words
+        return replace(part, words=told[part.words])
+
+    return replace(home, parts=mapped(home.parts, change))
+
+
+def ids_gone(home: Page, chance: random.Random) -> Page:
+    return replace(home, parts=mapped(home.parts, lambda part: replace(part, id="")))
+
+
+def ids_renamed(home: Page, chance: random.Random) -> Page:
+    style = chance.choice((lambda id: f"v2_{id}", lambda id: f"{id}_new", lambda id: "_".join(reversed(id.split("_")))))
+    return replace(home, parts=mapped(home.parts, lambda part: replace(part, id=style(part.id) if part.id else "")))
+
+
+def _in_lists(home: Page, change: Callable[[list[Part]], None]) -> Page:
+    def changed(part: Part) -> Part:
+        if part.kind != "list":
+            return part
+        rows = list(part.children)
+        change(rows)
+        return replace(part, children=tuple(rows))
+
+    return replace(home, parts=mapped(home.parts, changed))
+
+
+def _new(make: Maker, home: Page, part: Part) -> Part:
+    """A part like another, with words of its own where its like have their own."""
+    shared = {p.words for p in walk(home.parts) if sum(q.words == p.words for q in walk(home.parts)) > 1}
+    children = tuple(_new(make, home, child) for child in part.children)
+    words = (
+        part.words
+        if part.words in shared
+        else make.phrase()
+        if part.kind != "meta"
+        else f"{make.phrase(1, 1)} {make.chance.randint(1, 99)}"
     )
+    return replace(make.part(part.kind, words if part.words else "", part.id), children=children)
+
+
+def _maker(home: Page, chance: random.Random) -> Maker:
+    return Maker(chance, 100_000, {p.words for p in walk(home.parts)})
+
+
+def rows_added(home: Page, chance: random.Random) -> Page:
+    make = _maker(home, chance)
+
+    def change(rows: list[Part]) -> None:
+        for _ in range(chance.randint(1, 3)):
+            if rows:
+                rows.insert(chance.randint(0, len(rows)), _new(make, home, rows[0]))
+
+    return _in_lists(home, change)
+
+
+def rows_moved(home: Page, chance: random.Random) -> Page:
+    return _in_lists(home, chance.shuffle)
+
+
+def row_reworded(home: Page, chance: random.Random) -> Page:
+    """One text of three in every row is another; whose title changed is doubted."""
+    make, doubted = _maker(home, chance), set(home.doubted)
+
+    def change(part: Part) -> Part:
+        if part.kind != "row":
+            return part
+        which = chance.choice(("title", "subtitle", "subtitle", "meta", "meta"))
+        if which == "title":
+            doubted.update(p.uid for p in walk((part,)))
+        doubted.update(p.uid for p in part.children if p.kind == which)
+        children = (replace(p, words=make.phrase(2, 3)) if p.kind == which else p for p in part.children)
+        return replace(part, children=tuple(children))
+
+    return replace(home, parts=mapped(home.parts, change), doubted=frozenset(doubted))
+
+
+def row_copied(home: Page, chance: random.Random) -> Page:
+    """A row is there twice, word for word, and the rows stand in another order."""
+    doubted, copies = set(home.doubted), set(home.copies)
+
+    def change(rows: list[Part]) -> None:
+        if rows:
+            row = chance.choice(rows)
+            copy = mapped((row,), lambda part: replace(part, uid=part.uid + 500_000))[0]
+            doubted.update(p.uid for p in walk((row,)))
+            copies.update(p.uid for p in walk((copy,)))
+            rows.append(copy)
+            chance.shuffle(rows)
+
+    found = _in_lists(home, change)
+    return replace(found, doubted=frozenset(doubted), copies=frozenset(copies))
+
+
+def some_gone(home: Page, chance: random.Random) -> Page:
+    """Whole rows, sections and single parts are not there any more; what is captioned goes with its caption."""
+    kept = frozenset({"list", "title"})
+
+    def change(part: Part, inside: str = "") -> Part | None:
+        captions = {"section": {"heading", "text"}, "pair": {"text"}}.get(inside, set())
+        if part.kind not in kept | captions and chance.random() < 0.15:
+            return None
+        return replace(part, children=tuple(p for child in part.children if (p := change(child, part.kind)) is not None))
+
+    return replace(home, parts=tuple(p for part in home.parts if (p := change(part)) is not None))
+
+
+def mixed(home: Page, chance: random.Random) -> Page:
+    """Several of these at once, as another build on another device has it."""
+    for change in chance.sample((words_a_little, ids_renamed, rows_added, rows_moved, row_reworded, some_gone), 3):
+        home = change(home, chance)
+    return other_size(home, chance)
+
+
+CHANGES: dict[str, Change] = {
+    "the same page": same,
+    "another size": other_size,
+    "words a little": words_a_little,
+    "ids gone": ids_gone,
+    "ids renamed": ids_renamed,
+    "rows added": rows_added,
+    "rows moved": rows_moved,
+    "a row reworded": row_reworded,
+    "a row copied": row_copied,
+    "some gone": some_gone,
+    "several at once": mixed,
+}

@@ -1,11 +1,15 @@
+from dataclasses import replace
+
 from copione.language.parser import parse_line
 from copione.language.printer import step_words
 from copione.model.action import Check, Find, Type
-from copione.model.portrait import Portrait
+from copione.model.portrait import Portrait, Sighting
 from copione.model.relation import Reads
 from copione.model.step import Step
 from copione.model.target import Target
 from copione.recognition.phrases import Interpreter
+from copione.replay.evidence import Wanted
+from copione.replay.found import sight_on
 
 from ..benches import LabCase, named
 
@@ -39,3 +43,18 @@ class Phrases(LabCase):
         self.assertEqual((told.element.name, told.element.id), ("Durchsicht speichern", "save_inspection"))
         self.assertIs(told.screen, again.screen)
         self.assertIs(Interpreter({}).portrait(portrait), portrait)
+
+    def test_a_systems_dialog_is_answered_in_whatever_language_it_asks(self) -> None:
+        form = self.screen("Alder 5", "form")
+        cases = {
+            "While using the app": "Bei Nutzung der App",
+            "Don’t Allow": "Ablehnen",
+            "Autoriser une fois": "Only this time",
+            "Save inspection": "Save inspection",
+        }
+        for said, here in cases.items():
+            names = tuple(here if name == "Save inspection" else name for name in form.names)
+            for app in ("com.android.permissioncontroller", "org.example.hive_diary"):
+                asked = replace(form, app=app, names=names, texts=names)
+                found = sight_on(asked, Wanted(Target("button", said)))
+                self.assertEqual(isinstance(found, Sighting), app.startswith("com.") or said == here, (said, app))

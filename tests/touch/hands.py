@@ -84,7 +84,7 @@ def made(kind: str, chance: random.Random, since: float = 0.0) -> list[Finger]:
             )
         ]
     if kind == "draw":
-        return [_drawing(chance, since)]
+        return [_drawing(chance, since) if chance.random() < 0.6 else _sketched(chance, since, turn)]
     return _two(kind, chance, since, turn)
 
 
@@ -104,6 +104,24 @@ def _drawing(chance: random.Random, since: float) -> Finger:
         else:
             p = size * complex(2 * u - 1, abs((u * 6) % 2 - 1) - 0.5)
         path.append((since + seconds * u, middle.real + p.real, middle.imag + p.imag))
+    return Finger(path, since + seconds + 0.004)
+
+
+def _sketched(chance: random.Random, since: float, turn: complex) -> Finger:
+    """A short stroke of a pen: an arc, a bend and back, a wave."""
+    size, seconds = chance.uniform(35, 80), chance.uniform(0.35, 1.1)
+    begin = _inside(chance, 0)
+    begin = complex(min(max(begin.real, 100), WIDTH - 100), min(max(begin.imag, 140), HEIGHT - 140))
+    bow, sweep = chance.uniform(0.9, 1.3), chance.uniform(1.9, 3.2)
+    form = chance.choice(("arc", "bend", "wave"))
+    path = []
+    for i in range(121):
+        v = 10 * (u := i / 120) ** 3 - 15 * u**4 + 6 * u**5
+        if form == "arc":
+            p = size / (2 * math.sin(sweep / 2)) * complex(math.sin(sweep * v), 1 - math.cos(sweep * v))
+        else:
+            p = size * complex(v, bow * (0.22 * math.sin(2 * math.pi * v) if form == "bend" else 0.15 * math.sin(4 * math.pi * v)))
+        path.append((since + seconds * u, *_xy(begin + turn * p)))
     return Finger(path, since + seconds + 0.004)
 
 

@@ -102,8 +102,8 @@ def _same_kind(one: Result, other: Result) -> bool:
 
 
 def _slow(column: Column, cells: Sequence[tuple[Lane, Result]]) -> Finding | None:
-    """A step that was done, and took one device several times as long as the others."""
-    timed = [(lane, result.seconds) for lane, result in cells if result.outcome.good]
+    """A step that was done, and took one device several times as long as the others; but not one that had to scroll."""
+    timed = [(lane, result.seconds) for lane, result in cells if result.outcome.good and not result.scrolled]
     if len(timed) < AMONG:
         return None
     usual = median(seconds for _, seconds in timed)

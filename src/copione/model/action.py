@@ -310,6 +310,21 @@ class Ring(Action):
 
 
 @dataclass(frozen=True)
+class Open(Action):
+    """Go to an address: a page of a web app, or what a phone opens it with."""
+
+    verb: ClassVar[str] = "open"
+    address: str = text(Text.TYPED)
+
+
+@dataclass(frozen=True)
+class Reload(Action):
+    """The page anew, in a browser."""
+
+    verb: ClassVar[str] = "reload"
+
+
+@dataclass(frozen=True)
 class Wait(Action):
     """Look until something holds."""
 
@@ -373,6 +388,6 @@ class Check(Action):
 
 ACTIONS: tuple[type[Action], ...] = (
     *(Launch, Quit, Tap, DoubleTap, Hold, Swipe, Fling, DragTo, DragBy, Pinch, Twist, Draw),
-    *(Type, Append, Clear, SetTo, Choose, Switch, Find, Press, Turn, Have, Ring, Wait, Whenever, Note, Snap, Keep, Check),
+    *(Type, Append, Clear, SetTo, Choose, Switch, Find, Press, Turn, Have, Ring, Open, Reload, Wait, Whenever, Note, Snap, Keep, Check),
     *(Perform, When, WhenValue, WhenDevice, Repeat, RepeatUntil, ForEach, Otherwise, End),
 )

@@ -12,6 +12,7 @@ class DeviceProfile:
 
     `width_px`, `height_px`: the upright screen. `dpi`: the platform's density (160 is one pixel a dp). `text_scale`: 1.0 is ordinary.
     `locale`: BCP 47. `width_mm`, `height_mm`: the glass, as far as the device tells.
+    `pointer`: what stands for a finger where there are none; empty where there are.
     """
 
     name: str
@@ -24,11 +25,13 @@ class DeviceProfile:
     locale: str = ""
     width_mm: float = 0.0
     height_mm: float = 0.0
+    pointer: str = ""
 
     @property
     def system(self) -> str:
         """Platform and release as a person says them."""
-        return f"{SYSTEMS.get(self.platform, self.platform.capitalize())} {self.release}"
+        known = f"{SYSTEMS.get(self.platform, self.platform.capitalize())} {self.release}".strip()
+        return f"{known}, {self.pointer}" if self.pointer else known
 
     @property
     def density(self) -> float:
@@ -46,7 +49,7 @@ class DeviceProfile:
         return self.height_px / self.density
 
 
-SYSTEMS = {"ios": "iOS"}
+SYSTEMS = {"ios": "iOS", "web": ""}
 
 
 class Readiness(Enum):
@@ -65,7 +68,7 @@ class Listed:
     """One line of what is connected: where to reach it, what it calls itself, and how ready it is.
 
     `driver`: the address is one of a WebDriver endpoint that the user gave, not a serial number that a server listed. `stand_in`: it is
-    no phone of anybody's; whoever started it says so, not the device.
+    no phone of anybody's; whoever started it says so, not the device. `browser`: it is started when it is opened.
     """
 
     address: str
@@ -73,6 +76,7 @@ class Listed:
     readiness: Readiness
     driver: bool = False
     stand_in: bool = False
+    browser: bool = False
 
     @property
     def advice(self) -> str:

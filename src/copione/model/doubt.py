@@ -10,4 +10,5 @@ class Doubt(Enum):
 
     STALE = "the screen may have changed before this touch"
     IDLE = "nothing changed on the screen"
+    GUESSED = "that it is a switch was guessed from what it does: the app's tree does not say"
     ONLY_PLACE = "known by its picture and place only: an id or a label in the app would help"

@@ -11,6 +11,7 @@ from decimal import Decimal, InvalidOperation
 from .errors import CopioneError
 
 TODAY = "today"  # always has a value: the day on which the take was begun
+BASE = "base"  # in a browser, the address of the app, unless the script's own data say another
 NAME = r"[A-Za-z_][A-Za-z0-9_]*"
 _TERM = rf"(?:{NAME}|\d{{1,9}}(?:\.\d{{1,9}})?(?:\s*(?:days?|weeks?|months?)(?![A-Za-z0-9_]))?)"
 #: What stands in braces; its first part is a name, so that a regular expression's `{4}` is none.
@@ -69,7 +70,7 @@ def written(inside: str) -> str:
 def names_in(words: str) -> Iterator[str]:
     """The variables that a text uses."""
     for match in BRACED.finditer(words):
-        yield from (term.name for term in terms(match[1]) if term.name and term.name != TODAY)
+        yield from (term.name for term in terms(match[1]) if term.name and term.name not in (TODAY, BASE))
 
 
 def renamed(words: str, old: str, new: str) -> str:
@@ -107,7 +108,7 @@ def value(inside: str, row: Mapping[str, str]) -> str | date:
 
 def _of(term: Term, row: Mapping[str, str]) -> str:
     if term.name not in row:
-        known = ", ".join(sorted(name for name in row if name != TODAY)) or "none"
+        known = ", ".join(sorted(name for name in row if name not in (TODAY, BASE))) or "none"
         raise UnknownVariable(f"Nothing gives {{{term.name}}} a value. Known here: {known}.")
     return row[term.name]
 

@@ -108,7 +108,8 @@ class Result:
     `target`: the key of its portraits. `seconds` is from looking for the target to the act's end; `usual` what it takes elsewhere, where
     this was slow. `box` is the target in dp of that screen. `before`, `after` and `tree` are file names. `begin` and `end` are seconds
     since the epoch. `mark` is the gesture: (x, y) pairs in dp. `file` is the used script in which the step stands; empty for the script
-    itself; `own` is then the line of the script that performs it.
+    itself; `own` is then the line of the script that performs it. `scrolled`: it had to be scrolled to its target, so that its time says
+    nothing of the device's pace.
     """
 
     number: int
@@ -132,6 +133,7 @@ class Result:
     usual: float = 0.0
     file: str = ""
     own: int = 0
+    scrolled: bool = False
 
     @property
     def line(self) -> int:

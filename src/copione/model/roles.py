@@ -28,6 +28,8 @@ ROLES: dict[str, tuple[str, ...]] = {
     "area": (),
     "element": (),
 }
+#: Roles whose own text is a value, not a name.
+VALUED = frozenset({"textbox", "slider", "progressbar", "combobox", "spinbutton"})
 _WORDS = {"spinbutton": "stepper", "listitem": "item", "textbox": "field", "img": "image", "text": "text", "option": "item"}
 
 

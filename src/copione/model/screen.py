@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass, field
 from enum import IntFlag
 from functools import cached_property, wraps
@@ -29,6 +29,7 @@ class Flag(IntFlag):
     HOLDABLE = 64
     PASSWORD = 128
     SELECTED = 256
+    GUESSED = 512  # not told: no class says its role, it was concluded from what it does
 
 
 def subtree_ends(parents: npt.NDArray[np.int32]) -> tuple[int, ...]:
@@ -47,7 +48,10 @@ class Screen:
     """One device screen, normalised. n elements in tree order.
 
     `boxes`: float64 (n, 4), dp, left top right bottom, as the tree gives them. `parents`: int32 (n,), -1 for a root.
-    `flags`: int32 (n,) of `Flag`. `roles` are WAI-ARIA role names; `names` what a person would call each element.
+    `flags`: int32 (n,) of `Flag`. `roles` are WAI-ARIA role names; `names` what a person would call each element. `covers`: of each
+    element the row of what is drawn over its middle, -1 for nothing; empty where the device does not tell, and the order has to.
+    `scrolled`: by the rows of containers, how far (dp) each is from its beginning; `limits`: by the rows of
+    sliders, the least and the most they can hold; both where the device tells.
     """
 
     width: float
@@ -64,6 +68,9 @@ class Screen:
     parents: npt.NDArray[np.int32]
     flags: npt.NDArray[np.int32]
     rotation: int = 0
+    covers: tuple[int, ...] = ()
+    scrolled: Mapping[int, float] = field(default_factory=dict)
+    limits: Mapping[int, tuple[float, float]] = field(default_factory=dict)
     kept: dict[Any, Any] = field(default_factory=dict, init=False, repr=False)  # what was found out about it: see `of_screen`
 
     def __len__(self) -> int:

@@ -25,8 +25,8 @@ class Naming(Enum):
 class Target(Worded):
     """The element a step acts on: role and name, and where. An empty role means any that fits the verb.
 
-    `under` is the heading it stands below; `inside` what it stands in. `part` is a part of `inside` in shares of its box, given by hand:
-    role AREA, and no name. Raises Meaningless for a part that is not within it.
+    `under` is the heading it stands below; `inside` what it stands in, which tells it where it has no name. `part` is a part of `inside`
+    in shares of its box, given by hand: role AREA, and no name. Raises Meaningless for a part that is not within it.
     """
 
     role: str
@@ -44,11 +44,16 @@ class Target(Worded):
             if not (0 <= left < right <= 1 and 0 <= top < bottom <= 1):
                 raise Meaningless("An area lies between 0 and 1: left, top, right, bottom.", f"{left:g}", "an area such as .1 .2 .9 .8")
 
+    @property
+    def unnamed(self) -> bool:
+        """Has it no name, and is told by its role and what it stands in?"""
+        return bool(self.role) and not self.name and self.inside is not None and self.naming is Naming.CALLED and not self.under
+
     def words(self) -> str:
         """As the script says it; the key of its portraits."""
         if self.part is not None and self.inside is not None:
             return f"{AREA} {' '.join(f'{side:g}' for side in self.part)} of {self.inside.words()}"
-        own = " ".join(filter(None, (self.role, self.naming.value, f'"{self.name}"')))
+        own = self.role if self.unnamed else " ".join(filter(None, (self.role, self.naming.value, f'"{self.name}"')))
         own += f' under "{self.under}"' if self.under else ""
         return f"{own} in {self.inside.words()}" if self.inside else own
 

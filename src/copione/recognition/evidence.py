@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+import re
+from collections import Counter
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -12,11 +13,13 @@ import numpy.typing as npt
 
 from ..model.geometry import Box
 from ..model.portrait import Portrait
-from ..model.screen import Element, Screen, of_element, of_screen
+from ..model.screen import Element, Flag, Screen, of_element, of_screen
 
 NEAR_LIMIT = 160.0  # dp: words farther away say little about a place
 NEAR_COUNT = 4
-PRECEDING = 12  # words before an element that may say under which heading it stands
+COUNTED = 3  # elements whose ids are the same but for figures: they are counted, not named
+LETTERS = 3  # an id with fewer names nothing
+_FIGURES = re.compile(r"(?=[a-f]*\d[a-f\d]*)[a-f\d]{6,}|\d+")
 
 
 @lru_cache(maxsize=16384)
@@ -31,9 +34,28 @@ def plain_id(id: str) -> str:
     return "".join(c for c in id.casefold() if c.isalnum())
 
 
+def words_of_id(id: str) -> str:
+    """What a script calls an element that has an id and no name."""
+    return id.replace("_", " ")
+
+
+@of_screen
+def stable_ids(screen: Screen) -> tuple[str, ...]:
+    """Each element's id without its platform's custom; empty where there is none, and where it is only counted or drawn by lot.
+
+    Such an id is another one at the next start: one whose letters alone name nothing, or that three and more share but for its figures.
+    """
+    plain = [plain_id(id) for id in screen.ids]
+    stems = {id: _FIGURES.sub("#", id) for id in set(plain) if any(c.isdigit() for c in id)}
+    alike = Counter(stems.values())
+    passing = {id for id, stem in stems.items() if alike[stem] >= COUNTED or sum(c.isalpha() for c in stem) < LETTERS}
+    return tuple("" if id in passing else id for id in plain)
+
+
 def same_id(one: Element, other: Element) -> bool:
-    """Do both have an id, and is it the same but for its platform's custom?"""
-    return bool(one.id) and plain_id(one.id) == plain_id(other.id)
+    """Do both have an id that lasts, and is it the same but for its platform's custom?"""
+    own = stable_ids(one.screen)[one.row]
+    return bool(own) and own == stable_ids(other.screen)[other.row]
 
 
 def rarity(count: int, total: int) -> float:
@@ -86,30 +108,6 @@ def neighbours(element: Element) -> tuple[str, ...]:
 
 
 @of_element
-def preceding(element: Element) -> tuple[str, ...]:
-    """Folded words that come before an element in the tree, nearest first: its caption, the heading it stands under."""
-    words: list[str] = []
-    for row in range(element.row - 1, max(-1, element.row - 200), -1):
-        role = element.screen.roles[row]
-        said = fold(element.screen.texts[row] or (element.screen.labels[row] if role in {"listitem", "generic"} else ""))
-        if said and role not in {"textbox", "slider", "progressbar"}:
-            words.append(said)
-            if len(words) == PRECEDING:
-                break
-    return tuple(words)
-
-
-def headings(twins: Sequence[Element]) -> list[str]:
-    """For each of some elements the nearest word before it that none of the others has as near; empty where there is none."""
-    words = [preceding(twin) for twin in twins]
-    first: dict[str, list[int]] = {}  # of each word: how many have it as their nearest, second nearest ...
-    for each in words:
-        for word in set(each):
-            first.setdefault(word, [0] * PRECEDING)[each.index(word)] += 1
-    return [next((word for i, word in enumerate(each) if sum(first[word][: i + 1]) == 1), "") for each in words]
-
-
-@of_element
 def chain(element: Element) -> frozenset[str]:
     """Roles and ids of the ancestors."""
     return frozenset(word for a in element.ancestors() for word in (a.id and f"#{a.id}", a.role if a.role != "generic" else "") if word)
@@ -148,7 +146,8 @@ def pieces(portrait: Portrait) -> list[Piece]:
             found.append(Piece(kind, value, column.count(value)))
     if element.name and element.name not in {element.label, element.text}:
         found.append(Piece("name", element.name, screen.names.count(element.name)))
-    found.append(Piece("role", element.role, screen.roles.count(element.role)))
+    guessed = " (guessed from what it does)" if element.has(Flag.GUESSED) else ""
+    found.append(Piece("role", element.role + guessed, screen.roles.count(element.role)))
     near = neighbours(element)
     if near:
         count = sum(1 for other in screen if other.role == element.role and neighbours(other)[:1] == near[:1])

@@ -67,7 +67,7 @@ def reach(element: Element) -> Reach:
             return Reach(None, SCROLLED_AWAY, scroller)
     cover = _cover(element, x, y)
     if cover is not None:
-        called = cover.called
+        called = _title(cover)
         return Reach(None, Reason(Cause.COVERED, f"covered by {called}", called), scroller)
     if not element.has(Flag.ENABLED):
         return Reach(None, DISABLED)
@@ -84,6 +84,12 @@ def in_sight(element: Element) -> Reach:
     return Reach(there.point) if there.point is not None else there
 
 
+def _title(cover: Element) -> str:
+    """What lies over something, as a person would say it: what it is called, or what stands in it."""
+    inside = next((e for e in cover.descendants() if e.name), None) if not cover.name else None
+    return f"what holds {inside.called}" if inside is not None else cover.called
+
+
 def _enough(free: Box, box: Box) -> bool:
     if free.area >= ENOUGH * box.area:
         return True
@@ -97,7 +103,10 @@ def _cut(shown: Box, holder: Box, box: Box) -> bool:
 
 
 def _cover(element: Element, x: float, y: float) -> Element | None:
-    """Something clickable that is drawn over the point and is neither in the element nor around it."""
+    """What is drawn over the point and is neither in the element nor around it: as the device tells, else something clickable."""
+    if element.screen.covers:
+        over = element.screen.covers[element.row]
+        return element.screen.element(over) if over >= 0 else None
     for other in element.screen.at(x, y):
         if other.within(element) or element.within(other):
             return None

@@ -7,50 +7,26 @@ screen, leads back to the recorded element with the same margin. Otherwise the a
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
-from functools import lru_cache
+from dataclasses import replace
 
 import numpy as np
 import numpy.typing as npt
 
 from ..model.outcome import Cause, Evidence, Reason
 from ..model.portrait import NOT_HERE, Portrait, Sighting, Unseen
-from ..model.relation import like
+from ..model.relation import like as fits_pattern
 from ..model.roles import role_word
 from ..model.screen import Element, Flag, Screen, of_element
 from ..model.target import PAGE, Naming, Target
-from .evidence import chain, fold, headings, neighbours, plain_id, preceding, rarity, same_id
-from .index import Floats, index
+from .evidence import fold, neighbours, same_id, stable_ids, words_of_id
+from .index import index
 from .placing import fitting, section, titles
+from .rows import Choice, as_made, choose, choose_within, in_item, like, same_else, same_place
+from .scoring import BESIDE, KIN, MARGIN, NAME_LIKE, best_rows, kinship, overlap, runner_up, score
 
 BAR = 0.45  # of the evidence's weight that must agree
-MARGIN = 0.08  # lead over the runner-up; below 0.05 lookalikes slip through
-NAME_LIKE = 0.8  # similarity from which two wordings may be the same name, where the id or what is beside says so too
-NAME_SURE = 0.9  # and where nothing else does: one word for another is not a typing error
-SHORTLIST = 12
-#: Where another element says the same, only what is around tells them apart: it weighs so much more, and so much of it must be there.
-TWINS, BESIDE = 3.0, 0.55
-#: Weight of each piece before its rarity. Ids and names identify; the rest only tells candidates apart.
-WEIGHTS = {"id": 3.0, "name": 3.0, "role": 1.6, "near": 1.5, "chain": 0.8, "place": 0.4, "size": 0.3}
-#: What the nearest words around an element count, nearest first.
-NEARNESS = (1.0, 0.5, 0.3, 0.2)
-#: Roles that platforms and toolkits use for the same control.
-KIN = (
-    frozenset({"button", "link", "img", "generic", "text", "tab"}),
-    frozenset({"switch", "checkbox"}),
-    frozenset({"text", "heading"}),
-    frozenset({"text", "spinbutton"}),
-    frozenset({"listitem", "option", "generic"}),
-    frozenset({"list", "region"}),
-)
-
-
-@dataclass(frozen=True)
-class _Wanted:
-    """What is looked for: an element of some screen, perhaps under another name."""
-
-    element: Element
-    name: str
+ITEMS = frozenset({"listitem", "option"})
+NAME_SURE = 0.9  # similarity of names from which nothing else need say so: one word for another is not a typing error
 
 
 def sight(
@@ -61,7 +37,7 @@ def sight(
     `inside` limits the search to an element's descendants. With portraits all evidence is weighed; without, role and name decide.
     """
     there = index(screen)
-    allowed = np.array([not roles or any(_kinship(wanted, role) for wanted in roles) for role in there.roles], bool)[there.role_of]
+    allowed = np.array([not roles or any(kinship(wanted, role) for wanted in roles) for role in there.roles], bool)[there.role_of]
     if len(screen) and screen.roles[0] == "generic":
         allowed[0] = False  # the whole screen is no target
     if inside is not None:
@@ -84,21 +60,30 @@ def sight(
         if placed is not None:
             return placed
         target = replace(target, name="") if target.naming is not Naming.CALLED else target
+    item = inside is not None and inside.role in ITEMS
+    tried = [_by_portrait(screen, target, portrait, allowed, item) for portrait in portraits]
+    seen = [found for found in tried if isinstance(found, Sighting)]
+    if seen:
+        return _weighed(seen)
     last: Unseen | None = None
-    weaker: Sighting | None = None
-    for portrait in portraits:  # the first that fits as it was recorded, else the first that fits at all
-        found = _by_portrait(screen, target, portrait, allowed)
-        if isinstance(found, Sighting):
-            if not found.weaker:
-                return found
-            weaker = weaker or found
-        else:
+    for found in tried:
+        if isinstance(found, Unseen):
             last = found if last is None or found.ambiguous else last
-    if weaker is not None:
-        return weaker
     if last is not None and last.ambiguous:
         return last
     return last if portraits and last is not None and not target.name else _by_words(screen, target, roles, allowed, last)
+
+
+def _weighed(seen: list[Sighting]) -> Sighting | Unseen:
+    """One of what several portraits lead to: what was found as it was recorded, else the surest; none where two are as sure."""
+    best = max(seen, key=lambda found: (not found.weaker, found.score))
+    for other in seen:
+        if other.element == best.element or bool(other.weaker) != bool(best.weaker):
+            continue
+        if other.score > best.score - MARGIN:
+            words = f"two could be it, by what was recorded at different times: {_called(best.element)} and {_called(other.element)}"
+            return Unseen(Reason(Cause.AMBIGUOUS, words), best.score, best.score - other.score, other.element)
+    return best
 
 
 def _called_so(screen: Screen, target: Target) -> npt.NDArray[np.bool_]:
@@ -121,7 +106,7 @@ def _by_title(screen: Screen, target: Target) -> Sighting | Unseen:
     """The page by what names it."""
     shown = titles(screen)
     said = fold(target.name)
-    fits = [e for e in shown if (like(said, fold(e.text)) if target.naming is Naming.LIKE else said == fold(e.text))]
+    fits = [e for e in shown if (fits_pattern(said, fold(e.text)) if target.naming is Naming.LIKE else said == fold(e.text))]
     if target.naming is Naming.WITH:
         fits = [e for e in shown if said in fold(e.text)]
     if fits:
@@ -157,33 +142,70 @@ def _outermost(found: list[Element]) -> list[Element]:
     return [e for e in found if not any(o != e and e.within(o) for o in found)]
 
 
-def _by_portrait(screen: Screen, target: Target, portrait: Portrait, allowed: npt.NDArray[np.bool_]) -> Sighting | Unseen:
+def _by_portrait(screen: Screen, target: Target, portrait: Portrait, allowed: npt.NDArray[np.bool_], item: bool) -> Sighting | Unseen:
+    """`item`: the script itself says in which row it stands."""
     known = portrait.element
-    varied = bool(target.name) and fold(target.name) != fold(known.name)
-    wanted = _Wanted(known, target.name if varied else known.name)
-    scores, names = score(screen, wanted.element, wanted.name)
+    varied = bool(target.name) and fold(target.name) not in (fold(known.name), "" if known.name else fold(words_of_id(known.id)))
+    if not varied and allowed[min(known.row, len(allowed) - 1)] and _same_page(known.screen, screen):
+        pick = screen.element(known.row)
+        return Sighting(pick, _by(known, pick, 1.0), 1.0, 1.0)
+    name = target.name if varied else known.name
+    scores, names = score(screen, known, name)
     must_name = varied or known.role == "listitem"
     scores = np.where(allowed & (names >= 1.0) if must_name and (allowed & (names >= 1.0)).any() else allowed, scores, -1.0)
     best = int(scores.argmax())
+    group = tuple(row for row in like(screen.element(best)) if scores[row] >= 0.0)
+    alone = len(group) == 1 and (item or (len(like(known)) == 1 and not in_item(known)))
+    if not alone and scores[best] >= BAR and not varied:
+        choice = choose_within(known, group) if item else choose(known, screen, group)
+        if choice.row < 0:
+            return _not_told_apart(screen, choice, best, float(scores[best]))
+        best = choice.row
     pick = screen.element(best)
-    by_id = same_id(known, pick) and index(known.screen).id_counts[plain_id(known.id)] == 1
-    beside_agrees = same_id(known, pick) or _overlap(neighbours(known), neighbours(pick)) >= BESIDE
-    same_name = names[best] >= (NAME_LIKE if beside_agrees else NAME_SURE)
-    rival, margin = _runner_up(screen, scores, best)
+    rival, margin = runner_up(screen, scores, best, () if alone or varied else group)
     sure = float(max(0.0, scores[best])), float(margin)
-    if scores[best] < BAR or not (by_id or same_name or not (known.id or known.name)):
+    if scores[best] < BAR or not _identified(known, pick, float(names[best]), group, alone or varied):
         return Unseen(NOT_HERE, *sure, rival)
-    if must_name and names[best] < 1.0:
+    if must_name and names[best] < 1.0 and (varied or names[best] < NAME_SURE or not same_else(known, pick)):
         return Unseen(NOT_HERE, *sure, rival)
     if margin < MARGIN and rival is not None:
         return Unseen(Reason(Cause.AMBIGUOUS, f"two could be it: {_called(pick)} and {_called(rival)}"), *sure, rival)
-    if _twin_rows(known) and not varied and _beside(known, pick) < BESIDE:
-        words = f"{_called(pick)} says the same, but what was beside it is not there"
-        return Unseen(Reason(Cause.AMBIGUOUS, words), *sure, rival)
-    if not varied and not _leads_back(pick, portrait):
+    if not varied and not _leads_back(pick, known):
         words = f"{_called(pick)} resembles it, but resembles something else that was recorded as much"
         return Unseen(Reason(Cause.AMBIGUOUS, words), *sure, rival)
-    return Sighting(pick, _by(known, pick, names[best]), *sure, _weaker(known, wanted.name, pick, names[best]), rival)
+    return Sighting(pick, _by(known, pick, names[best]), *sure, _weaker(known, name, pick, names[best]), rival)
+
+
+def _not_told_apart(screen: Screen, choice: Choice, best: int, score: float) -> Unseen:
+    """None of several that are made alike: it is not here, or two and more say the same."""
+    if not choice.left:
+        return Unseen(Reason(Cause.NOT_HERE, f"it is not on this screen: {choice.why}"), score, 0.0, screen.element(best))
+    left = [screen.element(row) for row in choice.left]
+    words = f"{'two' if len(left) == 2 else len(left)} could be it: {_called(left[0])} and {_called(left[1])}, and {choice.why}"
+    return Unseen(Reason(Cause.AMBIGUOUS, words), score, 0.0, left[1])
+
+
+def _same_page(home: Screen, there: Screen) -> bool:
+    """Do both say the same throughout, in the same order? Then each element is the one in its row."""
+    if home is there:
+        return True
+    columns = ("roles", "names", "texts", "labels")
+    if any(getattr(home, column) != getattr(there, column) for column in columns) or stable_ids(home) != stable_ids(there):
+        return False
+    return bool(np.array_equal(home.parents, there.parents))
+
+
+def _identified(known: Element, pick: Element, likeness: float, group: tuple[int, ...], alone: bool) -> bool:
+    """Does its id, its name or its row say that it is the one? What has neither id nor name is known by its row or its surroundings."""
+    id = stable_ids(known.screen)[known.row]
+    if same_id(known, pick) and index(known.screen).id_counts[id] == 1:
+        return True
+    if known.name:
+        beside = not alone or same_id(known, pick) or overlap(neighbours(known), neighbours(pick)) >= BESIDE
+        return likeness >= (NAME_LIKE if beside else NAME_SURE)
+    if id and not same_id(known, pick) and alone:
+        return False
+    return as_made(known, pick) and (alone or same_place(known, pick, group))
 
 
 def likely(
@@ -194,163 +216,38 @@ def likely(
     for portrait in portraits[:3]:
         name = target.name or portrait.element.name
         scores, _ = score(screen, portrait.element, name)
-        for row in _best(scores, count * 2).tolist():
+        for row in best_rows(scores, count * 2).tolist():
             found[row] = max(found.get(row, 0.0), float(scores[row]))
     if not portraits:
         likeness = index(screen).likeness(target.name, 0.0) if target.name else np.zeros(len(screen))
-        kin = np.array([not roles or any(_kinship(wanted, role) for wanted in roles) for role in screen.roles], float)
+        kin = np.array([not roles or any(kinship(wanted, role) for wanted in roles) for role in screen.roles], float)
         scores = 0.6 * likeness + 0.3 * kin
-        found = {row: float(scores[row]) for row in _best(scores, count * 2).tolist() if scores[row] > 0.3}
+        found = {row: float(scores[row]) for row in best_rows(scores, count * 2).tolist() if scores[row] > 0.3}
     ranked = sorted(found.items(), key=lambda pair: -pair[1])
     ranked = [(row, value) for row, value in ranked if row > 0 or screen.roles[0] != "generic"]
     return tuple((screen.element(row), value) for row, value in ranked[:count])
 
 
-def score(screen: Screen, known: Element, name: str) -> tuple[Floats, Floats]:
-    """Agreement 0..1 of every element of `screen` with `known`, called `name`; and of the names alone. Both shape (n,).
-
-    Neighbourhood and ancestors are weighed for the best few only; for the others they count as not agreeing.
-    """
-    home, there = index(known.screen), index(screen)
-    total, n = len(known.screen), len(screen)
-    names = there.likeness(name, NAME_LIKE) if name else np.zeros(n)
-    near, above = neighbours(known), chain(known)
-    weights = {
-        "id": WEIGHTS["id"] * rarity(home.id_counts[plain_id(known.id)], total) if known.id else 0.0,
-        "name": WEIGHTS["name"] * max(0.5, rarity(home.name_counts[known.name], total)) if name else 0.0,
-        "role": WEIGHTS["role"],
-        "near": WEIGHTS["near"] * (TWINS if _twin_rows(known) else 1.0) if near else 0.0,
-        "chain": WEIGHTS["chain"],
-        "place": WEIGHTS["place"],
-        "size": WEIGHTS["size"],
-    }
-    roles = np.array([_kinship(known.role, role) for role in there.roles])[there.role_of]
-    box = known.box
-    x, y = box.centre
-    away = np.hypot(there.centres[0] - x / known.screen.width, there.centres[1] - y / known.screen.height)
-    wide, tall = there.sizes[0] / max(box.width, 1.0), there.sizes[1] / max(box.height, 1.0)
-    size = np.minimum(wide, 1.0 / wide) * np.minimum(tall, 1.0 / tall)
-    sums = weights["name"] * names + weights["role"] * roles + weights["place"] * np.maximum(0.0, 1 - away) + weights["size"] * size
-    if known.id:
-        sums += weights["id"] * there.same_id(known.id)
-    total_weight = sum(weights.values())
-    around, top = weights["near"] + weights["chain"], 0.0
-    for row in _best(sums, SHORTLIST).tolist():
-        if sums[row] + around < top - MARGIN * total_weight:
-            break  # whatever is around it, it can neither be the best nor be mistaken for it
-        element = screen.element(row)
-        sums[row] += weights["near"] * _beside(known, element) + weights["chain"] * _jaccard(above, chain(element))
-        top = max(top, float(sums[row]))
-    return sums / total_weight, names
-
-
-def _best(values: Floats, count: int) -> npt.NDArray[np.intp]:
-    """Rows of the greatest values, greatest first; the earlier row first among equals."""
-    if len(values) > count:
-        least = np.partition(values, len(values) - count)[len(values) - count]
-        rows = np.flatnonzero(values >= least)
-    else:
-        rows = np.arange(len(values))
-    order: npt.NDArray[np.intp] = rows[np.argsort(-values[rows], kind="stable")][:count]
-    return order
-
-
-def _kinship(known: str, role: str) -> float:
-    if known == role:
-        return 1.0
-    return 0.35 if any(known in family and role in family for family in KIN) else 0.0
-
-
 @of_element
-def _twin_rows(element: Element) -> tuple[int, ...]:
-    here = index(element.screen)
-    same = (here.role_of == here.role_of[element.row]) & (here.id_of == here.id_of[element.row])
-    rows = np.flatnonzero(same & (here.name_of == here.name_of[element.row])).tolist()
-    return tuple(row for row in rows if row != element.row)
-
-
-def twins(element: Element) -> tuple[Element, ...]:
-    """The other elements of its screen with the same role, id and name."""
-    return tuple(element.screen.element(row) for row in _twin_rows(element))
-
-
-@of_element
-def _headings(element: Element) -> tuple[str, frozenset[str]]:
-    """What tells an element from its twins by what stands before it, and the like of each twin."""
-    found = headings((element, *twins(element)))
-    return found[0], frozenset(found) - {""}
-
-
-def _beside(known: Element, element: Element) -> float:
-    """How well an element's surroundings fit those of the known one, 0..1; where there are twins, its heading counts too."""
-    overlap = _overlap(neighbours(known), neighbours(element))
-    if not _twin_rows(known):
-        return overlap
-    own, every = _headings(known)
-    if not own:
-        return overlap
-    nearest = next((word for word in preceding(element) if word in every), "")
-    return 0.5 * overlap + 0.5 if nearest == own else 0.5 * overlap * (not nearest)
-
-
-def _overlap(wanted: tuple[str, ...], found: tuple[str, ...]) -> float:
-    """How much of the wanted neighbourhood is there, 0..1: the nearest words count most, and count as near as they are on both sides."""
-    if not wanted:
-        return 0.0
-    (ours, total), (theirs, _) = _weighed(wanted), _weighed(found)
-    shared = 0.0
-    for words, weight in ours.items():
-        shared += min(weight, theirs.get(words, 0.0))
-    return shared / total
-
-
-@lru_cache(maxsize=1024)
-def _weighed(words: tuple[str, ...]) -> tuple[dict[str, float], float]:
-    """What each of the words near an element counts, and all of them."""
-    weights = dict(zip(words, NEARNESS, strict=False))
-    return weights, sum(weights.values())
-
-
-def _jaccard(a: frozenset[str], b: frozenset[str]) -> float:
-    return len(a & b) / len(a | b) if a | b else 1.0
-
-
-def _runner_up(screen: Screen, scores: Floats, best: int) -> tuple[Element | None, float]:
-    """The next best that is another thing: what stands inside the pick, or around it, is touched by the same tap."""
-    pick = screen.element(best)
-    for row in _best(scores, SHORTLIST * 2):
-        other = screen.element(int(row))
-        if other == pick or scores[row] < 0:
-            continue
-        nested = other.within(pick) or pick.within(other)
-        if not (nested and not (other.has(Flag.CLICKABLE) and pick.has(Flag.CLICKABLE))):
-            return other, float(scores[best] - scores[row])
-    return None, float(scores[best])
-
-
-def _leads_back(pick: Element, portrait: Portrait) -> bool:
-    """Does the pick, looked up in the recorded screen, lead to the recorded element? What says the same is asked once."""
-    known = portrait.element
-    if (pick.role, pick.id, pick.name, pick.text, pick.label) == (known.role, known.id, known.name, known.text, known.label):
-        alone = _stands_alone(known)
-        if alone is not None:
-            return alone
-    return _back(pick, known)
-
-
-@of_element
-def _stands_alone(known: Element) -> bool | None:
-    """Whether an element leads back to itself; None where another says the same, and only what is around tells them apart."""
-    return None if _twin_rows(known) else _back(known, known)
+def _alone(known: Element) -> bool:
+    """Whether an element leads back to itself on its own screen, but for what says the same."""
+    return _back(known, known)
 
 
 def _back(pick: Element, known: Element) -> bool:
+    """Does the pick, looked up in the recorded screen, lead to the recorded element, or to what says the same?"""
     scores, _ = score(known.screen, pick, pick.name)
     best = int(scores.argmax())
-    top = known.screen.element(best)
-    if top != known and not (top.within(known) or known.within(top)):
+    top, group = known.screen.element(best), like(known)
+    if best not in group and not (top.within(known) or known.within(top)):
         return False
-    return _runner_up(known.screen, scores, best)[1] >= MARGIN
+    return runner_up(known.screen, scores, best, group)[1] >= MARGIN
+
+
+def _leads_back(pick: Element, known: Element) -> bool:
+    if (pick.role, pick.id, pick.name, pick.text, pick.label) == (known.role, known.id, known.name, known.text, known.label):
+        return _alone(known)  # what says the same is asked once
+    return _back(pick, known)
 
 
 def _by(known: Element, pick: Element, name: float) -> tuple[Evidence, ...]:
@@ -359,7 +256,7 @@ def _by(known: Element, pick: Element, name: float) -> tuple[Evidence, ...]:
         found.append(Evidence.ID)
     if name >= NAME_LIKE and pick.name:
         found.append(Evidence.LABEL if pick.label else Evidence.TEXT if pick.text == pick.name else Evidence.NAME)
-    if len(found) < 2 and neighbours(known) and _overlap(neighbours(known), neighbours(pick)) >= 0.5:
+    if len(found) < 2 and neighbours(known) and overlap(neighbours(known), neighbours(pick)) >= 0.5:
         found.append(Evidence.NEAR)
     return tuple(found) or (Evidence.ROLE_AND_PLACE,)
 

@@ -12,17 +12,21 @@ from ..model.screen import Element, Flag, Screen
 from ..model.step import Step
 from ..model.target import Target
 from ..model.words import Meaningless
-from ..recognition.evidence import fold
+from ..recognition.evidence import fold, words_of_id
 from ..screens.dates import day_of
 from ..screens.reading import reads, stepper_of
 from ..touch.path import svg_words
 
 FINGER = 24.0  # dp from the middle of a touch within which another element may have been meant
+PAGE_SHARE = 0.25  # of the screen: what is larger and takes touches listens for what is in it
 EDGE = 22.0  # dp from the side within which a stroke inwards goes back
 ACTING = frozenset(
     {"button", "switch", "checkbox", "radio", "slider", "textbox", "listitem", "tab", "link", "option", "combobox", "canvas"}
 )
 
+
+#: What tells one of several of a name apart by standing round it.
+HOLDERS = frozenset({"listitem", "list", "radiogroup", "dialog", "region"})
 
 #: Gestures at a place, and the actions they are when they mean nothing else.
 POINTED: dict[str, type[a.Tap] | type[a.DoubleTap] | type[a.Hold]] = {"double-tap": a.DoubleTap, "hold": a.Hold}
@@ -47,26 +51,43 @@ def on_keyboard(screen: Screen, gesture: Gesture) -> bool:
 def touched(screen: Screen, x: float, y: float) -> Element | None:
     """The element a finger at that point acts on: the topmost that takes touches, else the topmost that says something."""
     over = list(screen.at(x, y))
+    if screen.covers:  # the device tells what is drawn over what
+        over = [e for e in over if screen.covers[e.row] < 0] or over
     for element in over:
         if element.role in ACTING or element.has(Flag.CLICKABLE) or element.has(Flag.HOLDABLE):
-            return element
-    return next((e for e in over if e.name), None)
+            return _meant_in(element, over)
+    return next((e for e in over if e.name and e.role != "document"), None)
+
+
+def _meant_in(element: Element, over: list[Element]) -> Element:
+    """What was meant in an element that takes touches for all that is in it: where that is a page of things, what says something there."""
+    if element.role != "generic" or element.box.area < PAGE_SHARE * element.screen.width * element.screen.height:
+        return element
+    return next((e for e in over if e != element and e.within(element) and e.name and e.role != "generic"), element)
 
 
 def target_of(element: Element) -> Target:
-    """How a person would word it: role and name, with the container where the name alone is not the only one."""
+    """How a person would word it: role and name, with what it stands in where that alone does not tell it apart.
+
+    What has no name is told by the item that it stands in; else it is called by its id.
+    """
     word = role_word(element.role)
-    name = element.name or element.id.replace("_", " ")
-    same = [
-        e
-        for e in element.screen
-        if e.role in roles_of(word) and fold(e.name) == fold(name) and not (e.within(element) or element.within(e))
-    ]
-    if same:
+    same = [e for e in _called(element.screen, word, element.name) if not (e.within(element) or element.within(e))]
+    if same or not element.name:
         for holder in element.ancestors():
-            if holder.name and holder.role in {"list", "radiogroup", "dialog", "region"} and not any(e.within(holder) for e in same):
-                return Target(word, name, Target(role_word(holder.role), holder.name))
-    return Target(word, name)
+            if holder.name and holder.role in HOLDERS and not any(e.within(holder) for e in same) and _is_only(holder):
+                return Target(word, element.name, Target(role_word(holder.role), holder.name))
+    return Target(word, element.name or words_of_id(element.id))
+
+
+def _called(screen: Screen, word: str, name: str) -> list[Element]:
+    said, roles = fold(name), roles_of(word)
+    return [e for e in screen if (e.role in roles or not roles) and fold(e.name) == said]
+
+
+def _is_only(holder: Element) -> bool:
+    """Does its own name tell an item? Of two of the same name neither is told by it."""
+    return holder.role != "listitem" or len(_called(holder.screen, role_word(holder.role), holder.name)) == 1
 
 
 def portrayed(target: Target, element: Element, value: str = "", share: float = -1.0) -> tuple[tuple[Target, Portrait], ...]:
@@ -105,11 +126,18 @@ def interpret(gesture: Gesture, before: Screen, after: Screen | None, on: Elemen
     if gesture.moves:
         return _moved(gesture, before, after, element)
     if element is None:
-        return None
+        return _left_dialog(before, after)
     if gesture.kind in POINTED:
         target = target_of(element)
         return Meaning(Step(POINTED[gesture.kind](target)), portrayed(target, element), element)
     return _tapped(gesture, element, after)
+
+
+def _left_dialog(before: Screen, after: Screen | None) -> Meaning | None:
+    """A touch beside a dialog that closes it is what the back key does."""
+    if after is not None and any(e.role == "dialog" for e in before) and not any(e.role == "dialog" for e in after):
+        return Meaning(Step(a.Press(a.Key.BACK)))
+    return None
 
 
 def plain(gesture: Gesture, before: Screen) -> Meaning | None:

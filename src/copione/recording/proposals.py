@@ -61,7 +61,7 @@ PROPOSALS: dict[type[a.Action], Proposal] = {
     a.Snap: _by(Origin.KEYS),
     a.Keep: _by(Origin.CHECKS),
     a.Check: _by(Origin.CHECKS, Origin.MENU),
-    **dict.fromkeys((a.Have, a.Ring), _by(Origin.BY_HAND)),
+    **dict.fromkeys((a.Have, a.Ring, a.Open, a.Reload), _by(Origin.BY_HAND)),
     **dict.fromkeys((a.Perform, a.When, a.WhenValue, a.WhenDevice), _by(Origin.BY_HAND)),
     **dict.fromkeys((a.Repeat, a.RepeatUntil, a.ForEach, a.Otherwise, a.End), _by(Origin.BY_HAND)),
 }

@@ -26,6 +26,7 @@ from ..project.journal import Journal, Kept, Unfinished
 from ..project.loading import frames_folder, portraits_path
 from ..project.portraits import save_portraits
 from ..project.project import Project
+from ..recognition.system import SYSTEM_DIALOGS
 from ..screens.reading import reads
 from ..touch.reading import read_contacts
 from .checks import check_of_page
@@ -37,10 +38,6 @@ from .spots import by_place_only, on_picture, page_of
 
 #: What a script begins with that starts no app.
 AS_IT_WAS = "Begins with the app as it is: open it on this page first"
-#: What asks in the system's name: packages of permission dialogs.
-SYSTEM_DIALOGS = frozenset(
-    {"com.android.permissioncontroller", "com.google.android.permissioncontroller", "com.android.packageinstaller", "springboard"}
-)
 
 
 class Session:
@@ -63,6 +60,7 @@ class Session:
         app = project.learn_app(package, link.profile().platform) if package else ""
         if recovered is not None and recovered.into is not None:
             into = Insertion.from_record(dict(recovered.into))
+        link.files = project.data_folder
         self._claim = contextlib.ExitStack()
         self._claim.enter_context(link.claim.held("recording"))
         self._taken = ""  # by whom, in a sentence, once another Copione has the device
@@ -238,6 +236,8 @@ class Session:
             doubt = Doubt.IDLE if PROPOSALS[type(meaning.step.action)].may_be_idle else None
         if doubt is None and by_place_only(meaning):
             doubt = Doubt.ONLY_PLACE
+        if doubt is None and meaning.element is not None and meaning.element.has(Flag.GUESSED) and meaning.element.has(Flag.CHECKABLE):
+            doubt = Doubt.GUESSED
         meaning = self._patient(meaning)
         recorded = self.recording.add(meaning, shot, mark, doubt)
         return self._closed(after) or self._opening(meaning, recorded, after)

@@ -23,7 +23,7 @@ from ..touch.making import tap
 from .by_picture import screen_picture
 from .conditions import Conditions
 from .evidence import Wanted
-from .finder import TargetFinder
+from .finder import CALM_S, TargetFinder
 from .found import Found, Lost
 from .plan import TakePlan
 from .presence import Change, doubt_after
@@ -56,6 +56,7 @@ class StepContext:
     outcome: Outcome = Outcome.HELD
     evidence: tuple[Evidence, ...] = ()
     notes: list[str] = field(default_factory=list)
+    scrolled: bool = False  # to the target: another way than recorded
     why: Reason | None = None
     reading: Reading | None = None
     box: Box | None = None
@@ -120,7 +121,8 @@ class StepContext:
         """The target was found; by weaker evidence or another route it is adapted."""
         self.evidence, self.element = found.sighting.by, found.element
         self.box = visible(found.element)
-        self.notes += [note for note in (found.sighting.weaker, found.route) if note]
+        self.scrolled = self.scrolled or found.scrolled
+        self.notes += [found.sighting.weaker] if found.sighting.weaker else []
 
     def note_moment(self) -> None:
         """What becomes of it is judged by the newest moment: its picture is the one before the act."""
@@ -145,15 +147,22 @@ class StepContext:
             found = self.see(patience=max(0.0, until - self.clock.now()), reachable=reachable)
             if found is None or self.watch.sure(found.element):
                 return found
-            self.notes, self.evidence = [], ()
+            self.notes, self.evidence, self.scrolled = [], (), False
         self.stuck(Cause.PASSED, "it does not stay where it is")
         return None
 
-    def see(self, *, eager: bool = False, patience: float | None = None, reachable: Callable[[Element], Reach] = in_sight) -> Found | None:
+    def see(
+        self,
+        *,
+        eager: bool = False,
+        patience: float | None = None,
+        calm: float = CALM_S,
+        reachable: Callable[[Element], Reach] = in_sight,
+    ) -> Found | None:
         """The target, to be read; None, and the step is stuck, where it is not. See `TargetFinder.find`."""
         wanted = self.wanted()
         limit = patience if patience is not None else self.limit()
-        found = self.finder.find(wanted, limit, eager=eager, place=self.step.place, reachable=reachable)
+        found = self.finder.find(wanted, limit, eager=eager, place=self.step.place, calm=calm, reachable=reachable)
         self.note_moment()
         if isinstance(found, Lost):
             self.lost(found)

@@ -106,13 +106,15 @@ class Displacement:
         self._shown = frozenset(now)
 
     def above(self, container: Element) -> float:
-        """How far (dp) it has been scrolled from where it began, as far as seen."""
+        """How far (dp) it has been scrolled from where it began: as the device tells, else as far as seen."""
+        if container.row in container.screen.scrolled:
+            return container.screen.scrolled[container.row]
         name = next(name for name, each in _named(container.screen) if each == container)
         return self._known[name].above if name in self._known else 0.0
 
     def measured(self, container: Element) -> bool:
         """Is anything in it by which a move can be told?"""
-        return bool(_items(container))
+        return container.row in container.screen.scrolled or bool(_items(container))
 
 
 def _whole(items: Items, container: Element) -> Iterator[tuple[Key, float]]:

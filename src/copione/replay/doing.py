@@ -8,10 +8,10 @@ from dataclasses import dataclass, field, replace
 
 from ..language.printer import step_words
 from ..links.link import Link
-from ..model.action import Launch, Perform, Whenever, WhenValue
+from ..model.action import Find, Launch, Perform, Whenever, WhenValue
 from ..model.clock import Clock, today
 from ..model.errors import Cancelled, CopioneError, FileTrouble
-from ..model.formula import TODAY
+from ..model.formula import BASE, TODAY
 from ..model.outcome import Cause, Outcome, Reason, Result
 from ..model.portrait import Sighting
 from ..model.reading import Went
@@ -88,6 +88,7 @@ class Doer:
         self.broken = False
         self.context: StepContext | None = None  # of the newest step
         self.interpreter = Interpreter(plan.phrases(plan.device.locale))
+        link.files = plan.files
         self.watch = ScreenWatch(link, clock, ports.archive.moment, ports.cancelled)
         self.conditions = Conditions(link, plan.package)
         self._here = Here(plan.device.name, plan.build, plan.device.locale)
@@ -95,7 +96,7 @@ class Doer:
         self._finders: dict[str, TargetFinder] = {}
         self._following = following(plan.library)
         self._days = day_words(plan.device.locale)
-        self._today = today(clock).isoformat()
+        self._always = {TODAY: today(clock).isoformat(), BASE: plan.package.rstrip("/") if plan.device.platform == "web" else ""}
         self._standing = [(place, step) for place, step in plan.library.steps() if isinstance(step.action, Whenever)]
         if self._standing:
             self.watch.answer = self._answer
@@ -116,9 +117,9 @@ class Doer:
         context.recorded_after = lambda: self._recorded_after(asked, where)
         said = asked
         try:
-            known = {**self.plan.secrets, **values.real, TODAY: self._today}
+            known = {**self._always, **self.plan.secrets, **values.real}
             filled = asked.filled(known, self._days)
-            said = asked.filled({**masked({}, self.plan.secrets), **values.shown, TODAY: self._today}, self._days)
+            said = asked.filled({**self._always, BASE: "{base}", **masked({}, self.plan.secrets), **values.shown}, self._days)
             if isinstance(asked.action, WhenValue) and isinstance(said.action, WhenValue):  # its value is told beside it
                 said = replace(said, action=replace(said.action, value=asked.action.value))
             context.step = self.interpreter.step(filled)
@@ -144,10 +145,12 @@ class Doer:
         except Exception as error:
             LOG.exception("%s in line %d met an error of the program", said.verb, asked.line)
             context.stuck(Cause.BROKEN, f"Copione met an error of its own here: {type(error).__name__}.")
-        if context.outcome is Outcome.HELD and context.notes:
+        another_way = context.scrolled and not isinstance(asked.action, Find)  # of which scrolling is the way
+        notes = [*context.notes, *(["scrolled to it"] if another_way else [])]
+        if context.outcome is Outcome.HELD and notes:
             context.outcome = Outcome.ADAPTED
-        if context.notes and context.why is None:
-            context.why = Reason(Cause.OTHER_WAY, ", ".join(context.notes))
+        if notes and context.why is None:
+            context.why = Reason(Cause.OTHER_WAY, ", ".join(notes))
         result = Result(
             number=0,
             address=where.address(asked),
@@ -169,6 +172,7 @@ class Doer:
             mark=context.mark,
             file=where.file,
             own=where.own,
+            scrolled=context.scrolled,
         )
         shown = said.action.values if isinstance(said.action, Perform) else ()
         return Done(replace(result, usual=self.ports.pace.usual(result)), context.turns, context.values, shown)

@@ -26,9 +26,6 @@ SURROUNDINGS = 6  # things that tell where a target stands
 NOTHING_LIKE_IT = Reason(Cause.NOT_HERE, "nothing on the screen looks like it")
 
 
-SCROLLED = "scrolled to it"
-
-
 class TargetFinder:
     """Finds the targets of one take."""
 
@@ -52,31 +49,33 @@ class TargetFinder:
         *,
         eager: bool = False,
         place: bool = False,
+        calm: float = CALM_S,
         reachable: Callable[[Element], Reach] = reach,
     ) -> Found | Lost:
-        """Look until the target can be touched or patience (seconds) ends. `eager`: scroll at once, for a step that says to.
+        """Look until the target can be touched or patience (seconds) ends. `eager`: scroll at once, for a step that says to; else once
+        the screen has stayed the same for `calm` seconds.
 
         `place`: where nothing else finds it, its recorded place will do.
         """
         if wanted.target.part is not None:
-            found = self.find_element(wanted, patience, eager=eager, reachable=in_sight)
+            found = self.find_element(wanted, patience, eager=eager, calm=calm, reachable=in_sight)
         elif wanted.target.role == AREA:
             found = self._find_area(wanted, patience, read=not place)
         else:
-            found = self.find_element(wanted, patience, eager=eager, reachable=reachable)
+            found = self.find_element(wanted, patience, eager=eager, calm=calm, reachable=reachable)
         if isinstance(found, Lost) and place:
             placed = at_place(self.watch, wanted.portraits)
             return placed if isinstance(placed, Found) else found
         return found
 
     def find_element(
-        self, wanted: Wanted, patience: float, *, eager: bool = False, reachable: Callable[[Element], Reach] = reach
+        self, wanted: Wanted, patience: float, *, eager: bool = False, calm: float = CALM_S, reachable: Callable[[Element], Reach] = reach
     ) -> Found | Lost:
         """As `find`, for what is no area.
 
         A target that is out of reach is scrolled to where its container scrolls; one that is not there is searched in its container.
         """
-        search = _Search(self, wanted, eager, reachable)
+        search = _Search(self, wanted, 0.0 if eager else calm, reachable)
         return cast("Found | Lost", self.watch.until(patience, search.attempt))
 
     def _find_area(self, wanted: Wanted, patience: float, *, read: bool) -> Found | Lost:
@@ -108,17 +107,17 @@ class TargetFinder:
             return found
         holder = found.element
         here = part_of(holder, portrait.part)
-        return Found(replace(found.sighting, element=here), here.box.centre, found.route)
+        return Found(replace(found.sighting, element=here), here.box.centre, found.scrolled)
 
 
 class _Search:
     """One search with patience: what it has tried so far."""
 
-    def __init__(self, finder: TargetFinder, wanted: Wanted, eager: bool, reachable: Callable[[Element], Reach]) -> None:
+    def __init__(self, finder: TargetFinder, wanted: Wanted, calm: float, reachable: Callable[[Element], Reach]) -> None:
         self.finder, self.watch, self.wanted = finder, finder.watch, wanted
-        self.eager, self.reachable = eager, reachable
+        self.calm, self.reachable = calm, reachable
         self._calm_since, self._signature = self.watch.clock.now(), self.watch.signature()
-        self._route = ""
+        self._scrolled = False
         self._searched = False
         self._strokes = 0
         self._as_it_is = False  # what is cut off by its container's edge does not come further in
@@ -132,24 +131,24 @@ class _Search:
             if isinstance(found, Sighting):
                 there = self.reachable(found.element)
                 if there.point is not None and (there.why is None or self._as_it_is):
-                    return Found(found, there.point, self._route)
+                    return Found(found, there.point, self._scrolled)
                 assert there.why is not None
                 if self._brought_in(found.element, there):
-                    self._route = SCROLLED
+                    self._scrolled = True
                     continue
                 if there.point is not None:
                     self._as_it_is = True
                     continue
                 return Lost(there.why, found.element) if last else None
-            calm = self.watch.clock.now() - self._calm_since >= CALM_S
-            if not found.ambiguous and not self._searched and (self.eager or calm):
+            calm = self.watch.clock.now() - self._calm_since >= self.calm
+            if not found.ambiguous and not self._searched and calm:
                 seen = look_by_picture(self.watch, self.finder.recorded, self.wanted, read=False)
                 if seen is not None:
                     return seen
                 came = self._scroll_through()
                 self._searched, self._signature = True, self.watch.signature()
                 if came:
-                    self._route = SCROLLED
+                    self._scrolled = True
                     again = self.finder.now(self.wanted)
                     if isinstance(again, Sighting):
                         bring_inwards(self.watch, again.element)
@@ -177,8 +176,8 @@ class _Search:
         return False
 
     def _holders(self) -> list[Element]:
-        """The containers to search, in this order: the one the script names, and no other; the one it was recorded in; what holds most of
-        what stood round it there; the largest.
+        """The containers to search, in this order: the one the script names, and no other, unless it names an item, which is searched
+        for itself; the one it was recorded in; what holds most of what stood round it there; the largest.
         """
         screen = self.watch.moment.screen
         if screen is None:
@@ -186,7 +185,11 @@ class _Search:
         inside = self.wanted.target.inside
         if inside is not None:
             holder = sight(screen, inside, roles_of(inside.role), self.wanted.holders)
-            return [holder.element] if isinstance(holder, Sighting) and holder.element.has(Flag.SCROLLABLE) else []
+            if isinstance(holder, Sighting):
+                around = holder.element if holder.element.has(Flag.SCROLLABLE) else scroller_of(holder.element)
+                return [around] if around is not None else []
+            if "listitem" not in roles_of(inside.role):
+                return []
         portrait = self.wanted.portraits[0] if self.wanted.portraits else None
         recorded = scroller_of(portrait.element) if portrait is not None else None
         round_it = _surroundings(portrait.element) if portrait is not None else frozenset()

@@ -11,16 +11,17 @@ from ..model.roles import roles_of
 from ..model.screen import Element, Screen, bare
 from ..model.target import Target
 from ..recognition.sighting import sight
+from ..recognition.system import as_asked
 from .evidence import Wanted
 
 
 @dataclass(frozen=True)
 class Found:
-    """A target that can be touched: its sighting, the point in dp, and the route to it in words (empty when it was just there)."""
+    """A target that can be touched: its sighting, the point in dp, and whether it had to be scrolled to."""
 
     sighting: Sighting
     point: tuple[float, float]
-    route: str = ""
+    scrolled: bool = False
 
     @property
     def element(self) -> Element:
@@ -38,7 +39,7 @@ class Lost:
 
 def sight_on(screen: Screen, wanted: Wanted) -> Sighting | Unseen:
     """One look at a screen for a target, within what the script says it stands in."""
-    target = wanted.target
+    target = as_asked(wanted.target, screen)
     inside: Element | None = None
     if target.part is not None and target.inside is not None:
         return _part(screen, target, target.part, wanted)

@@ -17,8 +17,11 @@ class Pace:
         self._lock = threading.Lock()
 
     def usual(self, result: Result) -> float:
-        """Take a step's time in; seconds it usually takes where it was slow beside the takes that have done it before, else 0."""
-        if not result.outcome.good:
+        """Take a step's time in; seconds it usually takes where it was slow beside the takes that have done it before, else 0.
+
+        A step that scrolled to its target went another way: its time says nothing of the others'.
+        """
+        if not result.outcome.good or result.scrolled:
             return 0.0
         with self._lock:
             others = self._seconds.setdefault(result.address, [])

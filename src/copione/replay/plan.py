@@ -34,7 +34,7 @@ class TakePlan:
     `package`, in the given build. `phrases` gives the phrasebook for a locale.
 
     `secrets` are values that are typed and never written: `redactor` takes them out of whatever is told. `kept` is what stands beside
-    each file of the library, `tables` are the rows that loops go through.
+    each file of the library, `tables` are the rows that loops go through. Pages are given files of the folder `files`, and no others.
     """
 
     library: Library
@@ -47,6 +47,7 @@ class TakePlan:
     tables: Mapping[str, tuple[Mapping[str, str], ...]] = field(default_factory=dict)
     phrases: Callable[[str], Mapping[str, str]] = lambda locale: {}
     redactor: Redactor = field(default_factory=Redactor)
+    files: Path | None = None
 
     @property
     def script(self) -> Script:
@@ -71,6 +72,7 @@ class TakePlan:
             tables=loaded.tables,
             phrases=project.phrases,
             redactor=project.redactor,
+            files=project.data_folder,
         )
 
 

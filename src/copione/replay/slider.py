@@ -27,8 +27,27 @@ def aim(wanted: float, known: list[tuple[float, float]]) -> float:
     return 0.5
 
 
-def settle(wanted: float, known: list[tuple[float, float]], slide: Callable[[float], float | None]) -> tuple[float | None, int]:
-    """Slide until the reading is `wanted`, at most `TRIES` times. Returns the last reading and how often it was tried."""
+def _measured(wanted: float, limits: tuple[float, float], slide: Callable[[float], float | None]) -> tuple[float | None, int]:
+    least, most = limits
+    share = (wanted - least) / (most - least)
+    for attempt in range(1, TRIES + 1):
+        share = min(1.0, max(0.0, share))
+        read = slide(share)
+        if read is None or read == wanted:
+            return read, attempt
+        share += (wanted - read) / (most - least)
+    return read, TRIES
+
+
+def settle(
+    wanted: float, known: list[tuple[float, float]], slide: Callable[[float], float | None], limits: tuple[float, float] | None = None
+) -> tuple[float | None, int]:
+    """Slide until the reading is `wanted`, at most `TRIES` times. Returns the last reading and how often it was tried.
+
+    `limits`: the least and the most it can hold, where that is known; then each try is put right by what it was off.
+    """
+    if limits is not None:
+        return _measured(wanted, limits, slide)
     pairs = list(known)
     read: float | None = None
     for attempt in range(1, TRIES + 1):

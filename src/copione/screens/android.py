@@ -10,6 +10,7 @@ from lxml import etree
 from ..model.errors import TreeUnreadable
 from ..model.geometry import Box
 from ..model.screen import Flag, Screen
+from .behaviour import blanks, by_behaviour, nested_by_place
 from .names import name_all, with_canvases, with_steppers
 from .source import dots, not_too_many, root_of, text, without_passwords
 
@@ -35,6 +36,7 @@ ROLES = {
     "ProgressBar": "progressbar",
     "Spinner": "combobox",
     "ImageView": "img",
+    "Image": "img",
     "RecyclerView": "list",
     "ListView": "list",
     "GridView": "list",
@@ -84,6 +86,8 @@ def read_android(dump: bytes, width_px: int, height_px: int, dpi: int, *, activi
     """
     root = root_of(document_of(dump))
     density = dpi / 160.0
+    turns = root.get("rotation", "0")
+    rotation = int(turns) if turns in ("0", "1", "2", "3") else 0
     rows: list[etree._Element] = [node for node in root.iter("node", "*") if node is not root and isinstance(node.tag, str)]
     if not rows:
         raise TreeUnreadable("The device's element tree is empty.")
@@ -95,12 +99,13 @@ def read_android(dump: bytes, width_px: int, height_px: int, dpi: int, *, activi
     texts = tuple(dots(text(node.get("text"))) if _is_secret(node) else text(node.get("text")) for node in rows)
     labels = tuple(text(node.get("content-desc")) for node in rows)
     ids = tuple(text(node.get("resource-id")).rpartition("/")[2] for node in rows)
-    roles = with_canvases(_roles([str(node.get("class", "")) for node in rows], texts, parents), labels, boxes, parents)
+    width, height = (height_px, width_px) if rotation % 2 else (width_px, height_px)
+    parents = nested_by_place(parents, boxes, blanks(texts, labels, flags, parents), flags, height / density)
+    roles = _roles([str(node.get("class", "")) for node in rows], texts, parents)
+    roles, flags = by_behaviour(roles, texts, labels, flags, parents, boxes)
+    roles = with_canvases(roles, labels, boxes, parents)
     roles = with_steppers(roles, texts, boxes, parents, (flags & Flag.CLICKABLE) > 0)
     hints = tuple(text(node.get("hint")) for node in rows)
-    turns = root.get("rotation", "0")
-    rotation = int(turns) if turns in ("0", "1", "2", "3") else 0
-    width, height = (height_px, width_px) if rotation % 2 else (width_px, height_px)
     return Screen(
         width=width / density,
         height=height / density,

@@ -3,19 +3,21 @@
 from __future__ import annotations
 
 import unicodedata
+from collections import Counter
 from collections.abc import Sequence
+from functools import lru_cache
 
 import numpy as np
 import numpy.typing as npt
 
+from ..model.roles import VALUED
 from ..model.screen import subtree_ends
+from ..model.sentences import pieces_of
 
-#: Roles whose own text is a value, not a name.
-VALUED = frozenset({"textbox", "slider", "progressbar", "combobox", "spinbutton"})
 #: Roles that are called by a caption when they say nothing themselves.
 CAPTIONED = VALUED | {"switch", "checkbox", "radiogroup", "list", "img", "tablist"}
 #: Roles called by what is inside them.
-FILLED = frozenset({"listitem", "button", "tab", "option", "generic", "dialog"})
+FILLED = frozenset({"listitem", "button", "link", "tab", "option", "generic", "dialog"})
 CANVAS = 100.0  # dp each way
 STEP_GAP = 24.0  # dp between a stepper's value and the buttons beside it, at most
 CAPTION_GAP = 28.0  # dp between a caption's lower edge and what it is over; a line of text at most
@@ -35,28 +37,56 @@ def name_all(
 
     A container without a role of its own is called by what is inside only where it takes touches.
     """
-    captions = np.array([i for i, role in enumerate(roles) if role == "text" and _is_words(texts[i])], np.int32)
-    leftwards = np.array([runs_leftwards(texts[i]) for i in captions.tolist()], bool)
+    said = [text or label for text, label in zip(texts, labels, strict=True)]
+    captions = np.array([i for i, role in enumerate(roles) if role == "text" and not clickable[i] and _is_words(said[i])], np.int32)
+    backwards = leftwards(said)
     words = boxes[captions]
     names: list[str] = []
-    inside = _first_inside(roles, texts, labels, boxes, parents)
+    inside = _first_inside(roles, texts, labels, boxes, parents, clickable)
     ends = subtree_ends(parents)
+    items = _items_around(roles, parents)
     for row, role in enumerate(roles):
         own = labels[row] or ("" if role in VALUED else texts[row])
         if not own and role in CAPTIONED:
             near = (words[:, 3] > boxes[row, 1] - LIST_GAP - 1) & (words[:, 1] < boxes[row, 3])
             near &= (captions < row) | (captions >= ends[row])
+            if (item := items[row]) >= 0:
+                near &= (captions > item) & (captions < ends[item])  # what is over a list is no caption of what is in its rows
             picked = np.flatnonzero(near)
-            own = _caption(role, boxes[row], captions[picked], words[picked], leftwards[picked], texts) or hints[row]
+            own = _caption(role, boxes[row], captions[picked], words[picked], backwards, said) or hints[row]
         if not own and role in FILLED and (role != "generic" or clickable[row]):
             own = inside[row]
         names.append(" ".join(own.split()))
-    return tuple(names)
+    return _by_titles(roles, texts, labels, names)
 
 
-def runs_leftwards(words: str) -> bool:
-    """Are the words of a script that is read from right to left? By the bidirectional class of their letters (Unicode annex 9)."""
-    return any(unicodedata.bidirectional(c) in {"R", "AL"} for c in words)
+def _items_around(roles: Sequence[str], parents: npt.NDArray[np.int32]) -> list[int]:
+    """For each element the row of the list's item that it stands in; -1 in none."""
+    found: list[int] = []
+    for parent in parents.tolist():
+        found.append(-1 if parent < 0 else parent if roles[parent] == "listitem" else found[parent])
+    return found
+
+
+def _by_titles(roles: Sequence[str], texts: Sequence[str], labels: Sequence[str], names: list[str]) -> tuple[str, ...]:
+    """Names, where an item whose label says all of it in one sentence is called by its beginning, unless another begins so too."""
+    merged = {row: pieces_of(labels[row])[0] for row, role in enumerate(roles) if role == "listitem" and len(pieces_of(labels[row])) > 1}
+    counts = Counter(merged.values())
+    return tuple(merged[row] if row in merged and counts[merged[row]] == 1 else name for row, name in enumerate(names))
+
+
+def leftwards(texts: Sequence[str]) -> bool:
+    """Is a screen with these texts laid out from right to left? Most of its words are of a script that is read so.
+
+    By the bidirectional class of their first strong letters (Unicode annex 9). What has no letters follows the rest of its screen.
+    """
+    counts = Counter(strong for words in texts if words and (strong := _direction(words)))
+    return counts["R"] > counts["L"]
+
+
+@lru_cache(maxsize=16384)
+def _direction(words: str) -> str:
+    return next(({"L": "L", "R": "R", "AL": "R"}[kind] for c in words if (kind := unicodedata.bidirectional(c)) in {"L", "R", "AL"}), "")
 
 
 def _is_words(text: str) -> bool:
@@ -64,22 +94,29 @@ def _is_words(text: str) -> bool:
 
 
 def _first_inside(
-    roles: Sequence[str], texts: Sequence[str], labels: Sequence[str], boxes: npt.NDArray[np.float64], parents: npt.NDArray[np.int32]
+    roles: Sequence[str],
+    texts: Sequence[str],
+    labels: Sequence[str],
+    boxes: npt.NDArray[np.float64],
+    parents: npt.NDArray[np.int32],
+    clickable: npt.NDArray[np.bool_],
 ) -> list[str]:
-    """For each element the first words within it, reading from the top left; what a picture is called only where nothing is written."""
-    best: list[tuple[bool, float, float, str] | None] = [None] * len(roles)
-    above, places = parents.tolist(), boxes[:, :2].tolist()
+    """For each element the first words within it, reading from the top left: what is written, else on a button, else a picture's."""
+    best: list[tuple[int, float, float, str] | None] = [None] * len(roles)
+    above, places, acts = parents.tolist(), boxes[:, :2].tolist(), clickable.tolist()
     for row in range(len(roles)):
         words = labels[row] or ("" if roles[row] in VALUED else texts[row])
         if not words:
             continue
         left, top = places[row]
-        entry = (roles[row] == "img", top, left, words)
+        entry = (2 if roles[row] == "img" else int(acts[row]), top, left, words)
         parent = above[row]
         while parent >= 0:
             held = best[parent]
             if held is None or entry[:3] < held[:3]:
                 best[parent] = entry
+            if acts[parent] and not entry[0]:
+                entry = (1, *entry[1:])  # what is on a button in a row says less of the row than what is written beside it
             parent = above[parent]
     return [entry[3] if entry else "" for entry in best]
 
@@ -89,7 +126,7 @@ def _caption(
     box: npt.NDArray[np.float64],
     captions: npt.NDArray[np.int32],
     found: npt.NDArray[np.float64],
-    leftwards: npt.NDArray[np.bool_],
+    backwards: bool,
     texts: Sequence[str],
 ) -> str:
     """The words of the caption of an element with that box, among `captions` (rows) with the boxes `found`."""
@@ -98,10 +135,9 @@ def _caption(
     left, top, right, bottom = box
     middle = (found[:, 1] + found[:, 3]) / 2
     level = (middle > top) & (middle < bottom)
-    before = level & (found[:, 2] <= left + 1)
-    after = level & (found[:, 0] >= right - 1) & leftwards
-    beside = before | after
-    distance = np.where(before, left - found[:, 2], found[:, 0] - right)
+    before, after = level & (found[:, 2] <= left + 1), level & (found[:, 0] >= right - 1)
+    beside = after if backwards else before
+    distance = found[:, 0] - right if backwards else left - found[:, 2]
     if role in {"switch", "checkbox", "spinbutton"} and beside.any():
         return texts[int(captions[np.where(beside, distance, np.inf).argmin()])]
     gap = top - found[:, 3]

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from ..model.screen import Element, Flag
+from ..model.screen import Element, Flag, Screen, of_screen
 from ..model.words import number_words
-from .names import runs_leftwards
+from .names import leftwards
 
 VALUE_GAP = 32.0  # dp below a caption within which its value may stand when nothing is beside it
 
@@ -45,17 +45,22 @@ def stepper_of(button: Element) -> Element | None:
     return next((e for e in beside if e.role == "spinbutton"), None)
 
 
+@of_screen
+def _leftwards(screen: Screen) -> bool:
+    return leftwards(screen.texts)
+
+
 def value_of_caption(caption: Element) -> str:
     """The words that belong to a caption: beside it in its row, else directly below. Empty where there are none."""
     box = caption.box
     beside: list[tuple[float, str]] = []
     below: list[tuple[float, str]] = []
-    leftwards = runs_leftwards(caption.text)
+    backwards = _leftwards(caption.screen)
     for other in caption.screen:
         if other == caption or not other.text or other.role not in {"text", "textbox", "spinbutton"}:
             continue
         there = other.box
-        ahead = box.left - there.right if leftwards else there.left - box.right
+        ahead = box.left - there.right if backwards else there.left - box.right
         if there.top < box.bottom and there.bottom > box.top and ahead >= -1:
             beside.append((ahead, other.text))
         elif 0 <= there.top - box.bottom <= VALUE_GAP and there.left < box.right and there.right > box.left:

@@ -20,7 +20,8 @@ PARTS = 12  # into which the time of several fingers is cut
 
 @dataclass(frozen=True)
 class Stroke:
-    """One finger's measures. `reach`: farthest from where it began; `chord`: from begin to end; `bow`: farthest from the chord's line.
+    """One finger's measures. `reach`: farthest from where it began; `chord`: from begin to end; `bow`: how wide the path is
+    across the chord, on both sides of it.
 
     `dwell`: how long it stayed where it began; `creep`: how long a hand that sets out smoothly is still there; `released`: its speed at the
     lift; `speed`: the chord, or the reach, over the time it moved.
@@ -75,7 +76,8 @@ def stroke(track: Track) -> Stroke:
         return Stroke(seconds, reach, reach, 0.0, seconds, 0.0, 0.0, 0.0)
     cx, cy = float(dx[-1]), float(dy[-1])
     chord = math.hypot(cx, cy)
-    bow = float(np.abs(cx * dy - cy * dx).max()) / chord if chord > 1.0 else reach
+    across = cx * dy - cy * dx
+    bow = float(across.max() - across.min()) / chord if chord > 1.0 else reach
     overshoot = max(0.0, float((dx * cx + dy * cy).max()) / chord - chord) if chord > 1.0 else 0.0
     place = _jitter(raw)
     gone = int(np.argmax(away > min(GONE, 0.9 * reach)))

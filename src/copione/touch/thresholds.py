@@ -21,8 +21,8 @@ DRAG_SPEED, DRAG_S = 330.0, 0.6
 FLING_SPEED, FLING_GATHERING = 1250.0, 700.0
 #: The last part of a path from which the speed at the lift is read, and how long a finger rests at most before a lift that flies.
 RELEASE_S, RESTED_S = 0.07, 0.06
-#: How far a path bows out from its chord, as a share of the chord, before it is a drawing; thumbs swing by up to a sixth.
-BOW = 0.24
+#: How wide a path is across its chord, as a share of the chord, before it is a drawing; thumbs swing by up to a sixth, and one way.
+BOW = 0.21
 #: A drawing is larger than this in some direction; smaller curls are a shaky tap's.
 DRAWN = 30.0
 #: Fingers that are down together for less than this share of the shorter one did not act together.

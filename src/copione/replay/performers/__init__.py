@@ -18,6 +18,8 @@ PERFORMERS: dict[type[a.Action], Performer] = {
     a.Turn: apps.turn,
     a.Have: apps.have,
     a.Ring: apps.ring,
+    a.Open: apps.open_address,
+    a.Reload: apps.reload,
     a.Note: apps.nothing,
     a.Whenever: apps.nothing,
     a.Snap: apps.snap,

@@ -62,6 +62,18 @@ def have(context: StepContext, action: a.Have) -> None:
     context.watch.look()
 
 
+def open_address(context: StepContext, action: a.Open) -> None:
+    """Go to an address, and wait until a page is there."""
+    context.link.open(action.address)
+    context.watch.look()
+
+
+def reload(context: StepContext, _action: a.Reload) -> None:
+    """The page anew."""
+    context.link.reload()
+    context.watch.look()
+
+
 def ring(context: StepContext, action: a.Ring) -> None:
     """A call comes in."""
     context.conditions.ring(action.caller)

@@ -21,6 +21,7 @@ from ...recognition.text import NoReader, said_in
 from ...screens.dates import day_of
 from ...screens.reading import reads, value_of_caption
 from ..context import StepContext
+from ..finder import CALM_S
 from ..ordering import sorting, unsortable
 
 USUAL = Tolerance(1.5, 0.15)  # a letter is drawn a little elsewhere on a screen of another density
@@ -43,8 +44,8 @@ def check(context: StepContext, action: a.Check) -> None:
 
 
 def wait(context: StepContext, action: a.Wait) -> None:
-    """Look until it holds; stuck where patience ends first."""
-    _judge(context, action.target, action.relation, context.limit())
+    """Look until it holds; stuck where patience ends first. What is waited for comes by itself as a rule: scrolling begins late."""
+    _judge(context, action.target, action.relation, context.limit(), context.limit() / 2)
     if context.outcome is Outcome.DIFFERS:
         context.outcome = Outcome.STUCK
 
@@ -60,11 +61,11 @@ def keep(context: StepContext, action: a.Keep) -> None:
             context.stuck(Cause.NOT_READ, "it says nothing")
 
 
-def _judge(context: StepContext, target: Target, relation: Relation, patience: float) -> None:
+def _judge(context: StepContext, target: Target, relation: Relation, patience: float, calm: float = CALM_S) -> None:
     if isinstance(relation, IsNotShown):
         _absent(context, patience)
         return
-    found = context.see(patience=patience)
+    found = context.see(patience=patience, calm=calm)
     if not found:
         if isinstance(relation, IsShown) and context.why is not None and context.why.cause is Cause.AMBIGUOUS:
             several = named_alike(context)

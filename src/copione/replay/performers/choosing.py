@@ -41,7 +41,7 @@ def _group_or_reach(element: Element) -> Reach:
 
 
 def _from_group(context: StepContext, action: a.Choose) -> None:
-    context.evidence, context.notes = (), []
+    context.evidence, context.notes, context.scrolled = (), [], False
     found = context.find_named(action.option, action.target)
     if isinstance(found, Lost):
         context.lost(found, f"“{action.option}”: ")

@@ -14,7 +14,6 @@ from ...recognition.evidence import visible
 from ...recognition.reach import reach
 from ...touch import making
 from ..context import StepContext
-from ..finder import SCROLLED
 from ..found import Found
 
 HALF_SWIPE, HALF_FLING = 0.35, 0.4  # of the target's size, each way from its middle
@@ -33,7 +32,7 @@ def tap(context: StepContext, action: a.Tap) -> None:
                 why = f"{there.why.words}: " if there is not None and there.why is not None else ""
                 context.stuck(Cause.PASSED, f"{why}it was there for {turn} of {action.times} taps")
                 return
-            found = Found(replace(found.sighting, element=again), there.point, found.route) if found else None
+            found = Found(replace(found.sighting, element=again), there.point, found.scrolled) if found else None
         if not found or not context.touch(found.element, found.point):
             return
 
@@ -55,10 +54,8 @@ def double_tap(context: StepContext, _action: a.DoubleTap) -> None:
 
 
 def find(context: StepContext, _action: a.Find) -> None:
-    """Scrolling is what the step says, so it is no other way."""
-    found = context.see(eager=True, reachable=reach)
-    if found and found.route == SCROLLED:
-        context.notes.remove(SCROLLED)
+    """Scrolled to and in reach."""
+    context.see(eager=True, reachable=reach)
 
 
 def swipe(context: StepContext, action: a.Swipe) -> None:

@@ -120,7 +120,7 @@ def _slide(context: StepContext, element: Element, wanted: float) -> None:
         again = context.again()
         return _number(reads(again)) if again else None
 
-    read, tries = slider.settle(wanted, known, slide)
+    read, tries = slider.settle(wanted, known, slide, element.screen.limits.get(element.row))
     if context.outcome is Outcome.STUCK:
         return
     if read is None:

@@ -1,0 +1,122 @@
+"""What the browser's script tells of a page into a `Screen`: CSS pixels are dp, what is drawn later comes later."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import msgspec
+import numpy as np
+
+from ..model.errors import TreeUnreadable
+from ..model.screen import Flag, Screen
+from .behaviour import by_behaviour
+from .names import name_all, with_canvases
+from .source import FARTHEST, not_too_many, text
+
+#: The roles that a row may have; any other counts as none.
+ROLES = frozenset(
+    {
+        "button",
+        "canvas",
+        "checkbox",
+        "combobox",
+        "dialog",
+        "document",
+        "generic",
+        "heading",
+        "img",
+        "link",
+        "list",
+        "listitem",
+        "option",
+        "progressbar",
+        "radio",
+        "radiogroup",
+        "slider",
+        "spinbutton",
+        "switch",
+        "tab",
+        "tablist",
+        "text",
+        "textbox",
+    }
+)
+_TOLD = sum(int(flag) for flag in Flag if flag not in (Flag.GUESSED, Flag.HOLDABLE))
+LARGEST = 100_000.0  # CSS pixels of a window
+
+
+class _Told(msgspec.Struct):
+    """As `page.js` prints it. A row: parent, role, text, label, hint, id, left, top, right, bottom, flags, what covers it, kind,
+    how far it is scrolled, the least and the most of a slider."""
+
+    url: str
+    title: str
+    width: float
+    height: float
+    pixels: float
+    ready: str
+    moving: bool
+    touch: int
+    rows: list[tuple[int, str, str, str, str, str, float, float, float, float, int, int, str, float, tuple[float, float] | None]]
+
+
+@dataclass(frozen=True)
+class Page:
+    """A page as it was read. `kinds`: rows of controls whose choices the browser shows outside of the page (select, date, file).
+
+    `loading` while it is not whole yet, `moving` while something on it is animated. `pixels` is the number of them a CSS pixel.
+    """
+
+    screen: Screen
+    url: str
+    kinds: dict[int, str]
+    pixels: float
+    loading: bool
+    moving: bool
+    touch: bool
+
+
+def read_page(told: str | bytes, place: Callable[[str], tuple[str, str]] = lambda url: ("", url)) -> Page:
+    """The page; `place` gives its screen's app and activity for its address. Raises TreeUnreadable for what is no answer of the script."""
+    try:
+        page = msgspec.json.decode(told, type=_Told)
+    except (msgspec.MsgspecError, UnicodeDecodeError, RecursionError) as error:
+        raise TreeUnreadable(f"What the page tells of its elements cannot be read: {error}.") from error
+    n = len(page.rows)
+    if not n or not (0 < page.width < LARGEST and 0 < page.height < LARGEST):
+        raise TreeUnreadable("The page tells of no elements.")
+    not_too_many(n)
+    parents, said, texts, labels, hints, ids, *sides, told_flags, covers, kinds, scrolled, limits = zip(*page.rows, strict=True)
+    if parents[0] != -1 or any(not 0 <= parent < row for row, parent in enumerate(parents[1:], 1)):
+        raise TreeUnreadable("What the page tells of its elements is no tree.")
+    roles = tuple(role if role in ROLES else "generic" for role in said)
+    boxes = np.clip(np.nan_to_num(np.array(sides, np.float64).T), -FARTHEST, FARTHEST)
+    boxes[:, 2:] = np.maximum(boxes[:, 2:], boxes[:, :2])
+    above = np.array(parents, np.int32)
+    flags = np.array([flag & _TOLD for flag in told_flags], np.int32)
+    texts, labels, hints, ids = (tuple(map(text, column)) for column in (texts, labels, hints, ids))
+    roles, flags = by_behaviour(roles, texts, labels, flags, above, boxes)
+    roles = with_canvases(roles, labels, boxes, above)
+    app, activity = place(page.url[:4000])
+    screen = Screen(
+        width=page.width,
+        height=page.height,
+        app=app,
+        activity=activity,
+        keyboard=None,
+        roles=roles,
+        names=name_all(roles, texts, labels, hints, boxes, above, (flags & Flag.CLICKABLE) > 0),
+        texts=texts,
+        labels=labels,
+        ids=ids,
+        boxes=np.ascontiguousarray(boxes),
+        parents=above,
+        flags=flags,
+        covers=tuple(cover if -1 <= cover < n else -1 for cover in covers),
+        scrolled={row: scrolled[row] for row in np.flatnonzero(flags & Flag.SCROLLABLE).tolist() if 0 <= scrolled[row] < FARTHEST},
+        limits={row: pair for row, pair in enumerate(limits) if pair is not None and pair[0] < pair[1]},
+    )
+    shown = {row: kind for row, kind in enumerate(kinds) if kind}
+    pixels = page.pixels if 0.1 < page.pixels < 20 else 1.0
+    return Page(screen, page.url[:4000], shown, pixels, page.ready != "complete", page.moving, page.touch > 0)
