@@ -7,6 +7,8 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from pathlib import Path
 
+from .habits import TOOLKITS
+
 SHIPPED = Path(__file__).parent
 PACES = ("brisk", "real")
 #: What a model may say about its conventions, the platform's own first.
@@ -36,12 +38,19 @@ class Model:
     choice: str = ""
     date: str = ""
     look: str = "new"
+    toolkit: str = "views"  # what its apps are built with: see `copione_lab.habits`
     dump_s: float = 0.4  # what a tree dump takes at real pace, besides waiting for rest
     classes: Mapping[str, str] = field(default_factory=dict, hash=False)  # other class names than its platform's, by the toolkit's kind
 
     def __post_init__(self) -> None:
         ios = self.platform == "ios"
-        for name, known, own in (("back", WAYS_BACK, 2 * ios), ("choice", CHOICES, 2 * ios), ("date", DATES, ios), ("look", LOOKS, 0)):
+        for name, known, own in (
+            ("back", WAYS_BACK, 2 * ios),
+            ("choice", CHOICES, 2 * ios),
+            ("date", DATES, ios),
+            ("look", LOOKS, 0),
+            ("toolkit", TOOLKITS, 0),
+        ):
             if not getattr(self, name):
                 object.__setattr__(self, name, known[own])
             if getattr(self, name) not in known:

@@ -75,6 +75,7 @@ class Phone:
         self._focus: str | None = None
         self._keyboard_up = False
         self._offsets = Offsets()
+        self._starts = 0  # of an app, so far
         self._busy_until = 0.0
         self._frame: Frame | None = None
         self._png: bytes | None = None
@@ -223,6 +224,7 @@ class Phone:
     def stop(self, package: str) -> None:
         with self.lock:
             self._apps.pop(package, None)
+            self._starts += 1
             self._offsets.clear()
             self._question = None
             if self._front == package:
@@ -331,7 +333,7 @@ class Phone:
         if self._wait_for_rest():
             return RESTLESS
         with self.lock:
-            return tree.dump(self.frame().page, self.front()[0], self.model, self._focus, self.rotation)
+            return tree.dump(self.frame().page, self.front()[0], self.model, self._focus, self.rotation, self._starts)
 
     def source(self) -> bytes:
         """The element tree as the second platform prints it, once the screen rests."""

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from lxml import etree
 
+from .habits import told
 from .model import Model
 from .toolkit.node import Node
 
@@ -40,10 +41,14 @@ CLASSES = {
 }
 
 
-def dump(root: Node, package: str, model: Model, focused: str | None, rotation: int = 0) -> bytes:
-    """The whole document, UTF-8. Nodes outside the screen or their container are left out, as on a phone."""
+def dump(root: Node, package: str, model: Model, focused: str | None, rotation: int = 0, start: int = 0) -> bytes:
+    """The whole document, UTF-8. Nodes outside the screen or their container are left out, as on a phone.
+
+    `start` tells one start of the app from another: some toolkits make their ids anew each time.
+    """
     top = etree.Element("hierarchy", rotation=str(rotation))
     _add(top, root, 0, package, model, focused)
+    told(top, model.toolkit, start)
     return bytes(etree.tostring(top, xml_declaration=True, encoding="UTF-8", standalone=True))
 
 
