@@ -6,7 +6,7 @@ CORE := .venv-core
 STAMP := $(VENV)/.ready
 CORE_STAMP := $(CORE)/.ready
 
-.PHONY: venv demo example test journeys check check-core screenshots bench record clean
+.PHONY: venv demo example example-web test journeys check check-core screenshots bench record clean
 
 venv: $(STAMP)
 
@@ -29,6 +29,10 @@ demo: $(STAMP)
 
 example: $(STAMP)
 	$(BIN)/python examples/show.py out
+
+# Browsers as devices: needs chromium, chromium-driver, webkit2gtk-driver and xvfb.
+example-web: $(STAMP)
+	$(BIN)/python examples/show_web.py out
 
 test: $(STAMP)
 	QT_QPA_PLATFORM=offscreen $(BIN)/python -m tests

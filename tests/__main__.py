@@ -1,5 +1,7 @@
 """`python -m tests [--core | --journeys] [NAME ...]`: all tests but the journeys, those of the core alone, or the journeys.
 
+Browsers are started for the tests of all; once is enough, so the core's leave them out.
+
 Warnings are errors. Journeys go through a real window on an X server of their own, moved by X events.
 """
 
@@ -25,7 +27,11 @@ def main() -> int:
     suite = unittest.TestSuite()
     for path in sorted(HERE.rglob("test_*.py")):
         module = ".".join(path.relative_to(HERE.parent).with_suffix("").parts)
-        if (core and ".app." in module) or journeys != (".journeys." in module) or (names and not any(n in module for n in names)):
+        if (
+            (core and (".app." in module or ".browsers." in module))
+            or journeys != (".journeys." in module)
+            or (names and not any(n in module for n in names))
+        ):
             continue
         suite.addTests(loader.loadTestsFromName(module))
     if core:

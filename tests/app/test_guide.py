@@ -120,7 +120,7 @@ class Guide(WindowCase):
         self.until(lambda: self.window.findChildren(GuideDialog))
         guide = self.window.findChildren(GuideDialog)[-1]
         self.until(lambda: "A day with Copione" in guide.pages.toPlainText())
-        self.assertEqual(len(guide.pages.pictures), 15)
+        self.assertEqual(len(guide.pages.pictures), 17)
         guide.close()
         self.assertEqual(self.pressed, KEYS)
 
@@ -144,7 +144,7 @@ class Guide(WindowCase):
 
     def test_its_pictures_are_there(self) -> None:
         pictures = re.findall(r"!\[[^\]]+\]\(screenshots/(\S+)\)", GUIDE)
-        self.assertEqual((len(pictures), len(set(pictures))), (15, 15))
+        self.assertEqual((len(pictures), len(set(pictures))), (17, 17))
         for name in pictures:
             image = QImage(str(files("copione") / "guide" / "screenshots" / name))
             self.assertEqual((image.width(), image.height()), (1280, 800), name)

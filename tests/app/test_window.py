@@ -340,6 +340,7 @@ class Manners(WindowCase):
         ):
             self.assertIn(words, said)
         self.assertTrue(any("18d1" in line.text() for line in dialog.findChildren(QLineEdit)))
+        dialog.resize(640, 1000)
         dialog.show()
         click(dialog.address)
         for letter in "my phone":

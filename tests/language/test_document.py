@@ -178,7 +178,7 @@ class Problems(unittest.TestCase):
         (problem,) = parse('script "a"\nscene "b"\n    tap button').problems
         *_, text, caret = problem.pointed().splitlines()
         self.assertEqual(caret.index("^"), len(text))
-        self.assertIn("Expected words in quotes.", problem.sentence)
+        self.assertIn("words in quotes.", problem.sentence)
 
     def test_what_is_expected_is_said_in_words(self) -> None:
         (problem,) = parse(script('set slider "B" tp 6')).problems

@@ -218,7 +218,7 @@ class OverWebDriver(Conformance, unittest.TestCase):
         self.addCleanup(unknown.close)
         for act, kind, words in (
             (link.picture, DeviceGone, "not connected any more"),
-            (nowhere.picture, DeviceGone, "Nothing answers"),
+            (nowhere.picture, DeviceGone, "nothing answers"),
             (unknown.picture, LinkError, "unknown command"),
         ):
             with self.assertRaises(kind) as caught:

@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QDialog, QFrame, QHBoxLayout, QLineEdit, QPushButt
 from ..links.usb import WIRELESS, Hint, Plugged, hints, plugged
 from ..model.errors import LinkError
 from . import theme
+from .browsers import BrowserCard
 from .parts import Label, named, to_copy
 from .reaching import Reaching
 from .workspace import Workspace
@@ -25,7 +26,7 @@ class ConnectDialog(QDialog):
         super().__init__(parent)
         self.workspace, self.reaching = workspace, reaching
         self.setWindowTitle("Connect a device")
-        self.setMinimumSize(620, 560)
+        self.setMinimumSize(620, 660)
         title = named(Label("Connect a device"), "title")
         title.setFont(theme.font(theme.HEADLINE, 600))
         self.now = named(Label(), "muted")
@@ -39,6 +40,8 @@ class ConnectDialog(QDialog):
         inner.setContentsMargins(0, 0, 8, 0)
         inner.setSpacing(10)
         inner.addLayout(self._hints)
+        self.browsers = BrowserCard(workspace)
+        inner.addWidget(self.browsers)
         inner.addWidget(_card(WIRELESS))
         inner.addWidget(self._endpoint())
         inner.addStretch(1)

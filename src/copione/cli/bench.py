@@ -6,6 +6,9 @@ import os
 import sys
 from collections.abc import Iterator
 from contextlib import contextmanager
+from dataclasses import dataclass
+from functools import wraps
+from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 import click
@@ -15,11 +18,50 @@ from ..model.errors import LinkError, NoServer
 if TYPE_CHECKING:
     from ..links.adb.server import AdbServer
     from ..links.bench import Bench, Device
+    from ..links.browser.kept import Wanted
+
+
+@dataclass(frozen=True)
+class Where:
+    """Where devices are looked for: the stand-in phones, an adb server, endpoints, browsers. `only`: the browsers that are needed."""
+
+    lab: bool = False
+    adb: str | None = None
+    endpoints: tuple[str, ...] = ()
+    faults: str | None = None
+    browsers: bool = False
+    browsers_from: Path | None = None
+    only: tuple[str, ...] = ("all",)
+
+    def wanted(self) -> list[Wanted]:
+        """The browsers to start. Raises FileTrouble."""
+        if not self.browsers and self.browsers_from is None:
+            return []
+        from ..links.browser.kept import wanted
+
+        names = {name.casefold() for name in self.only}
+        return [each for each in wanted(self.browsers_from) if "all" in names or each.name.casefold() in names]
 
 
 def server_options(command: Any) -> Any:
-    """The options that say where devices are looked for."""
+    """The options that say where devices are looked for; the command gets them as `where`."""
+
+    inner = command
+
+    @wraps(inner)
+    def told(*args: Any, lab: bool, adb: str | None, endpoints: tuple[str, ...], faults: str | None, **more: Any) -> Any:
+        browsers, browsers_from = more.pop("browsers"), more.pop("browsers_from")
+        return inner(*args, where=Where(lab, adb, endpoints, faults, browsers, browsers_from), **more)
+
+    command = told
     for option in (
+        click.option("--browsers", is_flag=True, help="The browsers of this computer, each started as a device: see `copione browsers`."),
+        click.option(
+            "--browsers-from",
+            type=click.Path(path_type=Path, dir_okay=False),
+            metavar="FILE",
+            help="Those of this file: engines, sizes, languages.",
+        ),
         click.option("--adb", metavar="HOST:PORT", help="Where the adb server listens (default: this computer's own)."),
         click.option(
             "--endpoint", "endpoints", metavar="URL", multiple=True, help="A WebDriver remote end; as often as there are devices."
@@ -68,9 +110,7 @@ def _offer_to_start(server: AdbServer) -> None:
 
 
 @contextmanager
-def open_bench(
-    lab: bool, adb: str | None, endpoints: tuple[str, ...] = (), faults: str | None = None, *, offer: bool = False
-) -> Iterator[Bench]:
+def open_bench(where: Where, *, offer: bool = False) -> Iterator[Bench]:
     """The bench to use: the stand-in phones', started for as long as needed, or that of a real server and the endpoints given.
 
     `offer`: ask at the terminal whether to start a server that is not there.
@@ -79,24 +119,26 @@ def open_bench(
     from ..links.bench import Bench
     from ..links.endpoints import checked, remembered
 
-    endpoints = tuple(map(checked, endpoints))
-    if lab:
+    endpoints, browsers = tuple(map(checked, where.endpoints)), where.wanted()
+    if where.lab:
         from copione_lab.spawn import LabProcess
 
-        with LabProcess(faults=faults) as process:
+        with LabProcess(faults=where.faults) as process:
             bench = Bench(AdbServer(port=process.port), endpoints=process.endpoints, stand_ins=True)
             for endpoint in endpoints:
                 bench.add_endpoint(endpoint)
+            bench.add_browsers(browsers)
             try:
                 yield bench
             finally:
                 bench.close()
     else:
-        host, port = _server_address(adb)
+        host, port = _server_address(where.adb)
         server, known = AdbServer(host, port), (*remembered(), *endpoints)
-        if offer and not known:
+        if offer and not known and not browsers:
             _offer_to_start(server)
         bench = Bench(server, endpoints=known)
+        bench.add_browsers(browsers)
         try:
             yield bench
         finally:

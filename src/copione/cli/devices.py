@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 import click
 
-from .bench import open_bench, server_options
+from .bench import Where, open_bench, server_options
 from .terminal import json_text, tell
 
 if TYPE_CHECKING:
@@ -17,9 +18,9 @@ if TYPE_CHECKING:
 @click.option("--lab", is_flag=True, help="List the stand-in phones.")
 @click.option("--json", "as_json", is_flag=True, help="One JSON object a line.")
 @server_options
-def devices(lab: bool, as_json: bool, adb: str | None, endpoints: tuple[str, ...], faults: str | None) -> None:
+def devices(where: Where, as_json: bool) -> None:
     """What is connected, and what to do about what is not ready."""
-    with open_bench(lab, adb, endpoints, faults, offer=not as_json) as bench:
+    with open_bench(where, offer=not as_json) as bench:
         found = bench.look()
     if as_json:
         for device in found:
@@ -68,3 +69,27 @@ def endpoints(add: str | None, forget: str | None) -> None:
         tell(url)
     if not found:
         click.echo("No endpoint is kept. Give one with --add URL.")
+
+
+@click.command()
+@click.option("--from", "file", type=click.Path(path_type=Path, dir_okay=False), help="The browsers of this file, instead of yours.")
+def browsers(file: Path | None) -> None:
+    """The browsers that can be devices, which engines are installed, and what to install where one is missing."""
+    from ..links.browser.engines import ENGINES, installed
+    from ..links.browser.kept import settings_file, wanted
+
+    found = {word: installed(engine) for word, engine in ENGINES.items()}
+    for each in found.values():
+        if each.missing:
+            tell(f"{each.engine.name}: {each.missing}. {each.advice}")
+        else:
+            pointer = "fingers" if each.engine.touch else "a mouse for a finger"
+            tell(f"{each.engine.name}: {each.browser}, driven by {each.driver}; {pointer}.")
+    click.echo()
+    for browser in wanted(file):
+        state = "ready" if browser.endpoint or not found[browser.engine].missing else "its engine is missing"
+        facts = [f"{browser.width} x {browser.height} dp", f"text {browser.text:.0%}", browser.language]
+        facts += ["dark"] * browser.dark + ["in sight"] * browser.shown + [f"at {browser.endpoint}"] * bool(browser.endpoint)
+        tell(f"{browser.name}: {', '.join(facts)}; {state}")
+    if file is None:
+        click.echo(f"\nOther sizes and languages: a file {settings_file()} stands for these. Start them with --browsers.")

@@ -16,7 +16,7 @@ from ..model.errors import CopioneError, NoServer, ScriptBroken
 from ..model.secrecy import Redactor
 from ..project.outlets import guard
 from . import desktop, devices, explain, lab, projects, scripts
-from .bench import join_stand_ins, open_bench
+from .bench import Where, join_stand_ins, open_bench
 from .exits import FAILED
 from .places import demo_folder, log_file
 from .terminal import say, shown, tell
@@ -68,7 +68,7 @@ def _window(lab: bool, project: Path | None, redactor: Redactor) -> int:
     with ExitStack() as stack:
         return run(
             Outside(
-                open_bench=lambda: stack.enter_context(open_bench(lab, None)),
+                open_bench=lambda: stack.enter_context(open_bench(Where(lab=lab))),
                 join_stand_ins=lambda bench: stack.enter_context(join_stand_ins(bench)),
                 make_demo=lambda: _demo(None, False),
             ),
@@ -108,6 +108,7 @@ for _command in (
         projects.new,
         devices.devices,
         devices.endpoints,
+        devices.browsers,
         scripts.replay,
         scripts.lint,
         scripts.format_scripts,

@@ -5,6 +5,7 @@ from __future__ import annotations
 import os
 import sys
 from collections.abc import Iterable, Iterator
+from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -14,7 +15,7 @@ from ..model.clock import SystemClock
 from ..model.errors import FileTrouble, ScriptBroken
 from ..model.outcome import Outcome
 from ..model.secrecy import Redactor
-from .bench import choose, open_bench, server_options
+from .bench import Where, choose, open_bench, server_options
 from .exits import DIFFER, FAILED
 from .terminal import json_text, say, shown, tell
 
@@ -32,6 +33,7 @@ NOT_THERE = frozenset({"put-aside", "runs", "recordings"})  # of a project: in t
 @click.option("--on", "names", multiple=True, required=True, metavar="NAME...", help="Devices by name, or all.")
 @click.option("--lab", is_flag=True, help="On the stand-in phones, started for this.")
 @click.option("--set", "given", multiple=True, metavar="NAME=VALUE", help="A value of the script, above the data's and the environment's.")
+@click.option("--base", metavar="URL", help="Where the web app is, instead of what project.toml says.")
 @click.option("--junit", type=click.Path(path_type=Path, dir_okay=False), help="Write JUnit XML here.")
 @click.option("--out", type=click.Path(path_type=Path, file_okay=False), help="Keep the run here instead of in the project's runs/.")
 @click.option("--json", "as_json", is_flag=True, help="One JSON object a step, as it happens.")
@@ -48,24 +50,25 @@ def replay(
     script: Path,
     more: tuple[str, ...],
     names: tuple[str, ...],
-    lab: bool,
+    where: Where,
+    base: str | None,
     given: tuple[str, ...],
     junit: Path | None,
     out: Path | None,
     as_json: bool,
     busy: str,
-    adb: str | None,
-    endpoints: tuple[str, ...],
-    faults: str | None,
 ) -> None:
     """Replay SCRIPT on devices, all at once."""
+    from ..links.endpoints import checked
     from ..project.project import Project
 
     project = Project.around(script, context.obj)
+    if base is not None:
+        project.say_address(checked(base))
     loaded = _sound(project, script, given)
     for note in loaded.notes:
         say(note)
-    with open_bench(lab, adb, endpoints, faults, offer=not as_json) as bench:
+    with open_bench(replace(where, only=(*names, *more)), offer=not as_json) as bench:
         chosen = choose(bench.look(), [*names, *more])
         context.exit(_replay(project, loaded, chosen, junit, out, as_json, busy))
 

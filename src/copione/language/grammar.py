@@ -102,6 +102,11 @@ class _Build(Transformer[Token, object]):
         assert inside is None or isinstance(inside, Target)
         return Target(str(role) if role else "", str(name), inside, str(under or ""), Naming(str(naming or "")))
 
+    def nameless(self, parts: list[object]) -> Target:
+        role, inside = parts
+        assert isinstance(inside, Target)
+        return Target(str(role), "", inside)
+
     def part(self, parts: list[object]) -> Target:
         role, left, top, right, bottom, of = parts
         assert isinstance(of, Target)

@@ -64,6 +64,6 @@ def target(meant: Target) -> str:
     if meant.part is not None and meant.inside is not None:
         return f"{meant.role} {' '.join(map(number, meant.part))} of {target(meant.inside)}"
     naming = meant.naming.value if meant.naming is not Naming.CALLED else ""
-    own = " ".join(filter(None, (meant.role, naming, quoted(meant.name))))
+    own = meant.role if meant.unnamed else " ".join(filter(None, (meant.role, naming, quoted(meant.name))))
     own += f" under {quoted(meant.under)}" if meant.under else ""
     return f"{own} in {target(meant.inside)}" if meant.inside else own

@@ -203,6 +203,12 @@ ACTIONS: tuple[Spec, ...] = (
         lambda meant: f"receive call from {quoted(meant.caller)}",
     ),
     Spec(
+        a.Open,
+        (Form('"open" value', lambda address: a.Open(str(address))),),
+        lambda meant: f"open {typed(meant.address)}",
+    ),
+    Spec(a.Reload, (Form('"reload"', a.Reload),), lambda meant: "reload"),
+    Spec(
         a.Wait,
         (Form('"wait" "for" target', lambda on: a.Wait(on, r.IsShown())), Form('"wait" "until" target relation', a.Wait)),
         _wait,

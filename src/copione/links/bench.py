@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import logging
 import threading
 import time
@@ -14,6 +15,7 @@ from ..model.device import DeviceProfile, Listed, Readiness
 from ..model.errors import CopioneError, NoServer
 from .adb.link import AdbLink
 from .adb.server import AdbServer
+from .browser.kept import Wanted
 from .link import Link
 from .webdriver.link import WebDriverLink, look_up
 from .worker import CLOSE_S, DeviceWorker
@@ -43,19 +45,40 @@ class Device:
         return self.profile is not None and self.worker is not None
 
 
+def _offered(browser: Wanted) -> Listed:
+    """A browser is always there: it is started when it is opened."""
+    return Listed(f"browser:{browser.name}", browser.name, Readiness.READY, browser=True)
+
+
+def _died(device: Device) -> bool:
+    """Is it a browser whose driver has ended? It is started anew."""
+    from .browser.link import BrowserLink
+
+    link = device.worker.link if device.worker is not None else None
+    return isinstance(link, BrowserLink) and not link.alive()
+
+
+def _leave(link: Link | None) -> None:
+    """Whatever a link had started for a device that cannot be used is ended."""
+    if link is not None:
+        with contextlib.suppress(CopioneError):
+            link.close()
+
+
 @dataclass(eq=False)
 class _Place:
-    """Where devices are looked for: an adb server, and WebDriver endpoints; and what was found there last."""
+    """Where devices are looked for: an adb server, WebDriver endpoints, browsers to start; and what was found there last."""
 
     server: AdbServer | None
     endpoints: tuple[str, ...]
     stand_ins: bool
+    browsers: tuple[Wanted, ...] = ()
     listing: list[Listed] = field(default_factory=list)
     trouble: str = ""
 
     def found(self) -> list[Listed]:
         """Everything that is there now; the endpoints are asked."""
-        found = [*self.listing, *map(look_up, self.endpoints)]
+        found = [*self.listing, *map(look_up, self.endpoints), *map(_offered, self.browsers)]
         return [replace(each, stand_in=True) for each in found] if self.stand_ins else found
 
 
@@ -90,7 +113,7 @@ class Bench:
             try:
                 place.listing, place.trouble = place.server.devices(), ""
             except NoServer as error:
-                if not place.endpoints:
+                if not any(each.endpoints or each.browsers for each in self._places):
                     raise
                 place.listing, place.trouble = [], error.sentence
         self._look()
@@ -107,6 +130,19 @@ class Bench:
         """Look for a device there too, at once. Whoever gives an address means a device of their own, whatever else is on the bench."""
         if all(endpoint not in place.endpoints for place in self._places):
             self._places.append(_Place(None, (endpoint,), stand_ins=False))
+        self._look()
+
+    def add_browsers(self, browsers: Sequence[Wanted]) -> None:
+        """Have these browsers too, from now on: each is started as a device of its own, with nobody's data in it."""
+        have = {each.name for place in self._places for each in place.browsers}
+        self._places.append(_Place(None, (), stand_ins=True, browsers=tuple(each for each in browsers if each.name not in have)))
+        if self._watching:
+            self._look()
+
+    def remove_browser(self, name: str) -> None:
+        """End one of them."""
+        for place in self._places:
+            place.browsers = tuple(each for each in place.browsers if each.name != name)
         self._look()
 
     def watch(self) -> None:
@@ -160,7 +196,7 @@ class Bench:
             try:
                 before = {a: replace(d.listed, stand_in=False) for a, d in self._devices.items()}
                 endpoints = [each for place in self._places for each in place.endpoints]
-                if any(before.get(each.address) != each for each in map(look_up, endpoints)):
+                if any(before.get(each.address) != each for each in map(look_up, endpoints)) or any(map(_died, self.devices())):
                     self._look()
             except Exception:
                 LOG.exception("the endpoints could not be asked")
@@ -198,21 +234,28 @@ class Bench:
 
     def _kept(self, before: dict[str, Device], listed: Listed, server: AdbServer | None) -> Device:
         held = before.get(listed.address)
-        return held if held is not None and held.listed == listed and not held.trouble else self._open(listed, server)
+        same = held is not None and held.listed == listed and not held.trouble and not _died(held)
+        return held if held is not None and same else self._open(listed, server)
 
     def _open(self, listed: Listed, server: AdbServer | None) -> Device:
         if listed.readiness is not Readiness.READY:
             return Device(listed)
+        link: Link | None = None
         try:
-            link: Link
-            if listed.driver or server is None:
+            if listed.browser:
+                from .browser.link import BrowserLink
+
+                link = BrowserLink(next(each for p in self._places for each in p.browsers if each.name == listed.name), self.clock)
+            elif listed.driver or server is None:
                 link = WebDriverLink(listed.address, self.clock)
             else:
                 link = AdbLink(server, listed.address, self.clock)
             profile = link.profile()
             return Device(listed, profile, DeviceWorker(profile.name, link))
         except CopioneError as error:
+            _leave(link)
             return Device(listed, trouble=error.sentence)
         except Exception as error:
             LOG.exception("the device %s could not be opened", listed.address)
+            _leave(link)
             return Device(listed, trouble=f"Copione met an error of its own with this device: {type(error).__name__}.")

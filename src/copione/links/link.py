@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from pathlib import Path
 from typing import Protocol
 
 from ..model.action import Start
@@ -33,6 +34,7 @@ class Link(Protocol):
 
     claim: Claim  # on the device, among the Copiones of this computer
     patience: float  # seconds that any one command may take, but for what its own gestures last
+    files: Path | None = None  # the folder of which a page may be given files
 
     @property
     def address(self) -> str:
@@ -129,6 +131,14 @@ class Link(Protocol):
 
     def launch(self, package: str, start: Start = Start.FRONT) -> None:
         """Bring an app to the front. Nothing but `Start.AFRESH` clears data. Raises AppMissing."""
+        ...
+
+    def open(self, address: str) -> None:
+        """Go to an address: in a browser, or with what opens it on a phone. Raises LinkError where nothing does."""
+        ...
+
+    def reload(self) -> None:
+        """The page anew, in a browser. Raises LinkError on what is none."""
         ...
 
     def stop(self, package: str) -> None:

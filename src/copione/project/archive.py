@@ -206,6 +206,7 @@ def result_record(result: Result) -> dict[str, Any]:
         "read_as": _READ_AS[type(result.reading)] if result.reading is not None else "",
         "file": result.file,
         "own": result.own,
+        "scrolled": result.scrolled,
         "box": [round(v, 2) for v in result.box] if result.box is not None else None,
         "before": result.before,
         "after": result.after,
@@ -296,6 +297,7 @@ class ResultReader:
             usual=float(record.get("usual", 0.0)),
             file=str(record.get("file", "")),
             own=int(record.get("own", 0)),
+            scrolled=bool(record.get("scrolled", False)),
         )
 
 

@@ -9,6 +9,7 @@ import threading
 import tomllib
 from dataclasses import dataclass, field
 from pathlib import Path
+from urllib.parse import urlsplit
 
 import msgspec
 
@@ -73,6 +74,11 @@ class Project:
         return self.folder / "scripts"
 
     @property
+    def data_folder(self) -> Path:
+        """Where data rows are, and files that pages are given."""
+        return self.folder / "data"
+
+    @property
     def runs_folder(self) -> Path:
         """Where runs are kept."""
         return self.folder / "runs"
@@ -106,17 +112,17 @@ class Project:
 
     def load(self, path: Path) -> Loaded:
         """A script with all that its text names. Raises FileTrouble when the script itself cannot be read."""
-        loaded = load(path, self.folder / "data")
+        loaded = load(path, self.data_folder)
         self.redactor.learn(loaded.secrets)
         return loaded
 
     def complete(self, loaded: Loaded) -> Loaded:
         """A script with what its text names now: another table, another script it uses."""
-        return complete(loaded, self.folder / "data")
+        return complete(loaded, self.data_folder)
 
     def data_path(self, name: str) -> Path:
         """A file of data rows. Raises FileTrouble for one that is not in the project's data folder."""
-        return inside(self.folder / "data", name)
+        return inside(self.data_folder, name)
 
     def package(self, word: str, platform: str) -> str:
         """The package of an app on a platform. Raises FileTrouble."""
@@ -128,13 +134,17 @@ class Project:
             )
         return package
 
+    def say_address(self, url: str) -> None:
+        """Where the web apps are in this session; project.toml stays as it is."""
+        self.apps = {word: App(word, {**app.packages, "web": url}) for word, app in self.apps.items()}
+
     def learn_app(self, package: str, platform: str) -> str:
         """The word for a package, kept in project.toml; a new one is made from the package's last part. May be called from any thread."""
         with self._learning:
             for word, app in self.apps.items():
                 if app.packages.get(platform) == package:
                     return str(word)
-            word = slug(package.rpartition(".")[2])
+            word = slug(_host(package) if platform == "web" else package.rpartition(".")[2])
             known = self.apps[word].packages if word in self.apps else {}
             self.apps = {**self.apps, word: App(word, {**known, platform: package})}
             self._save()
@@ -148,6 +158,13 @@ class Project:
         for locale, phrases in self.phrasebook.items():
             lines += ["", f"[phrasebook.{locale}]", *(f"{_quoted(k)} = {_quoted(v)}" for k, v in phrases.items())]
         write_whole(self.folder / MARK, ("\n".join(lines) + "\n").encode())
+
+
+def _host(address: str) -> str:
+    """What a web app is called by the name of its host; of one without a name, just so."""
+    host = urlsplit(address).hostname or ""
+    named = [part for part in host.split(".") if part != "www" and not part.isdigit()]
+    return named[0] if named and named[0] != "localhost" else "web app"
 
 
 def _quoted(words: str) -> str:

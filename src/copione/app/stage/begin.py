@@ -8,7 +8,9 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QButtonGroup, QCheckBox, QComboBox, QFileDialog, QHBoxLayout, QPushButton, QRadioButton, QVBoxLayout, QWidget
 
+from ...links.endpoints import checked
 from ...model.action import Start
+from ...model.errors import LinkError
 from .. import theme
 from ..parts import Label, named
 from ..recorder import Begin
@@ -38,11 +40,19 @@ class RecordSheet(Sheet):
         assert device is not None
         super().__init__(f"Record on {device.name}", "Record", parent)
         self._stand_in = device.listed.stand_in
+        self._web = device.profile is not None and device.profile.platform == "web"
         self._front = ""
         self.app = QComboBox()
         self.app.setAccessibleName("App to record")
         self.app.addItem("Asking which app is in front", "")
         self.app.currentIndexChanged.connect(self._app_chosen)
+        if self._web:
+            self.app.setEditable(True)
+            self.app.setInsertPolicy(QComboBox.InsertPolicy.NoInsert)
+            field = self.app.lineEdit()
+            assert field is not None
+            field.setCompleter(None)  # type: ignore[arg-type]  # what is typed is meant
+            self.app.editTextChanged.connect(self._app_chosen)
         self.body.addWidget(_caption("App"))
         self.body.addWidget(self.app)
         self.body.addSpacing(8)
@@ -62,8 +72,10 @@ class RecordSheet(Sheet):
             pair.addWidget(told)
             self.body.addLayout(pair)
         self.finger = QCheckBox("Listen to the finger on the phone too")
-        self.finger.setChecked(listening)
+        self.finger.setChecked(listening and not self._web)
         self.body.addWidget(self.finger)
+        if self._web:
+            self.finger.hide()  # a browser has no glass of its own
         self.place = named(Label(), "muted")
         self.place.setWordWrap(True)
         if not workspace.project.made:
@@ -101,17 +113,26 @@ class RecordSheet(Sheet):
         words = self.workspace.words_of_apps()
         self.app.blockSignals(True)
         self.app.clear()
+        kept = self.workspace.project.apps.values() if self._web else ()
+        packages = [*packages, *(app.packages["web"] for app in kept if "web" in app.packages)]
         for package in dict.fromkeys([*([self._front] if version else []), *packages]):
             known = words.get(package) or package.rpartition(".")[2]
             front = f"{version} · in front" if package == self._front else ""
             self.app.addItem("   ".join(filter(None, (known, front, package))), package)
+            if self._web:
+                self.app.setItemText(self.app.count() - 1, package)
         self.app.blockSignals(False)
-        if not self.app.count():
+        if self._web:
+            field = self.app.lineEdit()
+            assert field is not None
+            field.setPlaceholderText("https://… the address to begin at")
+            field.selectAll()
+        elif not self.app.count():
             self.app.addItem("No app is installed besides the phone's own", "")
         self._app_chosen()
 
     def _app_chosen(self) -> None:
-        package = str(self.app.currentData() or "")
+        package = self._package()
         there = package != "" and package == self._front
         self.ways.button(0).setEnabled(there)
         remembered = self.workspace.remembered(f"begin/{package}")
@@ -122,8 +143,17 @@ class RecordSheet(Sheet):
         self.ways.button(number).setChecked(True)
         self.main.setEnabled(bool(package))
 
+    def _package(self) -> str:
+        """What was chosen, or typed; empty where that is nothing yet."""
+        if not self._web:
+            return str(self.app.currentData() or "")
+        try:
+            return checked(self.app.currentText())
+        except LinkError:
+            return ""
+
     def _answer(self) -> None:
-        package, number = str(self.app.currentData()), self.ways.checkedId()
+        package, number = self._package(), self.ways.checkedId()
         self.workspace.remember(f"begin/{package}", WAYS[number][0])
         self.begun.emit((Begin(package, WAYS[number][3]), self.finger.isChecked()))
 

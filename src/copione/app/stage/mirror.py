@@ -394,9 +394,14 @@ class Mirror(QWidget):
             super().keyPressEvent(event)
 
     def _typing_now(self) -> bool:
-        """Does the phone show a keyboard? Then letters are for its field."""
-        moment = self.lead.moment
-        return moment is not None and moment.screen is not None and moment.screen.keyboard is not None
+        """Does the phone show a keyboard? Then letters are for its field. A browser shows none: there the focus tells."""
+        moment, device = self.lead.moment, self.lead.device
+        if moment is None or moment.screen is None:
+            return False
+        from ...recording.intent import focused_field
+
+        browser = device is not None and device.profile is not None and device.profile.platform == "web"
+        return moment.screen.keyboard is not None or (browser and focused_field(moment.screen) is not None)
 
     def _type(self) -> None:
         self._typing.stop()

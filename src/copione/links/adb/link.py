@@ -272,6 +272,14 @@ class AdbLink(Link):
             raise LinkError(f"The data of {package} could not be cleared on {self.profile().name}.")
         self._shell(f"am start -n {shlex.quote(component)}")
 
+    def open(self, address: str) -> None:
+        said = self._shell(f"am start -a android.intent.action.VIEW -d {shlex.quote(address)}").words
+        if "Error" in said or "unable to resolve" in said:
+            raise LinkError(f"Nothing on {self.profile().name} opens {address[:200]}.", said=said[:400])
+
+    def reload(self) -> None:
+        raise LinkError("Only a browser has a page to load anew.")
+
     def stop(self, package: str) -> None:
         self._shell(f"am force-stop {shlex.quote(package)}")
 

@@ -3,8 +3,7 @@
 from __future__ import annotations
 
 import base64
-import contextlib
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import replace
 from typing import TYPE_CHECKING, Any
 
@@ -12,7 +11,7 @@ from ...model.action import Start
 from ...model.clock import Clock, SystemClock
 from ...model.condition import Condition
 from ...model.device import DeviceProfile, Listed, Readiness
-from ...model.errors import AppMissing, DeviceGone, LinkError, NoAnswer, PictureUnsound, TreeUnreadable
+from ...model.errors import AppMissing, LinkError, NoAnswer, PictureUnsound, TreeUnreadable
 from ...model.gesture import Contact
 from ...model.screen import Moment, Screen
 from ...screens.native import keepable, read_native
@@ -23,7 +22,6 @@ from ..limits import (
     INSTALL_S,
     LISTING,
     LOG,
-    MEGABYTE,
     PATIENCE_S,
     PICTURE,
     SIDE_PX,
@@ -37,6 +35,7 @@ from ..limits import (
     sound_picture,
 )
 from ..link import InstalledApp, Link
+from .remote import Remote, open_http
 from .wire import (
     KEYS,
     Refused,
@@ -53,7 +52,7 @@ from .wire import (
 )
 
 if TYPE_CHECKING:
-    from .http import Http
+    pass
 
 STATUS_S = 2.0
 TREE_TRIES = 2
@@ -69,9 +68,7 @@ class WebDriverLink(Link):
         self.clock = clock or SystemClock()
         self.patience = PATIENCE_S
         self.claim = Claim(self.endpoint)
-        self._http = _http(self.endpoint)
-        self._session = ""
-        self._capabilities: dict[str, Any] = {}
+        self.remote = Remote(self.endpoint)
         self._profile: DeviceProfile | None = None
 
     @property
@@ -79,14 +76,7 @@ class WebDriverLink(Link):
         return self.endpoint
 
     def close(self) -> None:
-        """End the session, as far as the device still answers."""
-        try:
-            if self._session:
-                self._send("DELETE", f"/session/{self._session}")
-        except LinkError:
-            pass
-        finally:
-            self._http.close()
+        self.remote.close()
 
     # what it is
 
@@ -94,7 +84,7 @@ class WebDriverLink(Link):
         if self._profile is None:
             rect = self._command("GET", "window/rect")
             shown = png_size(self.picture())
-            with self._sane():
+            with self.remote.sane():
                 self._profile = self._profile_of(record_in(rect, "the window"), shown)
             self.claim.name = self._profile.name
         return self._profile
@@ -103,7 +93,7 @@ class WebDriverLink(Link):
         ratio = shown[0] / number_in(rect.get("width"), "the window's width", 1, SIDE_PX)
         dpi = round(number_in(160 * ratio, "the screen's density", *DPI))
         width_px, height_px = sorted(shown)
-        facts = self._capabilities
+        facts = self.remote.capabilities
         given = capability(facts, "millimetres")
         mm = given if isinstance(given, list) and len(given) == 2 else (width_px / dpi * 25.4, height_px / dpi * 25.4)
         return DeviceProfile(
@@ -168,7 +158,7 @@ class WebDriverLink(Link):
         return Moment(self.clock.wall(), b"", screen, trouble, keepable(text.encode()))
 
     def front(self) -> tuple[str, str]:
-        with self._sane():
+        with self.remote.sane():
             package, activity = list_in(self._extension("app", {"action": "front"}), "the app in front")
             return one_line(package, 200), one_line(activity, 200)
 
@@ -231,7 +221,7 @@ class WebDriverLink(Link):
         return [app.package for app in self.apps()]
 
     def apps(self) -> list[InstalledApp]:
-        with self._sane():
+        with self.remote.sane():
             told = [record_in(app, "an app") for app in list_in(self._extension("app", {"action": "list"}), "the list of apps")]
             return [InstalledApp(words_in(app.get("app"), "an app's name"), one_line(app.get("version", ""))) for app in told]
 
@@ -249,75 +239,30 @@ class WebDriverLink(Link):
             self._extension("app", {"action": "clear", "app": package})
         self._extension("app", {"action": "launch", "app": package})
 
+    def open(self, address: str) -> None:
+        raise LinkError("Only a browser opens an address; this is a phone behind WebDriver.")
+
+    def reload(self) -> None:
+        raise LinkError("Only a browser has a page to load anew.")
+
     def stop(self, package: str) -> None:
         self._extension("app", {"action": "stop", "app": package})
 
     def log(self, since: float) -> str:
-        with self._sane():
+        with self.remote.sane():
             return "".join(f"{line}\n" for line in list_in(self._extension("log", {"since": since}, most=LOG), "the log")[-MOST_LINES:])
 
     # inside
 
     def _extension(self, name: str, body: dict[str, Any], most: int = WORDS, seconds: float = 0.0) -> Any:
-        self._open()
-        prefix = vendor(self._capabilities, "app")
+        self.remote.open()
+        prefix = vendor(self.remote.capabilities, "app")
         if not prefix:
             raise LinkError(f"The device at {self.endpoint} does not offer to start and stop apps.")
         return self._command("POST", f"{prefix}/{name}", body, most, seconds)
 
-    def _open(self) -> None:
-        if not self._session:
-            with self._sane():
-                value = record_in(self._send("POST", "/session", {"capabilities": {"alwaysMatch": {}}}), "the session")
-                session = words_in(value.get("sessionId"), "the session's id")
-                if not session.isascii() or not session.isprintable() or not 0 < len(session) <= 200 or "/" in session:
-                    raise ValueError("the session's id is none")
-                self._capabilities = record_in(value.get("capabilities"), "the capabilities")
-                self._session = session
-
     def _command(self, method: str, command: str, body: dict[str, Any] | None = None, most: int = WORDS, seconds: float = 0.0) -> Any:
-        self._open()
-        try:
-            return self._send(method, f"/session/{self._session}/{command}", body, most, seconds)
-        except _SessionLost:
-            self._session = ""
-            self._open()
-            return self._send(method, f"/session/{self._session}/{command}", body, most, seconds)
-
-    @contextlib.contextmanager
-    def _sane(self) -> Iterator[None]:
-        """What an answer's value must be, and is not, is told."""
-        try:
-            yield
-        except (ValueError, OverflowError, ZeroDivisionError) as error:
-            raise LinkError(f"The device at {self.endpoint} gave an answer that makes no sense: {error}.") from error
-
-    def _send(self, method: str, path: str, body: dict[str, Any] | None = None, most: int = WORDS, seconds: float = 0.0) -> Any:
-        from .http import TooMuch, Unreachable
-
-        limit = Limit(most, seconds or self.patience)
-        try:
-            return value_of(*self._http.send(method, path, body, limit))
-        except Refused as error:
-            if error.error == "invalid session id":
-                raise _SessionLost(f"The device at {self.endpoint} forgot its session.") from error
-            if "not connected" in error.message:
-                raise DeviceGone(f"The device at {self.endpoint} is not connected any more.", answer=error.message) from error
-            raise LinkError(f"The device at {self.endpoint} refused: {error.error}. {error.message}", answer=error.error) from error
-        except ValueError as error:
-            raise LinkError(f"What answers at {self.endpoint} is not a WebDriver remote end: {error}.") from error
-        except TooMuch as error:
-            raise LinkError(
-                f"The device at {self.endpoint} answered with more than {most / MEGABYTE:g} MB. Nothing of it is used."
-            ) from error
-        except TimeoutError as error:
-            raise no_answer(f"The device at {self.endpoint}", limit.seconds) from error
-        except Unreachable as error:
-            raise DeviceGone(f"Nothing answers at {self.endpoint} any more: {one_line(error, 200)}.") from error
-
-
-class _SessionLost(LinkError):
-    pass
+        return self.remote.command(method, command, body, most, seconds or self.patience)
 
 
 def look_up(endpoint: str) -> Listed:
@@ -325,7 +270,7 @@ def look_up(endpoint: str) -> Listed:
     from .http import TooMuch, Unreachable
 
     endpoint = endpoint.rstrip("/")
-    http = _http(endpoint)
+    http = open_http(endpoint)
     try:
         value = record_in(value_of(*http.send("GET", "/status", None, Limit(LISTING, STATUS_S))), "the status")
         name = one_line(capability(value, "name") or endpoint) or endpoint
@@ -336,9 +281,3 @@ def look_up(endpoint: str) -> Listed:
         return Listed(endpoint, endpoint, Readiness.OFFLINE, driver=True)
     finally:
         http.close()
-
-
-def _http(endpoint: str) -> Http:
-    from .http import Http
-
-    return Http(endpoint)

@@ -1,0 +1,428 @@
+"""A browser as a device: its page is the screen, an app is an address, and every session is private and thrown away."""
+
+from __future__ import annotations
+
+import os
+from collections.abc import Callable, Sequence
+from pathlib import Path
+from typing import Any
+from urllib.parse import urlsplit
+
+from ...model.action import Start
+from ...model.clock import Clock, SystemClock
+from ...model.condition import Condition
+from ...model.device import DeviceProfile
+from ...model.errors import AppMissing, DeviceGone, LinkError, NoAnswer, PictureUnsound, TreeUnreadable
+from ...model.gesture import Contact
+from ...model.screen import Flag, Moment, Screen
+from ...screens.web import Page
+from ..claims import Claim
+from ..limits import FOR_PICTURE, LOG, PATIENCE_S, PICTURE, Deadline, no_answer, one_line, sound_picture
+from ..link import InstalledApp, Link
+from ..webdriver.remote import Remote
+from ..webdriver.wire import KEYS, capability, key_actions, list_in, picture_in, record_in, touch_actions
+from .capabilities import capabilities
+from .engines import ENGINES, Installed, installed
+from .kept import Wanted
+from .outside import TAP_DP, TAP_S, Outside
+from .popups import Popup
+from .process import DriverProcess
+from .surroundings import Surroundings, devtools
+from .tab import ASKED, Asked, Tab, answer_of
+
+DRAGGED = frozenset({"slider", "canvas"})
+SCRIPT_MS = 8000  # that a script in a page may take
+BLANK = "about:blank"
+
+
+class BrowserLink(Link):
+    """See `copione.links.link.Link`. The driver is started at the first command, and again after it died, by `launch`."""
+
+    def __init__(self, wanted: Wanted, clock: Clock | None = None, found: Installed | None = None) -> None:
+        self.wanted, self.clock = wanted, clock or SystemClock()
+        self.engine = ENGINES[wanted.engine]
+        self.patience = PATIENCE_S
+        self.claim = Claim(f"browser {wanted.name} of {os.getpid()}", wanted.name)
+        self._found = found
+        self._process: DriverProcess | None = None
+        self._tab: Tab | None = None
+        self._profile: DeviceProfile | None = None
+        self._page: Page | None = None  # as last read
+        self._png = b""
+        self._outside = Outside()
+        self._given = ""  # what a file field was given
+        self._surroundings = Surroundings(wanted, self.engine)
+        self._turns = (0, 0)  # of the wheel in this session, all together: WebKit moves by the difference to what it was told last
+
+    @property
+    def address(self) -> str:
+        return f"browser:{self.wanted.name}"
+
+    # its driver
+
+    @property
+    def tab(self) -> Tab:
+        """The tab in front; driver and session are started where they are not."""
+        if self._tab is None:
+            endpoint, asked = self.wanted.endpoint, {"unhandledPromptBehavior": "ignore", "pageLoadStrategy": "none"}
+            if not endpoint:
+                found = self._found or installed(self.engine)
+                self._process = DriverProcess(found, self.wanted.shown)
+                endpoint, asked = self._process.endpoint, capabilities(self.wanted, found)
+            remote = Remote(endpoint, asked, self.wanted.name)
+            self._tab = Tab(remote, self.clock)
+            remote.opened = self._prepare
+        self._tab.patience = self.patience
+        return self._tab
+
+    def alive(self) -> bool:
+        """Does what was started for it still run? May be asked by any thread."""
+        process = self._process
+        return process is None or process.alive()
+
+    def close(self) -> None:
+        """End the session, the browser and its driver."""
+        tab, self._tab = self._tab, None
+        process, self._process = self._process, None
+        if tab is not None:
+            tab.remote.close()
+        if process is not None:
+            process.close()
+
+    def _prepare(self) -> None:
+        """A session has just been opened: the window as large as wanted, and what capabilities do not say."""
+        tab = self.tab
+        tab.forget()
+        tab.command("POST", "timeouts", {"script": SCRIPT_MS})
+        self._outside.close()
+        self._page, self._turns = None, (0, 0)
+        self._surroundings.prepare(tab)
+
+    # what it is
+
+    def profile(self) -> DeviceProfile:
+        if self._profile is None:
+            page = self.tab.page(self.patience, settle=False)
+            width, height, pixels = page.screen.width, page.screen.height, page.pixels
+            facts = self.tab.remote.capabilities
+            version = _version(one_line(capability(facts, "browserVersion") or "", 20))
+            self._profile = DeviceProfile(
+                name=self.wanted.name,
+                platform="web",
+                release=f"{self.engine.name} {version}".strip(),
+                width_px=round(width * pixels),
+                height_px=round(height * pixels),
+                dpi=round(160 * pixels),
+                text_scale=self.wanted.text,
+                locale=self.wanted.language,
+                width_mm=width / 160 * 25.4,
+                height_mm=height / 160 * 25.4,
+                pointer="" if self.touches else "mouse",
+            )
+        return self._profile
+
+    @property
+    def touches(self) -> bool:
+        """Are there fingers? Else a mouse does what one of them would."""
+        return self.engine.touch and self.wanted.touch
+
+    # what can be seen
+
+    def picture(self) -> bytes:
+        return self._picture(self.patience)
+
+    def _picture(self, seconds: float) -> bytes:
+        popup = self._outside.popup
+        if popup is not None and self._outside.asking:
+            return popup.paint(self._png)  # while the page asks, it cannot be seen
+        try:
+            said = self.tab.command("GET", "screenshot", most=PICTURE, seconds=seconds)
+        except LinkError as error:
+            if answer_of(error) == ASKED and self._png:
+                return self._png
+            raise
+        try:
+            png = sound_picture(picture_in(said), self.wanted.name)
+        except ValueError as error:
+            raise PictureUnsound(f"{self.wanted.name} gave no picture of its page: {error}.") from error
+        self._png = png
+        return popup.paint(png) if popup is not None else png
+
+    def moment(self) -> Moment:
+        """See `Link`. All of it has one deadline."""
+        deadline = Deadline(self.patience)
+        seen, since = self._seen(deadline.but(self.patience * FOR_PICTURE)), self.clock.now()
+        try:
+            png, unseen = self._picture(deadline.but(0.0)), ""
+        except PictureUnsound as error:
+            png, unseen = b"", error.sentence
+        except NoAnswer as error:
+            raise no_answer(self.wanted.name, self.patience) from error
+        trouble = f"{seen.trouble} {unseen}".strip()
+        return Moment(self.clock.wall(), png, seen.screen, trouble, seen.tree, self.clock.now() - since)
+
+    def glimpse(self) -> Moment:
+        return self._seen(self.patience, settle=False)
+
+    def _seen(self, seconds: float, *, settle: bool = True) -> Moment:
+        if self._outside.popup is not None and not self._outside.asking:
+            return self._shown(self._outside.popup)
+        try:
+            page = self._page = self.tab.page(seconds, settle=settle)
+        except Asked:
+            return self._shown(self._asked())
+        except TreeUnreadable as error:
+            return Moment(self.clock.wall(), b"", None, error.sentence)
+        self._outside.close()
+        return Moment(self.clock.wall(), b"", self._with_files(page), "", self.tab.told)
+
+    def _shown(self, popup: Popup) -> Moment:
+        place = self.tab.place(self._page.url) if self._page is not None else ("", "")
+        return Moment(self.clock.wall(), b"", popup.screen(*place))
+
+    def _asked(self) -> Popup:
+        """The browser's own dialog that the page opened."""
+        popup = self._outside.asked(self.tab, self._size())
+        if not self._png:
+            self._png = _empty(*self._size())
+        return popup
+
+    def _size(self) -> tuple[float, float]:
+        shown = self._page.screen if self._page is not None else self.profile()
+        return shown.width, shown.height
+
+    def _with_files(self, page: Page) -> Screen:
+        """A file field holds what it was given: pages are told the file's name alone."""
+        screen = page.screen
+        rows = [row for row, kind in page.kinds.items() if kind == "file" and screen.texts[row]]
+        if not rows or not self._given:
+            return screen
+        from dataclasses import replace
+
+        name = Path(self._given).name
+        return replace(screen, texts=tuple(self._given if row in rows and t == name else t for row, t in enumerate(screen.texts)))
+
+    def front(self) -> tuple[str, str]:
+        try:
+            url = str(self.tab.command("GET", "url"))
+        except LinkError as error:
+            if answer_of(error) != ASKED or self._page is None:
+                raise
+            url = self._page.url
+        return self.tab.place(url)
+
+    # acting
+
+    def touch(self, contacts: Sequence[Contact]) -> None:
+        tab = self.tab
+        tab.has_acted()
+        popup = self._outside.popup
+        if popup is not None:
+            self._outside.act(tab, popup.touched(contacts))
+        elif not self._outside.opened(tab, self._page, contacts):
+            lasts = max(c.lift for c in contacts) - min(c.since for c in contacts)
+            sources = touch_actions(contacts)["actions"]
+            if not self.touches:
+                if len(contacts) > 1:
+                    raise LinkError(f"{self.wanted.name} has one pointer, a mouse: {self.engine.name} takes no fingers from its driver.")
+                sources = [self._turned_wheel(contacts[0]) or sources[0] | {"parameters": {"pointerType": "mouse"}}]
+            lifts = tab.touches() if sources[0]["type"] == "pointer" else -1
+            tab.actions(sources, lasts)
+            tab.expected = lifts + len(contacts) if lifts >= 0 else 0
+            tab.has_acted()
+            tab.stroked = any(abs(c.end[0] - c.begin[0]) + abs(c.end[1] - c.begin[1]) > TAP_DP for c in contacts)
+
+    def _turned_wheel(self, contact: Contact) -> dict[str, Any] | None:
+        """A stroke that scrolls, as a mouse does it; None for any other. What is carried, slid or drawn on is dragged."""
+        (x0, y0), (x1, y1) = contact.begin, contact.end
+        page = self._page
+        if page is None or abs(x1 - x0) + abs(y1 - y0) <= TAP_DP or held_s(contact) > TAP_S:
+            return None
+        over = list(page.screen.at(x0, y0))
+        if not over or any(e.role in DRAGGED for e in over) or not any(e.has(Flag.SCROLLABLE) for e in (over[0], *over[0].ancestors())):
+            return None
+        turns = self._turns = self._turns[0] + round(x0 - x1), self._turns[1] + round(y0 - y1)
+        scroll = {"type": "scroll", "x": round(x0), "y": round(y0), "deltaX": turns[0], "deltaY": turns[1], "duration": 0}
+        return {"type": "wheel", "id": "wheel", "actions": [scroll | {"origin": "viewport"}]}
+
+    @property
+    def holds_finger(self) -> bool:
+        choices = self._page is not None and bool(self._page.kinds)
+        return self.touches and self.engine.devtools and self._outside.popup is None and not choices
+
+    def finger(self, phase: str, x: float, y: float) -> None:
+        kind = {"down": "touchStart", "move": "touchMove", "up": "touchEnd"}[phase]
+        points = [] if phase == "up" else [{"x": x, "y": y, "id": 1}]
+        devtools(self.tab, "Input.dispatchTouchEvent", {"type": kind, "touchPoints": points})  # its driver forgets a finger between actions
+        self.tab.has_acted()
+
+    def panel(self) -> tuple[int, int]:
+        raise LinkError("A browser has no glass of its own to touch. Use it on the screen here.")
+
+    def touch_stream(self, taken: Callable[[bytes], bool]) -> None:
+        raise LinkError("A browser has no glass of its own to touch. Use it on the screen here.")
+
+    def type_text(self, words: str) -> None:
+        self.tab.has_acted()
+        popup = self._outside.popup
+        if popup is not None:
+            popup.typed(popup.held + words)
+        elif self._page is not None and "file" in self._page.kinds.values() and self.tab.at_file_field():
+            self.tab.give_file(self._file(words))
+            self._given = words
+        else:
+            self.tab.actions(key_actions([KEYS["Enter"] if c == "\n" else c for c in words])["actions"])
+
+    def _file(self, words: str) -> str:
+        """The path of a file that a page may be given: one in the folder that whoever uses this device names. Raises LinkError."""
+        place = (self.files / words).resolve() if self.files is not None and words.isprintable() else None
+        if self.files is None or place is None or not place.is_relative_to(self.files.resolve()) or not place.is_file():
+            raise LinkError(f"{words[:200]!r} is no file in the project's data folder. Pages are given no others.")
+        return str(place)
+
+    def press(self, key: str, times: int = 1) -> None:
+        tab = self.tab
+        tab.has_acted()
+        popup = self._outside.popup
+        if popup is not None:
+            if key == "Backspace":
+                popup.typed(popup.held[: max(0, len(popup.held) - times)])
+            elif key in {"GoBack", "Enter"}:
+                self._outside.act(tab, ("ok" if key == "Enter" else "cancel",))
+        elif key in KEYS:
+            tab.actions(key_actions([KEYS[key]] * times)["actions"])
+        elif key == "GoBack":
+            for _ in range(times):
+                tab.back()
+        elif key == "GoHome":
+            self._go(tab.opened or BLANK)
+        else:
+            raise LinkError(f"There is no key {key!r}. Keys: GoBack, GoHome, {', '.join(KEYS)}.")
+
+    # how it is held, and what is round it
+
+    def turn(self, orientation: str) -> None:
+        self._surroundings.turn(self.tab, orientation)
+        self.tab.has_acted()
+
+    def condition(self, condition: Condition, package: str) -> str:
+        return self._surroundings.condition(condition)
+
+    def have(self, condition: Condition, value: str, package: str) -> None:
+        self._surroundings.have(self.tab, condition, value)
+        self.tab.has_acted()
+
+    def ring(self, caller: str) -> None:
+        raise LinkError("A browser cannot be called.")
+
+    def install(self, package: bytes) -> None:
+        raise LinkError("Nothing is installed in a browser: an app is an address.")
+
+    # apps
+
+    def packages(self) -> list[str]:
+        return [self.tab.opened] if self.tab.opened else []
+
+    def apps(self) -> list[InstalledApp]:
+        return [InstalledApp(package, "") for package in self.packages()]
+
+    def version(self, package: str) -> str:
+        _address(package, self.wanted.name)
+        return ""
+
+    def launch(self, package: str, start: Start = Start.FRONT) -> None:
+        address = _address(package, self.wanted.name)
+        if not self.alive():
+            self.close()
+        if start is Start.AFRESH:
+            self._outside.close()
+            if self.engine.sessions or self._process is None:
+                self.tab.remote.leave()
+            else:
+                self.close()
+        tab = self.tab
+        tab.opened = address
+        if start is not Start.FRONT or not self._is_at(address):
+            self.open(address)
+
+    def _is_at(self, address: str) -> bool:
+        """Is a page of that app in front? One that answers nothing sensible is left."""
+        try:
+            return self.front()[0] == address
+        except DeviceGone:
+            raise
+        except LinkError:
+            return False
+
+    def open(self, address: str) -> None:
+        """Go to an address of the web: files of this computer are none."""
+        self._go(_address(address, self.wanted.name))
+
+    def _go(self, address: str) -> None:
+        self._outside.close()
+        try:
+            self.tab.command("POST", "url", {"url": address})
+        except LinkError as error:
+            if answer_of(error) == ASKED:
+                self.tab.answer(True)
+                self.tab.command("POST", "url", {"url": address})
+            elif isinstance(error, DeviceGone | NoAnswer) or answer_of(error) == "invalid argument":
+                raise
+            else:
+                raise LinkError(f"{self.wanted.name} does not get to {address}: {error.sentence}", answer=answer_of(error)) from error
+        self.tab.has_acted()
+        if self.tab.is_lost():
+            raise LinkError(f"{self.wanted.name} does not get to {address}. Is it right, and does a server answer there?")
+
+    def reload(self) -> None:
+        """The page anew."""
+        self._outside.close()
+        self.tab.command("POST", "refresh", {})
+        self.tab.has_acted()
+
+    def stop(self, package: str) -> None:
+        self._go(BLANK)
+
+    def log(self, since: float) -> str:
+        if not self.engine.devtools or self._tab is None:
+            return ""
+        with self.tab.remote.sane():
+            lines = [record_in(each, "a line") for each in list_in(self.tab.command("POST", "se/log", {"type": "browser"}, LOG), "the log")]
+        kept = [each for each in lines if float(each.get("timestamp") or 0) >= since * 1000]
+        return "".join(f"{one_line(each.get('level', ''), 12)} {one_line(each.get('message', ''), 1000)}\n" for each in kept[-20_000:])
+
+
+def _address(package: str, who: str) -> str:
+    """The address that an app of a browser is."""
+    try:
+        parts = urlsplit(package)
+        parts.port  # noqa: B018 (it is read only when it is asked for)
+    except ValueError:
+        parts = urlsplit("")
+    if parts.scheme not in {"http", "https"} or not parts.hostname or not package.isprintable() or " " in package:
+        raise AppMissing(f'{who} opens addresses, and {package[:200]!r} is none. Say web = "https://…" in project.toml.', package=package)
+    return package
+
+
+def _version(words: str) -> str:
+    """What people call it: 156 of 156.0.8078.108, 2.50 of 2.50.6."""
+    first, *more = words.split(".")
+    return first if first.isdigit() and int(first) >= 20 else ".".join([first, *more[:1]])
+
+
+def held_s(contact: Contact) -> float:
+    """Seconds that a finger stayed where it began."""
+    x0, y0 = contact.begin
+    moved = (t for t, x, y in contact.path if abs(x - x0) + abs(y - y0) > TAP_DP)
+    return next(moved, contact.lift) - contact.since
+
+
+def _empty(width: float, height: float) -> bytes:
+    """A page of which no picture was taken before it asked something."""
+    import io
+
+    from PIL import Image
+
+    out = io.BytesIO()
+    Image.new("RGB", (round(width), round(height)), (230, 230, 226)).save(out, "PNG")
+    return out.getvalue()

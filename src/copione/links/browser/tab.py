@@ -1,0 +1,308 @@
+"""The tab that is in front: its page read, its controls worked on by the driver's own commands, its dialogs answered."""
+
+from __future__ import annotations
+
+import contextlib
+import json
+from collections.abc import Sequence
+from functools import cache
+from pathlib import Path
+from typing import Any
+from urllib.parse import urlsplit
+
+from ...model.clock import Clock
+from ...model.errors import DeviceGone, LinkError, NoAnswer, TreeUnreadable
+from ...screens.web import Page, read_page
+from ..limits import TREE, WORDS, Deadline
+from ..webdriver.remote import Remote
+from ..webdriver.wire import list_in, record_in, words_in
+
+PAUSE_S = 0.05
+LOAD_S, REST_S = 8.0, 1.5  # that a page is waited for while it loads; while only something on it moves
+PROBE_S, BETWEEN_S = 2.0, 3.0  # that a page may take to say little; that one may take to give way to another
+STROKE_S = 0.25  # after a stroke, before which nothing that is read counts as at rest
+RECENT_S = 0.6  # after an act a page has to take that in; one that does not say so is read until it says the same twice
+ASKED = "unexpected alert open"
+GONE = frozenset({"no such window"})
+#: What a driver says while one page gives way to another.
+IN_BETWEEN = frozenset({"javascript error", "unknown error", "stale element reference", "detached shadow root", "no such frame"})
+ELEMENT = "element-6066-11e4-a52e-4f735466cecf"  # W3C WebDriver, web element identifier
+
+_FACTS = """const e = arguments[0];
+return JSON.stringify({value: e.value || "", options: Array.from(e.options || [], o => o.label || o.text),
+chosen: Array.from(e.selectedOptions || [], o => o.label || o.text)});"""
+_OPTION = "return arguments[0].options[arguments[1]];"
+_TOUCHES = """const counts = performance.eventCounts;
+return counts ? (counts.get("pointerup") || 0) + (counts.get("pointercancel") || 0) : -1;"""
+#: Done once the page was told of so many lifts, or does not say, and two frames later; or when that takes too long.
+_FRAMES = """const wanted = arguments[0], done = arguments[arguments.length - 1];
+const counts = performance.eventCounts, since = performance.now();
+const lifts = () => counts ? (counts.get("pointerup") || 0) + (counts.get("pointercancel") || 0) : wanted;
+const look = () => {
+  const heard = lifts() >= wanted;
+  if (!heard && performance.now() - since < 400) return setTimeout(look, 8);
+  requestAnimationFrame(() => requestAnimationFrame(() => setTimeout(() => done(heard), 0)));
+};
+look();
+setTimeout(() => done(false), 700);"""
+_FOCUS = "arguments[0].focus();"
+_SET = """const e = arguments[0];
+e.focus();
+Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, "value").set.call(e, arguments[1]);
+for (const kind of ["input", "change"]) e.dispatchEvent(new Event(kind, {bubbles: true}));"""
+
+
+@cache
+def _script() -> str:
+    return Path(__file__).with_name("page.js").read_text("utf-8")
+
+
+class Asked(Exception):
+    """The page has opened a dialog of the browser: nothing else is answered until that is."""
+
+
+class Tab:
+    """Used by one thread. `patience` seconds for each command."""
+
+    def __init__(self, remote: Remote, clock: Clock) -> None:
+        self.remote, self.clock = remote, clock
+        self.patience = 30.0
+        self.acted = 0.0  # when something was last done
+        self.stroked = False  # was that a stroke, after which a page may go on by itself?
+        self.expected = 0  # lifts of fingers that the page is told of then
+        self.opened = ""  # the address of the app that was launched
+        self.told = b""  # what the script printed last
+        self._windows: list[str] = []
+        self._look_for_windows = True
+
+    def place(self, url: str) -> tuple[str, str]:
+        """Which app an address belongs to, what was opened or the page's own origin; and where in it that is.
+        Both are empty for a page that has no host, such as the empty one a browser starts on."""
+        try:
+            parts = urlsplit(url)
+        except ValueError:
+            return "", url
+        if not parts.netloc:
+            return "", ""
+        origin = f"{parts.scheme}://{parts.netloc}"
+        inside = f"{origin}{parts.path}/".startswith(self.opened.rstrip("/") + "/") if self.opened else False
+        return (self.opened if inside else origin), parts.path + (f"#{parts.fragment}" if parts.fragment else "")
+
+    def has_acted(self) -> None:
+        """Something was done just now: the page may change, or another may open."""
+        self.acted, self._look_for_windows = self.clock.now(), True
+
+    def forget(self) -> None:
+        """The session is another one."""
+        self._windows, self._look_for_windows = [], True
+
+    # reading
+
+    def page(self, seconds: float, *, settle: bool = True) -> Page:
+        """The page, once it is whole and rests, or as it is when that takes too long. Raises Asked, LinkError, TreeUnreadable."""
+        deadline, begin = Deadline(seconds), self.clock.now()
+        last: Page | None = None
+        certain = not settle or begin - self.acted >= RECENT_S or (self._frames() and not self.stroked)
+        if self.stroked and settle:  # what scrolls goes on for a while, and may begin late
+            self.clock.sleep(max(0.0, self.acted + STROKE_S - self.clock.now()))
+            self.stroked = False
+        while True:
+            page = self._read(deadline)
+            now = self.clock.now()
+            same = last is not None and last.screen.signature == page.screen.signature
+            if not settle or (not page.loading and not page.moving and (same or certain)):
+                return page
+            if now - begin > min(LOAD_S if page.loading else REST_S, seconds / 2):
+                return page
+            last, certain = page, False
+            self.clock.sleep(PAUSE_S)
+
+    def touches(self) -> int:
+        """How often a finger was lifted from this page, as far as it says."""
+        try:
+            told = self.run(_TOUCHES, seconds=PROBE_S)
+        except LinkError:
+            return 0
+        return int(told) if isinstance(told, int | float) else 0
+
+    def _frames(self) -> bool:
+        """Let the page take in what was done: input comes to it with its frames. Did it, as far as it says?"""
+        expected, self.expected = self.expected, 0
+        with contextlib.suppress(NoAnswer):
+            try:
+                return self.command("POST", "execute/async", {"script": _FRAMES, "args": [expected]}, seconds=PROBE_S) is True
+            except DeviceGone:
+                raise
+            except LinkError as error:
+                if answer_of(error) == ASKED:
+                    raise Asked from error
+        return False
+
+    def _read(self, deadline: Deadline) -> Page:
+        self._follow_windows()
+        begin = self.clock.now()
+        while True:
+            try:
+                told = self.run(_script(), "screen", 0, most=TREE, seconds=deadline.but(0.0))
+                if not isinstance(told, str):
+                    raise TreeUnreadable("The page did not tell of its elements.")
+                self.told = told.encode("utf-8", "replace")
+                return read_page(self.told, self.place)
+            except LinkError as error:
+                if answer_of(error) == ASKED:
+                    raise Asked from error
+                if answer_of(error) in GONE and self._next_window():
+                    continue
+                if answer_of(error) not in IN_BETWEEN:
+                    raise
+                if self.clock.now() - begin > BETWEEN_S:
+                    raise TreeUnreadable(f"The page cannot be read: {error.sentence}") from error
+                self.clock.sleep(PAUSE_S)
+
+    def run(self, script: str, *words: object, most: int = WORDS, seconds: float = 0.0) -> Any:
+        """What a script in the page gives."""
+        body = {"script": script, "args": list(words)}
+        return self.remote.command("POST", "execute/sync", body, most, seconds or self.patience)
+
+    # windows
+
+    def _follow_windows(self) -> None:
+        """A page that opened in a window or tab of its own is the one in front; where that closed, the one before it is."""
+        if not self._look_for_windows:
+            return
+        self._look_for_windows = False
+        try:
+            found = self._handles()
+        except DeviceGone:
+            raise
+        except LinkError as error:
+            if answer_of(error) == ASKED:
+                raise Asked from error
+            return
+        fresh = [each for each in found if each not in self._windows] if self._windows else []
+        gone = bool(self._windows) and self._windows[-1] not in found
+        self._windows = [each for each in self._windows if each in found] + fresh if self._windows else found
+        if (fresh or gone) and self._windows:
+            self._switch(self._windows[-1])
+
+    def _handles(self) -> list[str]:
+        with self.remote.sane():
+            return [words_in(each, "a window") for each in list_in(self.command("GET", "window/handles"), "the windows")][:50]
+
+    def _switch(self, handle: str) -> None:
+        self.command("POST", "window", {"handle": handle})
+
+    def _next_window(self) -> bool:
+        self._windows = [each for each in self._windows if each in self._handles()] or self._handles()
+        if self._windows:
+            self._switch(self._windows[-1])
+        return bool(self._windows)
+
+    def back(self) -> None:
+        """To the page before; a window that has none is closed."""
+        if len(self._windows) > 1 and self.run("return history.length;") == 1:
+            self.command("DELETE", "window")
+            self._next_window()
+        else:
+            self.command("POST", "back", {})
+
+    def is_lost(self) -> bool:
+        """Does the engine show a page of its own, since it gets to no other? Waits until a page begins."""
+        for _ in range(round(PROBE_S / PAUSE_S)):
+            try:
+                told = self.run("return [location.href, document.readyState];", seconds=PROBE_S)
+            except DeviceGone:
+                raise
+            except LinkError:
+                return False  # a dialog, or one page gives way to another: there is one
+            if not isinstance(told, list) or len(told) != 2:
+                return False
+            if str(told[0]).startswith("chrome-error:"):
+                return True
+            if told[1] != "loading":
+                return False
+            self.clock.sleep(PAUSE_S)
+        return False
+
+    # controls whose choices are shown outside of the page
+
+    def node(self, row: int) -> dict[str, Any] | None:
+        """The element that the script reads as that row now, as the driver refers to it."""
+        found = self.run(_script(), "node", row)
+        return found if isinstance(found, dict) and isinstance(found.get(ELEMENT), str) else None
+
+    def facts(self, node: dict[str, Any]) -> tuple[str, list[str], list[str]]:
+        """What a control holds, what it offers, and what of that is chosen."""
+        with self.remote.sane():
+            told = record_in(json.loads(words_in(self.run(_FACTS, node), "a control")), "a control")
+            return (
+                words_in(told.get("value"), "its value"),
+                [words_in(each, "a choice") for each in list_in(told.get("options"), "its choices")][:2000],
+                [words_in(each, "a choice") for each in list_in(told.get("chosen"), "its choice")],
+            )
+
+    def focus(self, node: dict[str, Any]) -> None:
+        """The keys go to it."""
+        self.run(_FOCUS, node)
+
+    def choose(self, node: dict[str, Any], number: int) -> None:
+        """Choose what a select offers, as a user does."""
+        option = self.run(_OPTION, node, number)
+        if not isinstance(option, dict) or not isinstance(option.get(ELEMENT), str):
+            raise LinkError(f"{self.remote.who}: that choice is not offered any more.")
+        self.command("POST", f"element/{option[ELEMENT]}/click", {})
+
+    def set_value(self, node: dict[str, Any], value: str) -> None:
+        """Let a date field hold a day, and tell the page."""
+        self.run(_SET, node, value)
+
+    def at_file_field(self) -> bool:
+        """Does a file field have the focus?"""
+        return self.run("const e = document.activeElement; return !!e && e.tagName === 'INPUT' && e.type === 'file';") is True
+
+    def give_file(self, path: str) -> None:
+        """Give the field that has the focus a file of this computer."""
+        found = self.command("GET", "element/active")
+        with self.remote.sane():
+            id = words_in(record_in(found, "the active element").get(ELEMENT), "the active element")
+        self.command("POST", f"element/{id}/value", {"text": path})
+
+    # dialogs of the browser
+
+    def question(self) -> tuple[str, bool] | None:
+        """What the open dialog says, and whether it asks for words; None where none is open."""
+        try:
+            said = self.command("GET", "alert/text")
+        except LinkError as error:
+            if answer_of(error) == "no such alert":
+                return None
+            raise
+        try:
+            self.command("POST", "alert/text", {"text": ""})
+            asks = True
+        except LinkError:
+            asks = False
+        return str(said or "")[:2000], asks
+
+    def answer(self, yes: bool, words: str | None = None) -> None:
+        """Answer it."""
+        if words is not None and yes:
+            self.command("POST", "alert/text", {"text": words})
+        self.command("POST", "alert/accept" if yes else "alert/dismiss", {})
+
+    def command(self, method: str, command: str, body: dict[str, Any] | None = None, most: int = WORDS, seconds: float = 0.0) -> Any:
+        """One command of the session."""
+        return self.remote.command(method, command, body, most, seconds or self.patience)
+
+    def actions(self, sources: Sequence[dict[str, Any]], seconds: float = 0.0) -> None:
+        """Perform actions; that a dialog opens meanwhile is seen at the next look."""
+        try:
+            self.command("POST", "actions", {"actions": list(sources)}, seconds=self.patience + seconds)
+        except LinkError as error:
+            if answer_of(error) != ASKED:
+                raise
+
+
+def answer_of(error: LinkError) -> str:
+    """The standard's word for the error that a driver gave; empty where it gave none."""
+    return str(error.facts.get("answer", ""))

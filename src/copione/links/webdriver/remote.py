@@ -1,0 +1,116 @@
+"""The session at a remote end: opened at the first command and kept; whatever it answers is a value or an error with a sentence."""
+
+from __future__ import annotations
+
+import contextlib
+from collections.abc import Callable, Iterator, Mapping
+from typing import TYPE_CHECKING, Any
+
+from ...model.errors import DeviceGone, LinkError
+from ..limits import MEGABYTE, PATIENCE_S, WORDS, Limit, no_answer, one_line
+from .wire import Refused, record_in, value_of, words_in
+
+if TYPE_CHECKING:
+    from .http import Http
+
+
+class SessionLost(LinkError):
+    """The remote end does not know the session any more."""
+
+
+class Remote:
+    """Used by one thread. `asked`: the capabilities that a session must have. `who` is told of in errors."""
+
+    def __init__(self, endpoint: str, asked: Mapping[str, Any] | None = None, who: str = "") -> None:
+        self.endpoint = endpoint.rstrip("/")
+        self.who = who or f"The device at {self.endpoint}"
+        self.session = ""
+        self.capabilities: dict[str, Any] = {}
+        self.opened: Callable[[], None] = lambda: None  # told of every new session
+        self._asked = dict(asked or {})
+        self._http = open_http(self.endpoint)
+
+    def close(self) -> None:
+        """End the session, as far as the remote end still answers."""
+        try:
+            self.leave()
+        except LinkError:
+            pass
+        finally:
+            self._http.close()
+
+    def leave(self) -> None:
+        """End the session; the next command opens another."""
+        session, self.session = self.session, ""
+        if session:
+            self.send("DELETE", f"/session/{session}")
+
+    def open(self) -> None:
+        """Open a session where there is none."""
+        if not self.session:
+            with self.sane():
+                value = record_in(self.send("POST", "/session", {"capabilities": {"alwaysMatch": self._asked}}), "the session")
+                session = words_in(value.get("sessionId"), "the session's id")
+                if not session.isascii() or not session.isprintable() or not 0 < len(session) <= 200 or "/" in session:
+                    raise ValueError("the session's id is none")
+                self.capabilities = record_in(value.get("capabilities"), "the capabilities")
+                self.session = session
+            self.opened()
+
+    def command(
+        self,
+        method: str,
+        command: str,
+        body: dict[str, Any] | None = None,
+        most: int = WORDS,
+        seconds: float = PATIENCE_S,
+        *,
+        again: bool = True,
+    ) -> Any:
+        """The value of one command of the session. A session that was lost is opened once more, unless `again` is False."""
+        self.open()
+        try:
+            return self.send(method, f"/session/{self.session}/{command}", body, most, seconds)
+        except SessionLost:
+            self.session = ""
+            if not again:
+                raise
+            self.open()
+            return self.send(method, f"/session/{self.session}/{command}", body, most, seconds)
+
+    @contextlib.contextmanager
+    def sane(self) -> Iterator[None]:
+        """What an answer's value must be, and is not, is told."""
+        try:
+            yield
+        except (ValueError, OverflowError, ZeroDivisionError) as error:
+            raise LinkError(f"{self.who} gave an answer that makes no sense: {error}.") from error
+
+    def send(self, method: str, path: str, body: dict[str, Any] | None = None, most: int = WORDS, seconds: float = PATIENCE_S) -> Any:
+        """One exchange outside of a session. Raises LinkError, SessionLost, DeviceGone, NoAnswer."""
+        from .http import TooMuch, Unreachable
+
+        limit = Limit(most, seconds)
+        try:
+            return value_of(*self._http.send(method, path, body, limit))
+        except Refused as error:
+            if error.error == "invalid session id":
+                raise SessionLost(f"{self.who} forgot its session.") from error
+            if "not connected" in error.message:
+                raise DeviceGone(f"{self.who} is not connected any more.", answer=error.message) from error
+            raise LinkError(f"{self.who} refused: {error.error}. {error.message}", answer=error.error) from error
+        except ValueError as error:
+            raise LinkError(f"What answers at {self.endpoint} is not a WebDriver remote end: {error}.") from error
+        except TooMuch as error:
+            raise LinkError(f"{self.who} answered with more than {most / MEGABYTE:g} MB. Nothing of it is used.") from error
+        except TimeoutError as error:
+            raise no_answer(self.who, limit.seconds) from error
+        except Unreachable as error:
+            raise DeviceGone(f"{self.who} is gone: nothing answers at {self.endpoint} any more.", printed=one_line(error, 200)) from error
+
+
+def open_http(endpoint: str) -> Http:
+    """Connections to an endpoint; what speaks HTTP is imported when it is needed."""
+    from .http import Http
+
+    return Http(endpoint)

@@ -1,0 +1,125 @@
+"""What a page tells of itself, by the rules of ARIA and of how names are computed."""
+
+from copione.model.errors import TreeUnreadable
+from copione.model.screen import Flag
+from copione.recognition.reach import reach
+from copione.screens.web import read_page
+
+from .pages import BrowserCase, named, tapped
+
+CONTROLS = """
+<label for="a">Load</label><input id="a" value="Bowls">
+<input aria-label="Peak" type="range" min="900" max="1300" value="1100">
+<span id="x">Kiln</span><span id="y">number two</span><button aria-labelledby="x y">!</button>
+<label><input type="checkbox" checked> Cones set</label>
+<fieldset><legend>Air</legend><label><input type="radio" name="r"> Oxidation</label></fieldset>
+<img alt="A pot" src="data:image/gif;base64,R0lGODlhAQABAAAAACw=" width="40" height="40">
+<button><b>Save</b> all</button> <a href="#x">More of it</a> <button title="Help">?</button>
+<select aria-label="Glaze"><option>Ash<option selected>Shino</select>
+<div role="switch" aria-checked="true" aria-label="Fan" tabindex="0">on</div>
+<input type="password" aria-label="Word" value="secret"> <textarea placeholder="Note"></textarea>
+<div contenteditable aria-label="Free">words</div> <input type="submit"> <button disabled>Never</button>
+<div role="progressbar" aria-label="Heat" aria-valuenow="40">..</div>
+"""
+TOLD = {
+    ("textbox", "Load"): "Bowls",
+    ("slider", "Peak"): "1100",
+    ("button", "Kiln number two"): "!",
+    ("checkbox", "Cones set"): "",
+    ("radiogroup", "Air"): "",
+    ("radio", "Oxidation"): "",
+    ("img", "A pot"): "",
+    ("button", "Save all"): "Save all",
+    ("link", "More of it"): "More of it",
+    ("button", "?"): "?",
+    ("combobox", "Glaze"): "Shino",
+    ("switch", "Fan"): "on",
+    ("textbox", "Word"): "••••••",
+    ("textbox", "Note"): "",
+    ("textbox", "Free"): "words",
+    ("button", "Submit"): "",
+    ("button", "Never"): "Never",
+    ("progressbar", "Heat"): "40",
+}
+
+
+class Reading(BrowserCase):
+    size = (500, 900)
+
+    def test_roles_names_and_values(self) -> None:
+        def test(link):  # type: ignore[no-untyped-def]
+            screen = self.shown(link, CONTROLS)
+            for (role, name), text in TOLD.items():
+                self.assertEqual(named(screen, name, role).text, text, (role, name))
+            self.assertTrue(named(screen, "Cones set").has(Flag.CHECKED) and named(screen, "Fan").has(Flag.CHECKED))
+            self.assertFalse(named(screen, "Never").has(Flag.ENABLED))
+            self.assertTrue(named(screen, "Word").has(Flag.PASSWORD))
+            self.assertEqual(screen.limits[named(screen, "Peak").row], (900.0, 1300.0))
+            self.assertNotIn(b"secret", link.moment().tree)
+
+        self.each(test)
+
+    def test_what_is_hidden_is_not_there_and_what_is_covered_says_by_what(self) -> None:
+        body = """<button hidden>One</button><button style="display:none">Two</button><button style="visibility:hidden">Three</button>
+<div inert><button>Four</button></div><div style="height:0;overflow:hidden"><button>Five</button></div>
+<div aria-hidden="true"><button>Six</button></div>
+<div style="position:fixed;top:0;left:0;right:0;height:60px;background:#fff;z-index:3"><h1>Bar</h1></div>
+<button style="position:absolute;top:10px;left:10px">Under</button><button style="position:absolute;top:300px">Free</button>"""
+
+        def test(link):  # type: ignore[no-untyped-def]
+            screen = self.shown(link, body)
+            names = {e.name for e in screen if e.role == "button"}
+            self.assertEqual(names, {"Under", "Free"})
+            self.assertIn("Bar", reach(named(screen, "Under")).reason)
+            self.assertEqual(reach(named(screen, "Free")).reason, "")
+
+        self.each(test)
+
+    def test_shadow_roots_slots_and_frames_are_part_of_the_page(self) -> None:
+        (self.folder / "inner.html").write_text('<body style="margin:0"><button style="height:40px">Inside</button>', "utf-8")
+        body = """<my-card><span slot="words">Slotted</span></my-card>
+<iframe src="inner.html" title="Frame" width="300" height="100"></iframe>
+<iframe srcdoc="<button>Shut</button>" sandbox title="Closed" width="200" height="80"></iframe>
+<script>customElements.define("my-card", class extends HTMLElement { connectedCallback() {
+  this.attachShadow({mode: "open"}).innerHTML = '<button>In the shadow</button><slot name="words"></slot>';
+  this.shadowRoot.firstChild.onclick = () => { document.title = "touched"; };
+} });</script>"""
+
+        def test(link):  # type: ignore[no-untyped-def]
+            screen = self.shown(link, body)
+            for name in ("In the shadow", "Slotted", "Inside", "Closed"):
+                self.assertEqual(reach(named(screen, name)).reason, "", name)
+            self.assertNotIn("Shut", screen.names)
+            frame, inside = named(screen, "Frame", "document").box, named(screen, "Inside").box
+            self.assertTrue(frame.contains(*inside.centre), (frame, inside))
+            self.assertEqual(named(tapped(link, named(screen, "In the shadow")), "touched").role, "document")
+
+        self.each(test)
+
+    def test_containers_say_how_far_they_are_scrolled_and_cut_what_is_in_them(self) -> None:
+        rows = "".join(f"<li style='height:50px'>Row {n}</li>" for n in range(40))
+        body = f"""<ul aria-label='Rows' style='height:300px;overflow:auto;margin:0'>{rows}</ul>
+<script>document.querySelector('ul').scrollTop=120</script>"""
+
+        def test(link):  # type: ignore[no-untyped-def]
+            screen = self.shown(link, body)
+            rows = named(screen, "Rows", "list")
+            self.assertTrue(rows.has(Flag.SCROLLABLE))
+            self.assertAlmostEqual(screen.scrolled[rows.row], 120, delta=1)
+            self.assertTrue(all(e.box.bottom <= rows.box.bottom + 1 for e in screen if e.role == "listitem"))
+            self.assertNotIn("Row 20", screen.names)
+
+        self.each(test)
+
+
+class Answers(BrowserCase):
+    def test_what_is_no_answer_of_the_script_is_no_screen(self) -> None:
+        row = '[-1,"generic","","","","",0,0,9,9,8,-1,"",0,null]'
+        page = '{"url":"u","title":"t","width":9,"height":9,"pixels":1,"ready":"complete","moving":false,"touch":1,"rows":[%s]}'
+        self.assertEqual(len(read_page(page % row).screen), 1)
+        bad = ("", "[]", "null", page % "", page % row.replace("-1", "7", 1), page % row.replace("0,0,9,9", '0,"x",9,9'), "[" * 100_000)
+        for told in (*bad, page % ",".join([row, *[row.replace("-1", "0", 1)] * 12_001])):
+            with self.assertRaises(TreeUnreadable, msg=told[:40]):
+                read_page(told)
+        strange = read_page(page % row.replace('"generic"', '"<script>"').replace("0,0,9,9", "1e308,-1e308,5,5")).screen
+        self.assertEqual((strange.roles[0], strange.boxes[0, 0] <= 1e6), ("generic", True))
