@@ -8,6 +8,7 @@ from __future__ import annotations
 import itertools
 import math
 import os
+import shutil
 import sys
 import tempfile
 import time
@@ -31,12 +32,14 @@ from copione.app.stage.writeup import WriteUpDialog
 from copione.app.window import MainWindow
 from copione.links.adb.server import AdbServer
 from copione.links.bench import Bench
+from copione.links.browser.kept import wanted
 from copione.links.usb import Plugged
 from copione.model.action import Key
 from copione.model.geometry import Box
 from copione.model.screen import Element
 from copione.project.demo import copy_demo
 from copione.project.project import Project
+from copione_lab.kiln_book.serving import Served
 from copione_lab.spawn import LabProcess
 
 HERE = Path(__file__).resolve().parent
@@ -168,7 +171,52 @@ def main() -> int:
         _connecting(window, folder)
         window.close()
         window.workspace.wait_closed()
+        _browsers(folder, Path(scratch), settings)
     return 0
+
+
+def _browsers(folder: Path, scratch: Path, settings: QSettings) -> None:
+    """A recording on a browser, and a run over three sizes and two engines."""
+    place = scratch / "kiln-book"
+    shutil.copytree(HERE.parent / "examples" / "kiln-book", place)
+    with Served() as served:
+        project = Project(place)
+        project.say_address(served.url)
+        bench = Bench(AdbServer(port=1))
+        bench.add_browsers(wanted(place / "browsers.toml"))
+        window = build(bench, project, settings)
+        window.show()
+        window.workspace.begin()
+        until(lambda: len([d for d in window.workspace.devices if d.ready]) == 4 and window.workspace.lead.moment is not None)
+        first = next(d for d in window.workspace.devices if d.name == "Chromium phone")
+        window.workspace.lead.set_device(first)
+        hand = Hand(window)
+        until(lambda: window.workspace.lead.moment is not None)
+        window.page(0).record()
+        hand.sheet().accept()
+        until(lambda: window.workspace.recorder.active)
+        hand.tap("button", "New firing")
+        hand.tap("textbox", "Load")
+        hand.type("Tall vases")
+        hand.tap("combobox", "Glaze")
+        hand.tap("option", "Celadon")
+        hand.tap("radio", "Reduction")
+        hand.tap("combobox", "Fired on")
+        hand.mirror._at = QPointF(-1, -1)
+        QTest.qWait(2700)
+        _shoot(window, folder / "browser.png")
+        window.workspace.recorder.throw_away()
+        until(lambda: not window.workspace.recorder.active)
+        until(lambda: window.workspace.loaded is not None)
+        window.workspace.replay()
+        until(lambda: window.workspace.runs.running)
+        until(lambda: not window.workspace.runs.running)
+        lanes = window.workspace.runs.lanes
+        window.show_page(2)
+        window.page(2).view.choose(lanes.lanes[1].name, next(c for c in lanes.columns if "reads" in c.words).address)
+        _shoot(window, folder / "browser-lanes.png")
+        window.close()
+        window.workspace.wait_closed()
 
 
 def _start(folder: Path, settings: QSettings) -> None:
@@ -282,7 +330,7 @@ def _connecting(window: MainWindow, folder: Path) -> None:
     dialog.look_at_ports = lambda: ports
     until(lambda: not dialog._looking)
     dialog.refresh()
-    until(lambda: "Thistle" in dialog.ports.text())
+    until(lambda: "Thistle" in dialog.ports.text() and dialog.browsers.buttons)
     dialog.resize(640, 640)
     _over(window, dialog, folder / "connect.png")
 
