@@ -192,8 +192,9 @@ class Whole(WindowCase):
         self.assertEqual(trials.stuck.result.own_line, 8)
         self.assertTrue(self.script.now.isVisible())
         near = next(e for e, _ in trials.stuck.near if e.name == "Hives")
-        button = next(b for b in self.script.trial.findChildren(QPushButton) if near.name in b.text() and b.isVisible())
-        click(button)
+        offered = lambda: [b for b in self.script.trial.findChildren(QPushButton) if near.name in b.text() and b.isVisible()]  # noqa: E731
+        self.until(offered)
+        click(offered()[0])
         self.until(lambda: 'tap button "Hives" within 0.2 s' in self.text())
         self.until(lambda: trials.running)
         self.until(lambda: trials.doing is None and not trials.running)
