@@ -1,108 +1,83 @@
 """What other ways to build an app leave of its element tree: the same page, told otherwise. A model's TOML chooses the way.
 
-`views` is the platform's own. `flat` leaves one level of unnamed views with text only, `merged` rows that say all of it in one sentence,
+`views` is the platform's own. `flat` leaves one level of unnamed groups with text only, `merged` rows that say all of it in one sentence,
 `page` a page within a web view, its ids made anew at every start, `drawn` nothing but a root.
 """
 
 from __future__ import annotations
 
 import random
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from dataclasses import replace
 
-from lxml import etree
+from .toolkit.node import Node
 
 TOOLKITS = ("views", "flat", "merged", "page", "drawn")
-_VIEW = "android.view.View"
-_CONTAINERS = ("LinearLayout", "FrameLayout", "ViewGroup")
-_PAGED = {
-    "RecyclerView": "android.widget.ListView",
-    "ScrollView": _VIEW,
-    "ImageView": "android.widget.Image",
-    "Switch": "android.widget.CheckBox",
-}
+#: What the platform has to know whatever an app is built with: a keyboard, a slider's actions, a picker's.
+_KNOWN = frozenset({"field", "slider", "wheel"})
+_HOLDERS = frozenset({"column", "row", "flow", "bar", "stack", "shifted", "dialog", "tabs"})
+_PAGED = {"list": "page_list", "scroll": "group_scroll", "image": "page_image", "handle": "page_image", "switch": "check", "text": "group"}
 
 
-def told(root: etree._Element, toolkit: str, start: int) -> None:
-    """Change the tree under `root` (the hierarchy) into what that way leaves of it. `start` tells one start of the app from another."""
-    change: Callable[[etree._Element, int], None] | None = {"flat": _flat, "merged": _merged, "page": _page, "drawn": _drawn}.get(toolkit)
-    if change is not None and len(root):
-        change(root[0], start)
+def told(root: Node, toolkit: str, start: int) -> Node:
+    """The placed tree of a page as that way of building leaves it. `start` tells one start of the app from another."""
+    change: Callable[[Node, int], Node] | None = {"flat": _flat, "merged": _merged, "page": _page, "drawn": _drawn}.get(toolkit)
+    return change(root, start) if change is not None else root
 
 
-def _kind(node: etree._Element) -> str:
-    return str(node.get("class", "")).rpartition(".")[2]
+def _acts(node: Node) -> bool:
+    scrolls = node.kind in {"list", "scroll"} and node.reach > 0.5
+    return bool(node.on_tap or node.on_double or node.on_hold or node.on_value) or node.checked is not None or scrolls
 
 
-def _acts(node: etree._Element) -> bool:
-    return any(node.get(name) == "true" for name in ("clickable", "checkable", "scrollable", "long-clickable"))
+def _inside(node: Node) -> Iterator[Node]:
+    return (each for each in node.walk() if each is not node and not each.untold)
 
 
-def _says(node: etree._Element) -> str:
-    return str(node.get("text") or node.get("content-desc") or "")
+def _says(node: Node) -> str:
+    return node.desc or node.text
 
 
-def _plain(node: etree._Element) -> None:
-    """Without id, and without a class where it is no control that the platform has to know."""
-    node.set("resource-id", "")
-    if _kind(node) not in {"EditText", "SeekBar", "Spinner", "CheckedTextView", "NumberPicker"}:
-        node.set("class", _VIEW)
-
-
-def _flat(top: etree._Element, _start: int) -> None:
+def _flat(root: Node, _start: int) -> Node:
     kept = []
-    for node in list(top.iter("node"))[1:]:
-        if _says(node) or _acts(node) or _kind(node) in {"EditText", "SeekBar", "ImageView", "Spinner"}:
-            kept.append(node)
-    for node in kept:
-        parent = node.getparent()
-        if parent is not None:
-            parent.remove(node)
-    for child in list(top):
-        top.remove(child)
-    for node in kept:
-        for child in list(node):
-            node.remove(child)
-        _plain(node)
-        node.set("text", _says(node))
-        node.set("content-desc", "")
-        top.append(node)
-
-
-def _merged(top: etree._Element, _start: int) -> None:
-    for node in list(top.iter("node"))[1:]:
-        inside = [each for each in node.iter("node") if each is not node]
-        rows = node.get("clickable") == "true" and _kind(node) in _CONTAINERS and inside
-        if rows:
-            node.set("content-desc", ", ".join(said for each in inside if not _acts(each) and (said := _says(each))))
-            for each in inside:
-                parent = each.getparent()
-                if parent is not None and not _acts(each) and not any(_acts(other) for other in each.iter("node")):
-                    parent.remove(each)
-        elif _kind(node) in {"TextView", "ImageView"}:
-            node.set("content-desc", _says(node))
-            node.set("text", "")
-        if _kind(node) not in {"RecyclerView", "ScrollView", "Button", "Switch", "RadioButton", "RadioGroup"}:
-            _plain(node)
-        node.set("resource-id", "")
-
-
-def _page(top: etree._Element, start: int) -> None:
-    chance = random.Random(start)
-    number = chance.randrange(100)
-    view = etree.SubElement(top, "node", {str(name): str(value) for name, value in top.items()})
-    view.set("class", "android.webkit.WebView")
-    view.set("scrollable", "false")
-    for child in list(top)[:-1]:
-        view.append(child)
-    for node in view.iter("node"):
-        if node is view:
+    for node in _inside(root):
+        if node.seen.empty or not (_says(node) or _acts(node) or node.kind in _KNOWN or node.kind == "image"):
             continue
+        kept.append(replace(node, kind=node.kind if node.kind in _KNOWN else _group(node), id="", text=_says(node), desc="", children=[]))
+    return replace(root, kind="group", children=kept)
+
+
+def _group(node: Node) -> str:
+    """What a view without a class is, by what it does."""
+    if node.kind in {"list", "scroll"}:
+        return "group_scroll"
+    return "group_check" if node.checked is not None else "group_button" if node.on_tap and not node.children else "group"
+
+
+def _merged(root: Node, start: int) -> Node:
+    if root.on_tap and root.kind in _HOLDERS and root.children:
+        own = [each for each in _inside(root) if not _acts(each) and _says(each) and not each.seen.empty]
+        left = [_merged(each, start) for each in _inside(root) if _acts(each)]
+        return replace(root, kind="group", id="", desc=", ".join(map(_says, own)), children=left)
+    kind = root.kind
+    if kind in {"text", "heading", "image", "combo", "date", "tab", "choice"}:
+        return replace(root, kind=_group(root), id="", text="", desc=_says(root), children=[])
+    inside = [_merged(each, start) for each in root.children if not each.seen.empty]
+    return replace(root, kind="group" if kind in _HOLDERS or kind in {"menu", "canvas"} else kind, id="", children=inside)
+
+
+def _page(root: Node, start: int) -> Node:
+    number = random.Random(start).randrange(100)
+
+    def paged(node: Node) -> Node:
+        nonlocal number
         number += 1
-        node.set("resource-id", f"r{number}" if _acts(node) else "")
-        kind = _kind(node)
-        node.set("class", _PAGED.get(kind, _VIEW if kind in {*_CONTAINERS, "TextView"} else str(node.get("class"))))
+        kind = "group" if node.kind in _HOLDERS else _PAGED.get(node.kind, node.kind)
+        id = f"r{number}" if _acts(node) else ""
+        return replace(node, kind=kind, id=id, children=[paged(each) for each in node.children if not each.seen.empty])
+
+    return replace(root, children=[replace(root, kind="web_view", children=[paged(each) for each in root.children])])
 
 
-def _drawn(top: etree._Element, _start: int) -> None:
-    for child in list(top):
-        top.remove(child)
+def _drawn(root: Node, _start: int) -> Node:
+    return replace(root, children=[])

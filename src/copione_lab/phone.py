@@ -10,19 +10,21 @@ import time
 from collections import deque
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
+from functools import partial
 
 from PIL import Image
 
 from . import keyboard, package, source, system_ui, tree
 from .app import App, Surroundings
+from .apps import APPS
 from .conditions import Conditions
-from .hive_diary import HiveDiary
+from .habits import told
 from .launcher import LAUNCHER, Launcher
 from .model import Model
 from .panel import Panel
 from .system_ui import NAVIGATION, STATUS_BAR
 from .toolkit import png
-from .toolkit.fingers import Fingers, hit
+from .toolkit.fingers import Fingers, hidden_below, hit
 from .toolkit.layout import Layout, Metrics
 from .toolkit.node import Box, Node
 from .toolkit.offsets import GLIDE_S, Offsets
@@ -66,11 +68,11 @@ class Phone:
         self._clock, self._sleep = clock, sleep
         self._ahead = 0.0
         self._apps: dict[str, App] = {}
-        self._installed: dict[str, Callable[[], App]] = {HiveDiary.package: lambda: HiveDiary(self, build)}
+        self._installed: dict[str, Callable[[], App]] = {name: partial(app, self, build) for name, app in APPS.items()}
         self._permitted: set[tuple[str, str]] = set()
         self._question: Node | None = None
         self._asks = ""  # the package whose question it is
-        self._launcher = Launcher(lambda: [(p, "Hive Diary") for p in self._installed], self.launch)
+        self._launcher = Launcher(lambda: [(p, APPS[p].label) for p in self._installed], self.launch)
         self._front = LAUNCHER
         self._focus: str | None = None
         self._keyboard_up = False
@@ -196,11 +198,11 @@ class Phone:
     def install(self, data: bytes) -> None:
         """Install an app from a package file; its data stays. Raises ValueError for what is no such file, or an app of nobody's."""
         name, version = package.unpack(data)
-        if name != HiveDiary.package:
+        if name not in APPS:
             raise ValueError(f"{name} has nothing that runs here")
         with self.lock:
             self.stop(name)
-            self._installed[name] = lambda: HiveDiary(self, version)
+            self._installed[name] = partial(APPS[name], self, version)
             self.log("PackageManager", f"installed {name} {version}")
 
     def front(self) -> tuple[str, str]:
@@ -333,14 +335,19 @@ class Phone:
         if self._wait_for_rest():
             return RESTLESS
         with self.lock:
-            return tree.dump(self.frame().page, self.front()[0], self.model, self._focus, self.rotation, self._starts)
+            return tree.dump(self._told(), self.front()[0], self.model, self._focus, self.rotation)
 
     def source(self) -> bytes:
         """The element tree as the second platform prints it, once the screen rests."""
         self._wait_for_rest()
         with self.lock:
             app, frame = self._app(self._front), self.frame()
-            return source.source(frame.page, self.front()[0], app.label, self.model, (self.width, self.height), self._focus, frame.keys)
+            return source.source(self._told(), self.front()[0], app.label, self.model, (self.width, self.height), self._focus, frame.keys)
+
+    def _told(self) -> Node:
+        """The page as its toolkit tells of it; what is the system's own tells all."""
+        own = self._question is not None or self._front == LAUNCHER
+        return told(self.frame().page, "views" if own else self.model.toolkit, self._starts)
 
     def _wait_for_rest(self) -> bool:
         """Let the screen come to rest and the dump take its time; True when it never rests."""
@@ -426,16 +433,9 @@ class Phone:
 
     def _reveal(self, key: str) -> None:
         """Scroll the focused field above the keyboard, where the window made room for it."""
-        frame = self.frame()
-        holder: Node | None = None
-        for node in frame.page.walk():
-            if node.kind in {"scroll", "list"}:
-                holder = node
-            if node.key == key and node is not holder and holder is not None:
-                below = node.box.bottom + 8 - holder.box.bottom
-                if below > 0 and holder.reach > 0:
-                    self._scroll_by(holder, below, 0.0)
-                return
+        holder, below = hidden_below(self.frame().page, key)
+        if holder is not None and below > 0:
+            self._scroll_by(holder, below, 0.0)
 
     def _paint(self, frame: Frame) -> Image.Image:
         app_fill = frame.page.fill or "#000000"

@@ -37,6 +37,14 @@ TYPES = {
     "dialog": "Alert",
     "list": "Table",
     "scroll": "ScrollView",
+    "group": "Other",
+    "group_scroll": "ScrollView",
+    "group_check": "Switch",
+    "group_button": "Button",
+    "web_view": "WebView",
+    "page_list": "ScrollView",
+    "page_image": "Image",
+    "check": "Switch",
 }
 
 
@@ -86,7 +94,7 @@ def _add(parent: etree._Element, node: Node, model: Model, focused: str | None, 
     elif node.kind == "wheel":
         value = node.options[int(node.value)]
     elif node.kind == "slider":
-        value = f"{round(100 * node.value / node.top_value)}%"
+        value = f"{round(100 * node.share)}%"
     elif node.checked is not None:
         value = "1" if node.checked else "0"
     facts = _facts(kind, identifier(node.id), label, value, node.box)

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from lxml import etree
 
-from .habits import told
 from .model import Model
 from .toolkit.node import Node
 
@@ -38,17 +37,20 @@ CLASSES = {
     "dialog": "android.widget.FrameLayout",
     "list": "androidx.recyclerview.widget.RecyclerView",
     "scroll": "android.widget.ScrollView",
+    **dict.fromkeys(("group", "group_scroll", "group_check", "group_button"), "android.view.View"),
+    "web_view": "android.webkit.WebView",
+    "page_list": "android.widget.ListView",
+    "page_image": "android.widget.Image",
+    "check": "android.widget.CheckBox",
 }
 
+SCROLLS = frozenset({"list", "scroll", "group_scroll", "page_list"})
 
-def dump(root: Node, package: str, model: Model, focused: str | None, rotation: int = 0, start: int = 0) -> bytes:
-    """The whole document, UTF-8. Nodes outside the screen or their container are left out, as on a phone.
 
-    `start` tells one start of the app from another: some toolkits make their ids anew each time.
-    """
+def dump(root: Node, package: str, model: Model, focused: str | None, rotation: int = 0) -> bytes:
+    """The whole document, UTF-8. Nodes outside the screen or their container are left out, as on a phone."""
     top = etree.Element("hierarchy", rotation=str(rotation))
     _add(top, root, 0, package, model, focused)
-    told(top, model.toolkit, start)
     return bytes(etree.tostring(top, xml_declaration=True, encoding="UTF-8", standalone=True))
 
 
@@ -81,7 +83,7 @@ def _add(parent: etree._Element, node: Node, index: int, package: str, model: Mo
             "enabled": _flag(node.enabled),
             "focusable": _flag(node.kind in {"field", "slider", "switch", "button", "radio", "combo", "tab"} or bool(node.on_tap)),
             "focused": _flag(bool(node.key) and node.key == focused),
-            "scrollable": _flag(node.kind in {"list", "scroll"} and node.reach > 0.5),
+            "scrollable": _flag(node.kind in SCROLLS and node.reach > 0.5),
             "long-clickable": _flag(bool(node.on_hold)),
             "password": _flag(node.password),
             "selected": _flag(node.selected),

@@ -139,7 +139,7 @@ def deeds(phone: Phone) -> list[str]:
     """What the app's widgets received, in order; of a value that was set several times in a row only the last."""
     kept: list[str] = []
     for _, words in phone.log_lines:
-        match = re.search(r"HiveDiary: (.*)", words)
+        match = re.search(r"(?:HiveDiary|KilnBook): (.*)", words)
         if match is None:
             continue
         deed = match.group(1)

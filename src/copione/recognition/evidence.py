@@ -52,10 +52,15 @@ def stable_ids(screen: Screen) -> tuple[str, ...]:
     return tuple("" if id in passing else id for id in plain)
 
 
+def lasting_id(element: Element) -> str:
+    """Its id by `stable_ids`: empty where there is none that is the same at the next look."""
+    return stable_ids(element.screen)[element.row]
+
+
 def same_id(one: Element, other: Element) -> bool:
     """Do both have an id that lasts, and is it the same but for its platform's custom?"""
-    own = stable_ids(one.screen)[one.row]
-    return bool(own) and own == stable_ids(other.screen)[other.row]
+    own = lasting_id(one)
+    return bool(own) and own == lasting_id(other)
 
 
 def rarity(count: int, total: int) -> float:

@@ -8,7 +8,7 @@ import numpy.typing as npt
 from ..model.relation import like
 from ..model.screen import Element, Screen, of_screen
 from ..model.target import Naming, Target
-from .evidence import fold
+from .evidence import fold, lasting_id
 
 Mask = npt.NDArray[np.bool_]
 LEVEL = 24.0  # dp: titles that stand side by side stand no farther apart in height
@@ -63,8 +63,8 @@ def _alike(head: Element) -> list[Element]:
     def same(other: Element) -> bool:
         if other.row == head.row or other.role != head.role or not (other.text or other.label):
             return False
-        if head.id:
-            return other.id == head.id
+        if lasting_id(head):
+            return lasting_id(other) == lasting_id(head)
         return abs(other.box.left - head.box.left) < 4 and abs(other.box.height - head.box.height) < 4
 
     return [e for e in head.screen if same(e)]

@@ -16,13 +16,14 @@ from ..model.outcome import Cause, Evidence, Reason
 from ..model.portrait import NOT_HERE, Portrait, Sighting, Unseen
 from ..model.relation import like as fits_pattern
 from ..model.roles import role_word
-from ..model.screen import Element, Flag, Screen, of_element
+from ..model.screen import Element, Flag, Screen, of_element, of_screen
 from ..model.target import PAGE, Naming, Target
-from .evidence import fold, neighbours, same_id, stable_ids, words_of_id
+from .captioned import by_caption
+from .evidence import fold, lasting_id, neighbours, same_id, stable_ids, words_of_id
 from .index import index
 from .placing import fitting, section, titles
 from .rows import Choice, as_made, choose, choose_within, in_item, like, same_else, same_place
-from .scoring import BESIDE, KIN, MARGIN, NAME_LIKE, best_rows, kinship, overlap, runner_up, score
+from .scoring import ACTS, BESIDE, KIN, MARGIN, NAME_LIKE, best_rows, kinship, overlap, runner_up, score
 
 BAR = 0.45  # of the evidence's weight that must agree
 ITEMS = frozenset({"listitem", "option"})
@@ -53,7 +54,7 @@ def sight(
             several = under[0].isdigit()
             return Unseen(Reason(Cause.AMBIGUOUS if several else Cause.NOT_HERE, under, target.under))
         allowed &= under
-    if not allowed.any():
+    if not allowed.any() and not portraits:
         return Unseen(NOT_HERE)
     if target.under or target.naming is not Naming.CALLED:
         placed = _by_place(screen, target, roles, allowed)
@@ -71,7 +72,14 @@ def sight(
             last = found if last is None or found.ambiguous else last
     if last is not None and last.ambiguous:
         return last
-    return last if portraits and last is not None and not target.name else _by_words(screen, target, roles, allowed, last)
+    if last is not None:
+        for portrait in portraits:
+            captioned = by_caption(screen, portrait, target.name or portrait.element.name)
+            if captioned is not None and (inside is None or captioned.element.within(inside)):
+                return captioned
+        if not target.name:
+            return last
+    return _by_words(screen, target, roles, allowed, last)
 
 
 def _weighed(seen: list[Sighting]) -> Sighting | Unseen:
@@ -237,11 +245,22 @@ def _alone(known: Element) -> bool:
 def _back(pick: Element, known: Element) -> bool:
     """Does the pick, looked up in the recorded screen, lead to the recorded element, or to what says the same?"""
     scores, _ = score(known.screen, pick, pick.name)
+    if known.name:
+        scores = np.where(_grounds(known.screen), -1.0, scores)
     best = int(scores.argmax())
     top, group = known.screen.element(best), like(known)
     if best not in group and not (top.within(known) or known.within(top)):
         return False
     return runner_up(known.screen, scores, best, group)[1] >= MARGIN
+
+
+@of_screen
+def _grounds(screen: Screen) -> npt.NDArray[np.bool_]:
+    """Which elements only hold others: without a name, and nothing that a finger does anything to."""
+    there = index(screen)
+    generic = np.array([role == "generic" for role in there.roles], bool)[there.role_of]
+    found: npt.NDArray[np.bool_] = generic & (there.name_of == there.nameless) & ((screen.flags & ACTS) == 0)
+    return found
 
 
 def _leads_back(pick: Element, known: Element) -> bool:
@@ -264,7 +283,7 @@ def _by(known: Element, pick: Element, name: float) -> tuple[Evidence, ...]:
 def _weaker(known: Element, name: str, pick: Element, likeness: float) -> str:
     notes = []
     if known.id and not same_id(known, pick):
-        notes.append("its id is gone" if not pick.id else f"its id is now {pick.id}")
+        notes.append(f"its id is now {pick.id}" if lasting_id(pick) else "its id is gone")
     if name and likeness < 1.0:
         notes.append(f"it reads “{pick.name}”" if pick.name else "its name is gone")
     if known.role != pick.role:

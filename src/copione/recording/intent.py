@@ -12,7 +12,7 @@ from ..model.screen import Element, Flag, Screen
 from ..model.step import Step
 from ..model.target import Target
 from ..model.words import Meaningless
-from ..recognition.evidence import fold, words_of_id
+from ..recognition.evidence import fold, lasting_id, words_of_id
 from ..screens.dates import day_of
 from ..screens.reading import reads, stepper_of
 from ..touch.path import svg_words
@@ -339,7 +339,8 @@ def is_number(words: str) -> bool:
 
 def same_on(screen: Screen, element: Element) -> Element | None:
     """The same element on a later screen of the same page: by id, role and name; the nearest where several are."""
-    like = [e for e in screen if e.role == element.role and e.id == element.id and (e.name == element.name or bool(element.id))]
+    id = lasting_id(element)
+    like = [e for e in screen if e.role == element.role and lasting_id(e) == id and (e.name == element.name or bool(id))]
     x, y = element.box.centre
     return min(like, key=lambda e: abs(e.box.centre[0] - x) + abs(e.box.centre[1] - y), default=None)
 

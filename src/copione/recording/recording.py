@@ -17,6 +17,7 @@ from ..model.target import Target
 from ..model.words import BRACED, Text
 from ..project.portraits import Portraits
 from ..recognition.ease import ease
+from ..recognition.evidence import lasting_id, same_id
 from ..recognition.reach import scroller_of
 from .intent import Meaning, found_in_list, portrayed, target_of
 from .proposals import PROPOSALS
@@ -379,4 +380,4 @@ def _same_choice(last: RecordedStep, meaning: Meaning) -> bool:
 def _same_place(container: Element | None, scroller: Element) -> bool:
     if container is None or container.role != scroller.role:
         return False
-    return container.id == scroller.id if container.id or scroller.id else container.name == scroller.name
+    return same_id(container, scroller) if lasting_id(container) or lasting_id(scroller) else container.name == scroller.name

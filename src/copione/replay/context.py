@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 from ..links.link import Link
 from ..model.action import DoubleTap, DragBy, Fling, Hold, Swipe, Tap
@@ -140,11 +140,14 @@ class StepContext:
             return self.step.within
         return self.patience if most is None else min(most, self.patience)
 
-    def find(self, *, reachable: Callable[[Element], Reach] = reach) -> Found | None:
-        """The target, ready to be touched now; None, and the step is stuck, where it is not. See `TargetFinder.find`."""
+    def find(self, *, reachable: Callable[[Element], Reach] = reach, instead: Wanted | None = None) -> Found | None:
+        """The target, or what will do `instead`, ready to be touched now; None, and the step is stuck, where it is not.
+
+        See `TargetFinder.find`.
+        """
         until = self.clock.now() + self.limit()
         for _ in range(AIMS):
-            found = self.see(patience=max(0.0, until - self.clock.now()), reachable=reachable)
+            found = self.see(patience=max(0.0, until - self.clock.now()), reachable=reachable, instead=instead)
             if found is None or self.watch.sure(found.element):
                 return found
             self.notes, self.evidence, self.scrolled = [], (), False
@@ -158,9 +161,11 @@ class StepContext:
         patience: float | None = None,
         calm: float = CALM_S,
         reachable: Callable[[Element], Reach] = in_sight,
+        instead: Wanted | None = None,
     ) -> Found | None:
         """The target, to be read; None, and the step is stuck, where it is not. See `TargetFinder.find`."""
         wanted = self.wanted()
+        wanted = replace(wanted, instead=instead or wanted.instead)
         limit = patience if patience is not None else self.limit()
         found = self.finder.find(wanted, limit, eager=eager, place=self.step.place, calm=calm, reachable=reachable)
         self.note_moment()

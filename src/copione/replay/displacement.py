@@ -11,6 +11,7 @@ from dataclasses import dataclass, field
 from statistics import median
 
 from ..model.screen import Element, Flag, Screen
+from ..recognition.evidence import lasting_id
 from .presence import Key, key_of
 
 WHOLE_DP = 1.5  # an element that close to its container's edge may be cut by it
@@ -32,7 +33,7 @@ def _named(screen: Screen) -> Iterator[tuple[Name, Element]]:
     count: dict[tuple[str, str], int] = {}
     for element in screen:
         if element.has(Flag.SCROLLABLE):
-            kind = element.role, element.id
+            kind = element.role, lasting_id(element)
             count[kind] = count.get(kind, 0) + 1
             yield (screen.app, screen.activity, *kind, count[kind]), element
 
@@ -51,7 +52,7 @@ def _items(container: Element) -> Items:
     twice = set()
     for row in _rows(container):
         said = " ".join(words for e in (row, *row.descendants()) if (words := key_of(e)[2]))
-        key = row.role, row.id, said
+        key = row.role, lasting_id(row), said
         if key in found:
             twice.add(key)
         if said:

@@ -3,14 +3,15 @@
 from __future__ import annotations
 
 from collections import OrderedDict
-from collections.abc import Mapping
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
 from pathlib import Path
 
 from ..model.errors import FileTrouble
 from ..model.portrait import Portrait
 from ..model.target import Target
 from ..project.files import inside, read_bytes
+from ..recognition.evidence import fold
 from ..recognition.phrases import Interpreter
 from ..recognition.pictures import Picture, decode
 
@@ -19,11 +20,15 @@ FRAMES = 2  # decoded at the same time
 
 @dataclass(frozen=True)
 class Wanted:
-    """A target to look for (filled in, in the device's language) with its portraits and those of what the script says it stands in."""
+    """A target to look for (filled in, in the device's language) with its portraits and those of what the script says it stands in.
+
+    `instead` will do where it is not there: a part of it, of whose whole a tree may tell nothing.
+    """
 
     target: Target
     portraits: tuple[Portrait, ...] = ()
     holders: tuple[Portrait, ...] = ()
+    instead: Wanted | None = None
 
 
 @dataclass(frozen=True)
@@ -33,6 +38,17 @@ class Here:
     device: str = ""
     build: str = ""
     locale: str = ""
+
+
+def _words_in(target: Target, portraits: Sequence[Portrait]) -> Wanted | None:
+    """The words in a row, by which it is called: to be looked for where a tree tells of no rows."""
+    found = []
+    for portrait in portraits:
+        row = portrait.element
+        said = next((e for e in row.descendants() if e.text and e.text == row.name), None) if row.role == "listitem" else None
+        if said is not None and fold(said.text) == fold(target.name):
+            found.append(replace(portrait, row=said.row))
+    return Wanted(Target("text", target.name), tuple(found)) if found else None
 
 
 class Recorded:
@@ -67,7 +83,8 @@ class Recorded:
 
     def wanted(self, target: Target, asked: Target, scene: str) -> Wanted:
         """`target` with what is kept under `asked`, the same target as the script's text has it."""
-        return Wanted(target, self.of(asked, scene), self.of(asked.inside, scene))
+        portraits = self.of(asked, scene)
+        return Wanted(target, portraits, self.of(asked.inside, scene), _words_in(target, portraits))
 
     def frame(self, portrait: Portrait) -> Picture | None:
         """The recorded picture of a portrait; None where there is none."""

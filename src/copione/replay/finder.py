@@ -11,6 +11,7 @@ from ..model.portrait import Portrait, Sighting, Unseen
 from ..model.roles import roles_of
 from ..model.screen import Element, Flag, Moment
 from ..model.target import AREA, Target
+from ..recognition.evidence import lasting_id
 from ..recognition.reach import Reach, in_sight, reach, scroller_of
 from ..recognition.sighting import sight
 from .by_picture import WHOLE, at_place, look_by_picture, whole_page
@@ -195,7 +196,7 @@ class _Search:
         round_it = _surroundings(portrait.element) if portrait is not None else frozenset()
 
         def rank(holder: Element) -> tuple[bool, int, float]:
-            like = recorded is not None and (holder.role, holder.id) == (recorded.role, recorded.id)
+            like = recorded is not None and (holder.role, lasting_id(holder)) == (recorded.role, lasting_id(recorded))
             held = len(round_it & {key_of(e)[1:] for e in holder.descendants()})
             return not like, -held, -holder.box.area
 

@@ -5,11 +5,13 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 
 from ..model.geometry import Box
-from ..model.outcome import Reason
+from ..model.outcome import Evidence, Reason
 from ..model.portrait import Sighting, Unseen
 from ..model.roles import roles_of
 from ..model.screen import Element, Screen, bare
 from ..model.target import Target
+from ..recognition.evidence import fold
+from ..recognition.rows import like
 from ..recognition.sighting import sight
 from ..recognition.system import as_asked
 from .evidence import Wanted
@@ -38,7 +40,16 @@ class Lost:
 
 
 def sight_on(screen: Screen, wanted: Wanted) -> Sighting | Unseen:
-    """One look at a screen for a target, within what the script says it stands in."""
+    """One look at a screen for a target, within what the script says it stands in, or for what will do instead."""
+    seen = _sight_on(screen, wanted)
+    if isinstance(seen, Unseen) and not seen.ambiguous and wanted.instead is not None:
+        other = sight_on(screen, wanted.instead)
+        if isinstance(other, Sighting) and Evidence.NEAR in other.by:
+            return replace(other, weaker="the tree tells only of what is in it")
+    return seen
+
+
+def _sight_on(screen: Screen, wanted: Wanted) -> Sighting | Unseen:
     target = as_asked(wanted.target, screen)
     inside: Element | None = None
     if target.part is not None and target.inside is not None:
@@ -46,9 +57,18 @@ def sight_on(screen: Screen, wanted: Wanted) -> Sighting | Unseen:
     if target.inside is not None:
         holder = sight(screen, target.inside, roles_of(target.inside.role), wanted.holders)
         if isinstance(holder, Unseen):
-            return Unseen(Reason(holder.why.cause, f"{target.inside.words()}: {holder.reason}", target.inside.words()))
+            seen = _in_a_row(screen, target, target.inside, wanted) if not holder.ambiguous else None
+            return seen or Unseen(Reason(holder.why.cause, f"{target.inside.words()}: {holder.reason}", target.inside.words()))
         inside = holder.element
     return sight(screen, target, roles_of(target.role), wanted.portraits, inside)
+
+
+def _in_a_row(screen: Screen, target: Target, row: Target, wanted: Wanted) -> Sighting | None:
+    """What stands in a recorded row, where the tree tells of no rows: its portrait knows what is beside it."""
+    there = [p for p in wanted.portraits if any(fold(a.name) == fold(row.name) for a in p.element.ancestors())]
+    known = tuple(p for p in there if len(like(p.element)) > 1)
+    seen = sight(screen, replace(target, inside=None), roles_of(target.role), known) if known else None
+    return replace(seen, weaker="the tree tells only of what is in its row") if isinstance(seen, Sighting) else None
 
 
 def _part(screen: Screen, target: Target, part: Box, wanted: Wanted) -> Sighting | Unseen:

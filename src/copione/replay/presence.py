@@ -15,7 +15,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..model.screen import Element, Flag, Screen, of_element, of_screen
-from ..recognition.evidence import fold
+from ..recognition.evidence import fold, lasting_id
 
 TRUST_S = 1.5  # a look of a screen that has just changed is trusted for so long
 MOST_TRUST_S = 8.0  # and one of a screen that rests for as long as it has rested, up to this
@@ -32,7 +32,7 @@ Key = tuple[str, str, str]
 
 def key_of(element: Element) -> Key:
     """What an element says of itself: equal for the same one on two screens, wherever it is."""
-    return element.role, element.id, fold(element.label or element.text or element.name)
+    return element.role, lasting_id(element), fold(element.label or element.text or element.name)
 
 
 @of_screen

@@ -10,7 +10,7 @@ from lxml import etree
 from ..model.errors import TreeUnreadable
 from ..model.geometry import Box
 from ..model.screen import Flag, Screen
-from .behaviour import blanks, by_behaviour, nested_by_place
+from .behaviour import as_written, blanks, by_behaviour, nested_by_place
 from .names import name_all, with_canvases, with_steppers
 from .source import dots, not_too_many, root_of, text, without_passwords
 
@@ -103,6 +103,7 @@ def read_android(dump: bytes, width_px: int, height_px: int, dpi: int, *, activi
     parents = nested_by_place(parents, boxes, blanks(texts, labels, flags, parents), flags, height / density)
     roles = _roles([str(node.get("class", "")) for node in rows], texts, parents)
     roles, flags = by_behaviour(roles, texts, labels, flags, parents, boxes)
+    texts, labels = as_written(roles, texts, labels)
     roles = with_canvases(roles, labels, boxes, parents)
     roles = with_steppers(roles, texts, boxes, parents, (flags & Flag.CLICKABLE) > 0)
     hints = tuple(text(node.get("hint")) for node in rows)

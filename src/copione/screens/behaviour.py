@@ -34,7 +34,8 @@ def nested_by_place(parents: Rows, boxes: Boxes, blank: Sequence[bool], flags: R
         inner = row + 1
         while inner < n and (found[inner] == parent or found[inner] > row):
             box = boxes[inner].tolist()
-            inside = left - SLACK <= box[0] and top - SLACK <= box[1] and box[2] <= right + SLACK and box[3] <= bottom + SLACK
+            above, below = (box[3], box[1]) if flags[row] & Flag.SCROLLABLE else (box[1] + SLACK, box[3] - SLACK)  # it may be cut off there
+            inside = left - SLACK <= box[0] and top < above and box[2] <= right + SLACK and below < bottom
             if not inside or box == [left, top, right, bottom]:
                 break
             if found[inner] == parent:
@@ -92,6 +93,13 @@ def by_behaviour(
     marked = flags.copy()
     marked[sorted(guessed)] |= int(Flag.GUESSED)
     return tuple(found), marked
+
+
+def as_written(roles: Sequence[str], texts: Sequence[str], labels: Sequence[str]) -> tuple[tuple[str, ...], tuple[str, ...]]:
+    """Texts and labels, where what is nothing but words has them as its text, whichever of the two a toolkit puts them in."""
+    moved = [role == "text" and not text for role, text in zip(roles, texts, strict=True)]
+    said = tuple(label if move else text for text, label, move in zip(texts, labels, moved, strict=True))
+    return said, tuple("" if move else label for label, move in zip(labels, moved, strict=True))
 
 
 def _large(box: npt.NDArray[np.float64]) -> bool:

@@ -8,7 +8,7 @@ from lxml import etree
 from ..model.errors import TreeUnreadable
 from ..model.geometry import Box
 from ..model.screen import Flag, Screen
-from .behaviour import blanks, by_behaviour, nested_by_place
+from .behaviour import as_written, blanks, by_behaviour, nested_by_place
 from .names import name_all, with_canvases, with_steppers
 from .source import dots, frame, not_too_many, root_of, text, without_passwords
 
@@ -89,9 +89,10 @@ def read_native(source: bytes, width: float, height: float) -> Screen:
     flags = np.array([_flags(e, kind, role) for (e, _, kind), role in zip(rows, roles, strict=True)], np.int32)
     boxes = np.array([_frame(e) for e, _, _ in rows], np.float64).reshape(len(rows), 4)
     parents = np.array([parent for _, parent, _ in rows], np.int32)
-    boxes = _clipped(boxes, parents, roles, width, height)
     parents = nested_by_place(parents, boxes, blanks(texts, labels, flags, parents), flags, height)
+    boxes = _clipped(boxes, parents, roles, width, height)
     roles, flags = by_behaviour(roles, texts, labels, flags, parents, boxes)
+    texts, labels = as_written(roles, texts, labels)
     roles = with_canvases(roles, labels, boxes, parents)
     roles = with_steppers(roles, texts, boxes, parents, (flags & Flag.CLICKABLE) > 0)
     return Screen(

@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+import re
+
 from ..model.screen import Element, Flag, Screen, of_screen
 from ..model.words import number_words
 from .names import leftwards
 
+_NUMBER = re.compile(r"(\d+(?:\.\d+)?)(?:\s?[^\d\s]{1,3})?")  # with its unit
 VALUE_GAP = 32.0  # dp below a caption within which its value may stand when nothing is beside it
 
 
@@ -70,11 +73,12 @@ def value_of_caption(caption: Element) -> str:
 
 
 def _beside_caption(slider: Element) -> str:
-    """The value an app shows at the other end of a slider's caption line."""
+    """The number that an app shows at the other end of a slider's caption line, without its unit."""
     box = slider.box
     for other in slider.screen:
         there = other.box
         near = -4 <= box.top - there.bottom <= VALUE_GAP and there.left < box.right and there.right > box.left
-        if near and other.role == "text" and other.text.strip().replace(".", "", 1).isdigit():
-            return other.text.strip()
+        number = _NUMBER.fullmatch(other.text.strip()) if near and other.role == "text" else None
+        if number is not None:
+            return number[1]
     return ""

@@ -1,1 +1,5 @@
-"""A second made-up app, of another trade: a potter's book of kiln firings, as a page that any browser opens."""
+"""Kiln Book: a potter's book of firings, as an app of the stand-in phones and as a web page."""
+
+from .app import KilnBook
+
+__all__ = ["KilnBook"]

@@ -170,7 +170,7 @@ class Fingers:
         begin, end = track(slider)
         share = min(1.0, max(0.0, (x - begin) / (end - begin)))
         if slider.on_value:
-            slider.on_value(round(share * slider.top_value))
+            slider.on_value(round(slider.least_value + share * (slider.top_value - slider.least_value)))
 
 
 def hit(root: Node, x: float, y: float) -> tuple[Node | None, Node | None]:
@@ -186,3 +186,14 @@ def hit(root: Node, x: float, y: float) -> tuple[Node | None, Node | None]:
         if node.enabled and (node.on_tap or node.on_hold or node.on_value or node.on_touch or node.on_double or node.on_drop):
             target = node
     return target, scroll
+
+
+def hidden_below(root: Node, key: str) -> tuple[Node | None, float]:
+    """What scrolls round the node with that key, and how far down out of it the node ends, dp; None where nothing scrolls round it."""
+    holder: Node | None = None
+    for node in root.walk():
+        if node.kind in {"scroll", "list"}:
+            holder = node
+        if node.key == key and node is not holder and holder is not None:
+            return (holder if holder.reach > 0 else None), node.box.bottom + 8 - holder.box.bottom
+    return None, 0.0

@@ -80,6 +80,7 @@ class Node:
     password: bool = False
     untold: bool = False  # painted, and not in the tree
     value: float = 0
+    least_value: float = 0
     top_value: float = 10
     options: tuple[str, ...] = ()  # of a wheel; `value` is the one in the middle
     # behaviour
@@ -105,6 +106,11 @@ class Node:
         yield self
         for child in self.children:
             yield from child.walk()
+
+    @property
+    def share(self) -> float:
+        """How far a slider's value is between its ends, 0..1."""
+        return (self.value - self.least_value) / (self.top_value - self.least_value)
 
     @property
     def seen(self) -> Box:

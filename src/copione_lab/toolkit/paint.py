@@ -117,7 +117,7 @@ def track(node: Node) -> tuple[float, float]:
 def _slider(painter: Painter, node: Node) -> None:
     begin, end = track(node)
     middle = (node.box.top + node.box.bottom) / 2
-    x = begin + (end - begin) * node.value / node.top_value
+    x = begin + (end - begin) * node.share
     painter.plate(Box(min(begin, end), middle - 2, max(begin, end), middle + 2), LEAF_PALE, None, 2)
     painter.plate(Box(min(begin, x), middle - 2, max(begin, x), middle + 2), LEAF, None, 2)
     painter.circle(x, middle, 10, LEAF)

@@ -3,19 +3,23 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import replace
 from datetime import date
 from functools import partial
 
 from ...model import action as a
 from ...model.outcome import Cause
+from ...model.portrait import Unseen
 from ...model.reading import Said
 from ...model.screen import Element, Flag, Screen
+from ...model.target import Target
 from ...recognition.evidence import fold, visible
 from ...recognition.reach import Reach, reach
 from ...screens.dates import day_of, month_named
 from ...screens.reading import reads
 from ...touch.making import drag
 from ..context import StepContext
+from ..evidence import Wanted
 from ..found import Found, Lost
 from ..scrolling import WHEEL_TALL
 
@@ -26,13 +30,38 @@ FULL = 20  # days from which a screen is a calendar
 
 def choose(context: StepContext, action: a.Choose) -> None:
     """An option of a group, or whatever a choice opens."""
-    holder = context.find(reachable=_group_or_reach)
+    option = _option_of(context, action)
+    holder = context.find(reachable=_group_or_reach, instead=option)
     if holder is None:
         return
-    if holder.element.role == "combobox":
+    if option is not None and fold(holder.element.name) == fold(action.option) and holder.element.role != "radiogroup":
+        _alone(context, action, option, holder)
+    elif holder.element.role == "combobox" or action.target.role == "combobox":
         _from_what_opens(context, action, holder)
     else:
         _from_group(context, action)
+
+
+def _option_of(context: StepContext, action: a.Choose) -> Wanted | None:
+    """The option as it was recorded in its group, to be looked for by itself: flat trees tell of no groups."""
+    found = []
+    for portrait in context.portraits():
+        parts = [e for e in portrait.element.descendants() if fold(e.name) == fold(action.option) and e.has(Flag.CHECKABLE)]
+        found += [replace(portrait, row=part.row) for part in parts[:1]]
+    return Wanted(Target("", action.option), tuple(found)) if found and action.target.role == "radiogroup" else None
+
+
+def _alone(context: StepContext, action: a.Choose, option: Wanted, found: Found) -> None:
+    if not found.element.has(Flag.CHECKED) and not context.touch(found.element, found.point):
+        return
+    again = context.finder.now(option)
+    if isinstance(again, Unseen) or not again.element.has(Flag.CHECKABLE):
+        context.stuck(Cause.NOT_READ, "whether it is chosen cannot be read")
+        return
+    on = again.element.has(Flag.CHECKED)
+    context.reading = Said(action.option if on else "")
+    if not on:
+        context.stuck(Cause.NOT_TAKEN, f"“{action.option}” is not chosen after the tap")
 
 
 def _group_or_reach(element: Element) -> Reach:
