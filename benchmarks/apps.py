@@ -265,9 +265,25 @@ def some_gone(home: Page, chance: random.Random) -> Page:
     return replace(home, parts=tuple(p for part in home.parts if (p := change(part)) is not None))
 
 
+def cut_off(home: Page, chance: random.Random) -> Page:
+    """A list scrolled on: rows are gone at its beginning, and of the first and the last one shown only a part is there."""
+    doubted = set(home.doubted)
+
+    def change(rows: list[Part]) -> None:
+        if len(rows) < 4:
+            return
+        del rows[: chance.randint(0, len(rows) - 4)]
+        first, last = rows[0].children, rows[-1].children
+        rows[0] = replace(rows[0], children=first[chance.randint(1, len(first) - 1) :])
+        rows[-1] = replace(rows[-1], children=last[: chance.randint(2, len(last))])
+        doubted.update(p.uid for row in (rows[0], rows[-1]) for p in walk((row,)))
+
+    return replace(_in_lists(home, change), doubted=frozenset(doubted))
+
+
 def mixed(home: Page, chance: random.Random) -> Page:
     """Several of these at once, as another build on another device has it."""
-    for change in chance.sample((words_a_little, ids_renamed, rows_added, rows_moved, row_reworded, some_gone), 3):
+    for change in chance.sample((words_a_little, ids_renamed, rows_added, rows_moved, row_reworded, some_gone, cut_off), 3):
         home = change(home, chance)
     return other_size(home, chance)
 
@@ -283,5 +299,6 @@ CHANGES: dict[str, Change] = {
     "a row reworded": row_reworded,
     "a row copied": row_copied,
     "some gone": some_gone,
+    "cut off": cut_off,
     "several at once": mixed,
 }

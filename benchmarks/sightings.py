@@ -14,14 +14,16 @@ from rich.console import Console
 from rich.table import Table
 
 from copione.model.portrait import Portrait, Sighting
-from copione.model.screen import Screen
+from copione.model.screen import Element, Flag, Screen
 from copione.model.target import Target
 from copione.recognition.index import index
 from copione.recognition.sighting import sight
 from copione.screens.android import read_android
 
-from .apps import ACTING, CHANGES, Page, page, walk
+from .apps import ACTING, CHANGES, Page, Part, page, walk
 from .trees import DPI, KINDS, dump
+
+OTHERWISE = "built otherwise"
 
 
 def read(shown: Page, kind: str, chance: random.Random) -> tuple[Screen, dict[int, int]]:
@@ -30,12 +32,15 @@ def read(shown: Page, kind: str, chance: random.Random) -> tuple[Screen, dict[in
 
 
 def counts(chance: random.Random, kind: str, change: str, tries: int, note: Callable[..., None] | None = None) -> Counter[str]:
-    """found, missed, wrong, doubted, rightly unseen: of so many targets looked up on a changed copy of their page."""
+    """found, missed, wrong, doubted, rightly unseen: of so many targets looked up on a changed copy of their page.
+
+    For `OTHERWISE` the page was recorded as a tree of another kind, and any of the changes came over it.
+    """
     total: Counter[str] = Counter()
     while total.total() < tries:
         home = page(chance, chance.choice((15, 40, 90)))
-        recorded, at = read(home, kind, chance)
-        shown = CHANGES[change](home, chance)
+        recorded, at = read(home, chance.choice([k for k in KINDS if k != kind]) if change == OTHERWISE else kind, chance)
+        shown = CHANGES[chance.choice(list(CHANGES)) if change == OTHERWISE else change](home, chance)
         there, places = read(shown, kind, chance)
         for part in walk(home.parts):
             if part.uid not in at or (part.kind not in ACTING and not part.words):
@@ -43,13 +48,25 @@ def counts(chance: random.Random, kind: str, change: str, tries: int, note: Call
             found = sight(there, Target("", ""), (), (Portrait(recorded, at[part.uid]),))
             right = places.get(part.uid, -1)
             if isinstance(found, Sighting):
-                fate = "found" if found.element.row == right else "wrong"
+                fate = (
+                    "found"
+                    if found.element.row == right or (change == OTHERWISE and _same_touch(found.element, part, shown, places))
+                    else "wrong"
+                )
             else:
                 fate = "rightly unseen" if right < 0 else "doubted" if part.uid in shown.doubted else "missed"
             total[fate] += 1
             if note is not None:
                 note(fate, part, found, recorded.element(at[part.uid]), there.element(right) if right >= 0 else None)
     return total
+
+
+def _same_touch(element: Element, part: Part, shown: Page, places: dict[int, int]) -> bool:
+    """Does a touch there do what one on the part does? Words in a row of another kind of tree are the row, or the row its words."""
+    if part.uid in places:
+        return not element.has(Flag.CLICKABLE) and element.within(element.screen.element(places[part.uid]))
+    row = next((row for row in walk(shown.parts) if row.kind == "row" and part.uid in {p.uid for p in row.children}), None)
+    return row is not None and part.kind not in ACTING and places.get(row.uid) == element.row
 
 
 def cost(size: int, seed: int) -> dict[str, float]:
@@ -85,7 +102,7 @@ def main(tries: int = 200, seed: int | None = None) -> int:
     chance = random.Random(seed)
     table = Table("", *KINDS, title=f"Found of what is there, and wrong ones (seed {seed})")
     whole: Counter[str] = Counter()
-    for change in CHANGES:
+    for change in (*CHANGES, OTHERWISE):
         cells = []
         for kind in KINDS:
             total = counts(chance, kind, change, tries)

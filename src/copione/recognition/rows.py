@@ -14,7 +14,7 @@ from functools import cached_property
 from itertools import pairwise
 
 from ..model.roles import VALUED
-from ..model.screen import Element, Flag, Screen, of_screen
+from ..model.screen import Element, Flag, Screen, of_element, of_screen
 from ..model.sentences import pieces_of
 from .evidence import fold, stable_ids
 from .wording import alike
@@ -84,11 +84,15 @@ class Rows:
 
 @dataclass(frozen=True)
 class Stretch:
-    """How far a row reaches in a flat tree: so many siblings at most before (`trailing`) or behind what it is told by."""
+    """How far a row reaches in a flat tree: so many siblings at most before (`trailing`) or behind what it is told by.
+
+    `level`: which of the two is told by what shares a line, not by what repeats.
+    """
 
     trailing: bool
     least: int
     most: int
+    level: bool
 
 
 @of_screen
@@ -113,11 +117,13 @@ def rows_of(screen: Screen, group: tuple[int, ...]) -> Rows:
 
 
 def _only(screen: Screen, row: int, known: Element, home: Rows) -> Rows:
-    """The row of the only one left of several: as far around it as the known ones reached, for nothing marks where it ends."""
+    """The row of the only one left of several: as far around it as the known ones reached, and never all that a list holds."""
     unit = row
     for _ in range(_depth(known.screen, known.row) - _depth(known.screen, home.units[home.of.index(known.row)])):
-        if int(screen.parents[unit]) > 0:
-            unit = int(screen.parents[unit])
+        parent = int(screen.parents[unit])
+        if parent <= 0 or screen.roles[parent] == "list" or screen.flags[parent] & Flag.SCROLLABLE or _repeats(screen, unit):
+            break
+        unit = parent
     said = _words(screen, unit)
     if home.stretch:
         said = _flat(screen, [unit], [said], home.stretch)[0]
@@ -176,7 +182,11 @@ def _stretch(screen: Screen, units: list[int]) -> Stretch | None:
     siblings = screen.children[parent]
     at = [bisect_left(siblings, unit) for unit in units]
     between = [b - a - 1 for a, b in pairwise(at)]
-    return Stretch(_trailing(screen, siblings, at, min(between)), min(between), max(between)) if min(between) > 0 else None
+    if min(between) <= 0:
+        return None
+    level = _on_level(screen, siblings, at)
+    trailing = _trailing(screen, siblings, at, min(between)) if level is None else level
+    return Stretch(trailing, min(between), max(between), level is not None)
 
 
 def _flat(screen: Screen, units: list[int], said: list[list[str]], reach: Stretch) -> list[list[str]]:
@@ -195,8 +205,8 @@ def _flat(screen: Screen, units: list[int], said: list[list[str]], reach: Stretc
 
 
 def _trailing(screen: Screen, siblings: Sequence[int], at: list[int], between: int) -> bool:
-    """Do the elements end their rows, or begin them? By whether what stands between two of them stands also before the first, or
-    behind the last; else by what is on the same level.
+    """Do the elements end their rows, or begin them? By whether what stands between two of them stands also before the first, or behind
+    the last, which an edge may cut off.
     """
     roles = [screen.roles[row] for row in siblings]
     pattern = roles[at[1] - between : at[1]], roles[at[0] + 1 : at[0] + 1 + between]
@@ -204,7 +214,27 @@ def _trailing(screen: Screen, siblings: Sequence[int], at: list[int], between: i
     behind = roles[at[-1] + 1 : at[-1] + 1 + between] == pattern[1]
     if before != behind:
         return before
-    return not (not all(_level(screen, siblings, i, -1) for i in at) and all(_level(screen, siblings, i, 1) for i in at))
+    return True
+
+
+def _on_level(screen: Screen, siblings: Sequence[int], at: list[int]) -> bool | None:
+    """Do the elements share a line with what stands before them alone (True), with what stands behind them alone (False), or neither?"""
+    before, behind = ([_level(screen, siblings, i, step) for i in at[1:-1] or at] for step in (-1, 1))
+    if all(before) == all(behind) or (any(before) and any(behind)):
+        return None
+    return all(before)
+
+
+def _told_before(known: Element, home: Rows) -> bool | None:
+    """Is all that its row says before a known element in its tree (True), all of it behind (False), or neither?"""
+    unit = home.units[home.of.index(known.row)]
+    screen, shared = known.screen, {word for word, count in home.counts.items() if count == len(home.of)}
+    sides = set()
+    for row in range(unit, screen.ends[unit]):
+        own = row != known.row and screen.texts[row] and fold(screen.texts[row]) not in shared
+        if own and not known.row < row < screen.ends[known.row]:
+            sides.add(row < known.row)
+    return sides.pop() if len(sides) == 1 else None
 
 
 def _level(screen: Screen, siblings: Sequence[int], at: int, step: int) -> bool:
@@ -240,9 +270,10 @@ def choose(known: Element, screen: Screen, group: tuple[int, ...]) -> Choice:
     home = rows_of(known.screen, like(known))
     at = home.of.index(known.row)
     there = rows_of(screen, group) if len(group) > 1 or len(home.of) == 1 else _only(screen, group[0], known, home)
-    if home.stretch and there.stretch and home.stretch.trailing != there.stretch.trailing:
+    trailing = home.stretch.trailing if home.stretch else _told_before(known, home) if there.stretch and not there.stretch.level else None
+    if trailing is not None and there.stretch and trailing != there.stretch.trailing:
         said = [_words(screen, unit) for unit in there.units]
-        told = _flat(screen, list(there.units), said, replace(there.stretch, trailing=home.stretch.trailing))
+        told = _flat(screen, list(there.units), said, replace(there.stretch, trailing=trailing))
         there = replace(there, said=tuple(map(tuple, told)), counts=Counter(word for each in told for word in each))
     left, missing = _by_row(home, at, there)
     if len(left) == 1:
@@ -354,9 +385,17 @@ def same_else(known: Element, pick: Element) -> bool:
     return bool(own) and set(own) <= set(_words(pick.screen, pick.row))
 
 
+@of_element
 def in_item(element: Element) -> bool:
-    """Does it stand in a list's item, or is it one?"""
-    return element.role == "listitem" or any(a.role == "listitem" for a in element.ancestors())
+    """Does it stand in a list's item, or is it one; or in what takes touches or has an id and stands beside others made like it?"""
+    screen = element.screen
+    for each in (element, *element.ancestors()):
+        row = each.row
+        if each.role == "listitem" or (
+            (each.has(Flag.CLICKABLE) or stable_ids(screen)[row]) and each.parent is not None and _repeats(screen, row)
+        ):
+            return True
+    return False
 
 
 def as_made(known: Element, pick: Element) -> bool:

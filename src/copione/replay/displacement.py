@@ -11,7 +11,8 @@ from dataclasses import dataclass, field
 from statistics import median
 
 from ..model.screen import Element, Flag, Screen
-from ..recognition.evidence import lasting_id
+from ..recognition.evidence import fold, lasting_id
+from ..recognition.placing import titles
 from .presence import Key, key_of
 
 WHOLE_DP = 1.5  # an element that close to its container's edge may be cut by it
@@ -19,7 +20,7 @@ ALIKE_DP = 3.0  # what moves together, moves equally far
 TOGETHER = 0.7  # share of what is in both looks that must move together to be a scroll
 LOW = 96.0  # dp; what is lower is no list that is searched
 
-Name = tuple[str, str, str, str, int]
+Name = tuple[str, str, str, str, str, int]
 Items = dict[Key, tuple[float, float]]
 
 
@@ -28,14 +29,20 @@ def containers(screen: Screen) -> list[Element]:
     return [e for e in screen if e.has(Flag.SCROLLABLE) and e.box.height >= LOW]
 
 
+def kind_of(container: Element) -> tuple[str, str]:
+    """Its role and id. Whether what scrolls is a list is guessed by what it shows, and may change from one look to the next."""
+    return "list" if container.role == "region" else container.role, lasting_id(container)
+
+
 def _named(screen: Screen) -> Iterator[tuple[Name, Element]]:
-    """Every container with a name that it has on each look at its page."""
+    """Every container with a name that it has on each look at its page: pages without ids are told apart by what names them."""
+    title = next((fold(e.text) for e in titles(screen) if not any(a.has(Flag.SCROLLABLE) for a in e.ancestors())), "")
     count: dict[tuple[str, str], int] = {}
     for element in screen:
         if element.has(Flag.SCROLLABLE):
-            kind = element.role, lasting_id(element)
+            kind = kind_of(element)
             count[kind] = count.get(kind, 0) + 1
-            yield (screen.app, screen.activity, *kind, count[kind]), element
+            yield (screen.app, screen.activity, title if not kind[1] else "", *kind, count[kind]), element
 
 
 def _rows(container: Element) -> list[Element]:

@@ -10,10 +10,10 @@ from collections.abc import Iterator
 
 from ..model.geometry import Box
 from ..model.screen import Element, Flag, Screen
-from ..recognition.evidence import lasting_id, visible
+from ..recognition.evidence import visible
 from ..recognition.reach import clear_area, scroller_of
 from ..touch.making import drag
-from .displacement import Displacement, cut_above
+from .displacement import Displacement, cut_above, kind_of
 from .watch import ScreenWatch
 
 STROKE = 0.55  # share of a container's height that one scroll moves: overlap, so that nothing is passed over
@@ -113,9 +113,9 @@ def put_back(watch: ScreenWatch, holder: Element, above: float) -> None:
 def same_container(holder: Element, screen: Screen | None) -> Element | None:
     """The container on a later screen of the same page."""
     now = screen.element(holder.row) if screen is not None and holder.row < len(screen) else None
-    if now is not None and now.role == holder.role and lasting_id(now) == lasting_id(holder) and now.has(Flag.SCROLLABLE):
+    if now is not None and kind_of(now) == kind_of(holder) and now.has(Flag.SCROLLABLE):
         return now
-    like = [e for e in screen or () if e.has(Flag.SCROLLABLE) and e.role == holder.role and lasting_id(e) == lasting_id(holder)]
+    like = [e for e in screen or () if e.has(Flag.SCROLLABLE) and kind_of(e) == kind_of(holder)]
     return like[0] if len(like) == 1 else None
 
 

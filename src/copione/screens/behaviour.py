@@ -34,8 +34,8 @@ def nested_by_place(parents: Rows, boxes: Boxes, blank: Sequence[bool], flags: R
         inner = row + 1
         while inner < n and (found[inner] == parent or found[inner] > row):
             box = boxes[inner].tolist()
-            above, below = (box[3], box[1]) if flags[row] & Flag.SCROLLABLE else (box[1] + SLACK, box[3] - SLACK)  # it may be cut off there
-            inside = left - SLACK <= box[0] and top < above and box[2] <= right + SLACK and below < bottom
+            above, below = (box[3], box[1]) if flags[row] & Flag.SCROLLABLE else (box[1], box[3] - SLACK)  # it may be cut off there
+            inside = left - SLACK <= box[0] and top - SLACK < above and box[2] <= right + SLACK and below < bottom
             if not inside or box == [left, top, right, bottom]:
                 break
             if found[inner] == parent:
