@@ -45,7 +45,7 @@ def large() -> str:
     return f'<meta name="viewport" content="width=device-width"><style>{small}</style><table>{rows}</table>'
 
 
-def median_ms(act: Callable[[], object], times: int = 9) -> float:
+def median_ms(act: Callable[[], object], times: int = 15) -> float:
     found = []
     for _ in range(times):
         since = time.perf_counter()

@@ -33,22 +33,28 @@ return (function (wanted, asked) {
   const left0 = view ? view.offsetLeft : 0, top0 = view ? view.offsetTop : 0;
   const width = view ? view.width * scale : innerWidth, height = view ? view.height * scale : innerHeight;
   const origin = [0, 0];
-  const rows = [], nodes = [], row_of = new Map(), positions = new Map(), above = [], placed = [];
+  const rows = [], nodes = [], row_of = new Map(), styles = new Map(), above = [], placed = [], afloat = [];
   let active = document.activeElement;
   while (active && active.shadowRoot && active.shadowRoot.activeElement) active = active.shadowRoot.activeElement;
 
   // As the platform has them: frameworks put their own in the way.
   const got = (of, name) => Object.getOwnPropertyDescriptor(of.prototype, name).get;
-  const children_of = ((get) => (el) => get.call(el))(got(Element, "children"));
+  const first_in = ((get) => (el) => get.call(el))(got(Element, "firstElementChild"));
+  const beside = ((get) => (el) => get.call(el))(got(Element, "nextElementSibling"));
+  function children_of(el) {
+    const found = [];
+    for (let each = first_in(el); each; each = beside(each)) found.push(each);
+    return found;
+  }
   const nodes_of = ((get) => (el) => get.call(el))(got(Node, "childNodes"));
   const first_of = ((get) => (el) => get.call(el))(got(Node, "firstChild"));
   const next_of = ((get) => (el) => get.call(el))(got(Node, "nextSibling"));
   const squeeze = (words) => (words || "").replace(/\s+/g, " ").trim().slice(0, LONGEST);
 
-  const edited = (el) => el.hasAttribute("contenteditable") && el.getAttribute("contenteditable") !== "false";
+  const edited = (el) => el.hasAttributes() && el.hasAttribute("contenteditable") && el.getAttribute("contenteditable") !== "false";
 
   function role_of(el, tag) {
-    const said = el.getAttribute("role");
+    const said = el.hasAttributes() ? el.getAttribute("role") : "";
     if (said) for (const each of said.toLowerCase().split(/\s+/)) if (each in ROLES) return ROLES[each];
     if (tag === "INPUT") {
       return el.type in INPUTS ? INPUTS[el.type] : "textbox";
@@ -79,7 +85,7 @@ return (function (wanted, asked) {
   }
 
   function label_of(el, tag, role) {
-    if (!el.attributes.length && !el.labels && tag !== "FIELDSET" && tag !== "TABLE") return "";
+    if (!el.hasAttributes() && !el.labels && tag !== "FIELDSET" && tag !== "TABLE") return "";
     const by = el.getAttribute("aria-labelledby");
     if (by) {
       const root = el.getRootNode();
@@ -117,7 +123,7 @@ return (function (wanted, asked) {
     for (let node = first_of(el); node; node = next_of(node)) take(node);
     return own ? squeeze(words) : "";
   }
-  const plain = (el) => (SIMPLE.has(el.tagName) || (el.tagName === "SPAN" && !el.attributes.length)) && !children_of(el).length;
+  const plain = (el) => (SIMPLE.has(el.tagName) || (el.tagName === "SPAN" && !el.attributes.length)) && !first_in(el);
 
   function value_of(el, tag, role) {
     if (tag === "SELECT") return squeeze(Array.from(el.selectedOptions, (each) => each.label || each.text).join(", "));
@@ -150,7 +156,7 @@ return (function (wanted, asked) {
     let flags = 0;
     if (!(el.disabled || truth(el, "aria-disabled") || (disabled_parts && el.closest("fieldset:disabled")))) flags |= ENABLED;
     if (TOGGLES.has(role)) flags |= CHECKABLE;
-    if (!el.attributes.length) return flags | (pointed && style.pointerEvents !== "none" ? CLICKABLE : 0) | (el === active ? FOCUSED : 0) | flow_of(el, style);
+    if (!el.hasAttributes()) return flags | (pointed && style.pointerEvents !== "none" ? CLICKABLE : 0) | (el === active ? FOCUSED : 0) | flow_of(el, style);
     if (el.checked || truth(el, "aria-checked") || truth(el, "aria-pressed")) flags |= CHECKED;
     if (truth(el, "aria-selected") || (el.hasAttribute("aria-current") && !el.matches("[aria-current=false]"))) flags |= SELECTED;
     if (el === active) flags |= FOCUSED;
@@ -200,7 +206,7 @@ return (function (wanted, asked) {
   function inside_of(el) {
     if (el.shadowRoot) return Array.from(el.shadowRoot.children);
     if (el.tagName === "SLOT") { const given = el.assignedNodes({ flatten: true }); if (given.length) return given; }
-    return first_of(el) ? Array.from(children_of(el)) : [];
+    return children_of(el);
   }
 
   function by_height(list) { // what is drawn later comes later
@@ -208,9 +214,9 @@ return (function (wanted, asked) {
     let some = false;
     const heights = list.map((el) => {
       if (el.nodeType !== 1) return 0;
-      const style = getComputedStyle(el), position = style.position;
-      positions.set(el, position);
-      const z = position !== "static" ? parseInt(style.zIndex, 10) || 0 : 0;
+      const style = getComputedStyle(el);
+      styles.set(el, style);
+      const z = style.position !== "static" ? parseInt(style.zIndex, 10) || 0 : 0;
       some = some || z !== 0;
       return z;
     });
@@ -224,7 +230,7 @@ return (function (wanted, asked) {
     let some = false;
     for (let node = first_of(el); node && !some; node = next_of(node)) some = node.tagName === "INPUT";
     if (!some) return null;
-    const inputs = Array.from(children_of(el)).filter((each) => each.tagName === "INPUT" && ["checkbox", "radio", "range"].includes(each.type));
+    const inputs = children_of(el).filter((each) => each.tagName === "INPUT" && ["checkbox", "radio", "range"].includes(each.type));
     return inputs.length && !inputs.some((each) => each.getClientRects().length) ? inputs[0] : null;
   }
 
@@ -252,15 +258,16 @@ return (function (wanted, asked) {
 
   function walk(el, parent, clip, at, pointer) {
     const tag = el.tagName.toUpperCase();
-    if (PASSED.has(tag) || rows.length >= MOST || el.inert) return;
-    const style = getComputedStyle(el);
-    if (style.display === "none") return;
-    const position = positions.get(el) || style.position;
+    const told_of = el.hasAttributes();
+    if (PASSED.has(tag) || rows.length >= MOST || (told_of && el.inert)) return;
+    const style = styles.get(el) || getComputedStyle(el), display = style.display;
+    if (display === "none") return;
+    const position = style.position;
     if (position === "fixed" || (tag === "DIALOG" && el.open && el.matches(":modal"))) {
       if (!placed.includes(el)) { placed.push(el); above.push([el, at, tag === "DIALOG" && el.matches(":modal") ? 1e9 : parseInt(style.zIndex, 10) || 0, above.length]); return; }
       clip = [0, 0, width, height];
     }
-    const contents = style.display === "contents";
+    const contents = display === "contents";
     let box = contents ? clip : rect_of(el, at);
     let hidden = contents ? null : stands_for(el);
     if (hidden && rows[parent][1] === role_of(hidden, "INPUT")) hidden = null; // what holds it says so itself
@@ -270,11 +277,12 @@ return (function (wanted, asked) {
       const toggle = tag === "INPUT" && (el.type === "checkbox" || el.type === "radio");
       if (!toggle) return;
     }
-    if (el.getAttribute("aria-hidden") === "true" && !contents) {
+    if (told_of && !contents && el.getAttribute("aria-hidden") === "true") {
       const mine = cut(box, clip);
       const top = empty(mine) ? null : point((mine[0] + mine[2]) / 2, (mine[1] + mine[3]) / 2);
       if (!top || holds(el, top)) return; // it is only an ornament; what a dialog stands over is kept
     }
+    if (position !== "static" && shown) afloat.push(el, cut(box, clip));
     let here = parent, pointing = style.cursor === "pointer";
     if (shown) {
       const role = hidden ? role_of(hidden, "INPUT") : role_of(el, tag), kind = kind_of(el, tag), told = hidden || el;
@@ -292,9 +300,9 @@ return (function (wanted, asked) {
         let label = label_of(told, hidden ? "INPUT" : tag, role);
         if (!label && !text && CONTENT.has(role) && !is_card(el)) label = squeeze(said_in(el, null, 0));
         if (role === "slider" && text && label.endsWith(" " + text)) label = label.slice(0, -text.length - 1); // a pin on its knob
-        const title = label || text ? "" : squeeze(el.getAttribute("title"));
-        const id = el.getAttribute("data-testid") || el.id || "";
-        const hint = title || squeeze(el.getAttribute("placeholder") || el.getAttribute("aria-placeholder"));
+        const title = label || text || !told_of ? "" : squeeze(el.getAttribute("title"));
+        const id = told_of ? el.getAttribute("data-testid") || el.id || "" : "";
+        const hint = told_of ? title || squeeze(el.getAttribute("placeholder") || el.getAttribute("aria-placeholder")) : "";
         const stands = position === "fixed" || position === "sticky" ||
           (position === "absolute" && parseInt(style.zIndex, 10) > 0 && (box[2] - box[0]) * (box[3] - box[1]) > width * height / 4);
         if (!skip && (role || text || label || stands || flags & (CLICKABLE | SCROLLABLE)))
@@ -351,10 +359,21 @@ return (function (wanted, asked) {
     return false;
   }
 
+  // Is there anything at a point that does not stand in the flow of the page, and is not what this element stands in?
+  function under_some(el, x, y) {
+    for (let i = 0; i < afloat.length; i += 2) {
+      const box = afloat[i + 1];
+      if (box[0] <= x && x <= box[2] && box[1] <= y && y <= box[3] && afloat[i] !== el && !afloat[i].contains(el)) return true;
+    }
+    return false;
+  }
+
   function cover(row) {
     const el = nodes[row], r = rows[row];
     if (!el || r[10] === undefined) return -1;
-    const top = point((r[6] + r[8]) / 2, (r[7] + r[9]) / 2);
+    const x = (r[6] + r[8]) / 2, y = (r[7] + r[9]) / 2;
+    if (!(r[10] & (CLICKABLE | CHECKABLE | SCROLLABLE)) && !under_some(el, x, y)) return -1;
+    const top = point(x, y);
     if (!top || top === el || el.contains(top)) return -1;
     let over = -1;
     for (let here = top; here; here = outer(here)) {
