@@ -51,7 +51,8 @@ class Screen:
     `flags`: int32 (n,) of `Flag`. `roles` are WAI-ARIA role names; `names` what a person would call each element. `covers`: of each
     element the row of what is drawn over its middle, -1 for nothing; empty where the device does not tell, and the order has to.
     `scrolled`: by the rows of containers, how far (dp) each is from its beginning; `limits`: by the rows of
-    sliders, the least and the most they can hold; both where the device tells.
+    sliders, the least and the most they can hold; both where the device tells. `read`: it was read from its picture, which shows what is
+    written and no labels.
     """
 
     width: float
@@ -71,6 +72,7 @@ class Screen:
     covers: tuple[int, ...] = ()
     scrolled: Mapping[int, float] = field(default_factory=dict)
     limits: Mapping[int, tuple[float, float]] = field(default_factory=dict)
+    read: bool = False
     kept: dict[Any, Any] = field(default_factory=dict, init=False, repr=False)  # what was found out about it: see `of_screen`
 
     def __len__(self) -> int:

@@ -17,6 +17,8 @@ SHORTLIST = 12
 BESIDE = 0.55  # of what stands around an element that must be there to speak for it
 #: Weight of each piece before its rarity. Ids and names identify; the rest only tells candidates apart.
 WEIGHTS = {"id": 3.0, "name": 3.0, "role": 1.6, "near": 1.5, "chain": 0.8, "acts": 0.5, "place": 0.4, "size": 0.3}
+#: What is left of these where a screen was read from its picture, which shows no ids, and roles only by their looks.
+SHOWN = {"id": 0.0, "role": 0.5, "chain": 0.0, "acts": 0.0, "size": 0.0}
 NAMELESS = 1.0  # what having no name counts for what had none
 
 ACTS = int(Flag.CLICKABLE | Flag.CHECKABLE | Flag.SCROLLABLE)
@@ -52,6 +54,8 @@ def score(screen: Screen, known: Element, name: str) -> tuple[Floats, Floats]:
         "place": WEIGHTS["place"],
         "size": WEIGHTS["size"],
     }
+    if screen.read or known.screen.read:
+        weights = {kind: weight * SHOWN.get(kind, 1.0) for kind, weight in weights.items()}
     roles = np.array([kinship(known.role, role) for role in there.roles])[there.role_of]
     box = known.box
     x, y = box.centre

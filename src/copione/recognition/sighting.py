@@ -24,6 +24,7 @@ from .index import index
 from .placing import fitting, section, titles
 from .rows import Choice, as_made, choose, choose_within, in_item, like, same_else, same_place
 from .scoring import ACTS, BESIDE, KIN, MARGIN, NAME_LIKE, best_rows, kinship, overlap, runner_up, score
+from .written import written
 
 BAR = 0.45  # of the evidence's weight that must agree
 ITEMS = frozenset({"listitem", "option"})
@@ -153,6 +154,10 @@ def _outermost(found: list[Element]) -> list[Element]:
 def _by_portrait(screen: Screen, target: Target, portrait: Portrait, allowed: npt.NDArray[np.bool_], item: bool) -> Sighting | Unseen:
     """`item`: the script itself says in which row it stands."""
     known = portrait.element
+    if screen.read:
+        shown = written(known.screen).element(known.row)
+        target = replace(target, name=shown.name) if fold(target.name) == fold(known.name) else target
+        known, portrait = shown, replace(portrait, screen=shown.screen)
     varied = bool(target.name) and fold(target.name) not in (fold(known.name), "" if known.name else fold(words_of_id(known.id)))
     if not varied and allowed[min(known.row, len(allowed) - 1)] and _same_page(known.screen, screen):
         pick = screen.element(known.row)

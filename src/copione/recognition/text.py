@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import threading
-from dataclasses import dataclass
 from functools import lru_cache
 from importlib.util import find_spec
 from typing import Any
 
 import numpy as np
 
+from ..model.drawn import Words
 from ..model.errors import CopioneError
 from ..model.geometry import Box
 from .evidence import fold
@@ -25,14 +25,6 @@ SMALL_DP = 14.0  # a picture with less room around its letters gets a margin: th
 
 class NoReader(CopioneError):
     """Text in pictures cannot be read here."""
-
-
-@dataclass(frozen=True)
-class Words:
-    """A piece of text in a picture, and where: dp of that picture."""
-
-    text: str
-    box: Box
 
 
 def can_read() -> bool:

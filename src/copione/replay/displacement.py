@@ -62,7 +62,7 @@ def _items(container: Element) -> Items:
         key = row.role, lasting_id(row), said
         if key in found:
             twice.add(key)
-        if said:
+        if any(c.isalnum() for c in said):  # a sign is no name: every row has the same
             found[key] = row.box.top, row.box.bottom
     return {key: place for key, place in found.items() if key not in twice}
 
@@ -158,6 +158,8 @@ def shift(before: Items, after: Items, container: Element) -> float | None:
                 moves.append(d - b)
     if not moves:
         return None
+    if container.has(Flag.GUESSED) and container.role == "region":  # where it ends is guessed too: what stays may stand beside it
+        moves = [move for move in moves if abs(move) > ALIKE_DP] or moves
     middle = median(moves)
     alike = sum(abs(each - middle) <= ALIKE_DP for each in moves)
     return middle if alike >= TOGETHER * len(moves) else 0.0

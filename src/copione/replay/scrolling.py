@@ -41,7 +41,10 @@ def scroll(watch: ScreenWatch, scroller: Element, length: float) -> float:
     if abs(length) < SHORTEST_DP or area.empty:
         return 0.0
     travel = -(length + (SLOP_DP if length > 0 else -SLOP_DP if -length > NUDGE_DP else 0.0))
-    x, y = _clear_start(scroller.screen, area, travel)
+    start = _on_words(scroller, area, travel) if scroller.screen.read else _clear_start(scroller.screen, area, travel)
+    if start is None:
+        return 0.0
+    x, y = start
     before, above = watch.signature(), watch.displacement.above(scroller)
     watch.touch([drag(x, y, x, y + travel)])
     watch.look()
@@ -117,6 +120,17 @@ def same_container(holder: Element, screen: Screen | None) -> Element | None:
         return now
     like = [e for e in screen or () if e.has(Flag.SCROLLABLE) and kind_of(e) == kind_of(holder)]
     return like[0] if len(like) == 1 else None
+
+
+def _on_words(scroller: Element, area: Box, length: float) -> tuple[float, float] | None:
+    """Where a stroke of that length down may begin on a page that was read from its picture: on words, which nothing drags. None where
+    there are none with room for it.
+    """
+    low, high = area.top + max(0.0, -length), area.bottom - max(0.0, length)
+    words = [e.box.centre for e in scroller.descendants() if e.role == "text" and any(c.isalpha() for c in e.text)]
+    fit = [(x, y) for x, y in words if low <= y <= high]
+    middle = (low + high) / 2
+    return min(fit, key=lambda place: abs(place[1] - middle), default=None)
 
 
 def _clear_start(screen: Screen, area: Box, length: float) -> tuple[float, float]:

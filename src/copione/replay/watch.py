@@ -12,6 +12,7 @@ from ..model.gesture import Contact
 from ..model.outcome import Cause
 from ..model.screen import Element, Moment, Screen
 from ..recognition.reach import reach
+from .by_reading import DrawnPages
 from .displacement import Displacement
 from .presence import Presence, place_again
 
@@ -35,7 +36,7 @@ class ScreenWatch:
         self.answer: Callable[[Moment], bool] = lambda moment: False
         self._keep, self._cancelled = keep, cancelled
         self._moment: Moment | None = None
-        self.presence, self.displacement = Presence(), Displacement()
+        self.presence, self.displacement, self.drawn = Presence(), Displacement(), DrawnPages()
         self._stroke = 0.0  # how far down a finger went since the newest look
 
     @property
@@ -55,7 +56,7 @@ class ScreenWatch:
     def _look(self) -> Moment:
         if self._cancelled():
             raise Cancelled
-        self._moment = self.link.moment()
+        self._moment = self.drawn.told(self.link.moment())
         self.stem = self._keep(self._moment)
         self._seen(self._moment.screen, self._moment.lag)
         return self._moment
@@ -88,7 +89,7 @@ class ScreenWatch:
             return True
         if self._cancelled():
             raise Cancelled
-        fresh = self.link.glimpse().screen
+        fresh = self.drawn.told(self.link.moment()).screen if element.screen.read else self.link.glimpse().screen
         again = place_again(element, fresh) if fresh is not None else None
         why = reach(again).why if again is not None else None
         if again is None or (why is not None and why.cause in IN_THE_WAY):

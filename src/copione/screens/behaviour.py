@@ -83,11 +83,7 @@ def by_behaviour(
                     guessed.add(item)
         elif found[row] == "generic" and flag & _CLICKABLE and not children[row] and not _large(boxes[row]):
             found[row] = "button"
-        elif (
-            found[row] == "generic"
-            and labels[row]
-            and not (children[row] or flag & _CLICKABLE or parents[row] < 0 or _large(boxes[row]))
-        ):
+        elif found[row] == "generic" and labels[row] and not (children[row] or flag & _CLICKABLE or parents[row] < 0 or _large(boxes[row])):
             found[row] = "text"
         if found[row] != role:
             guessed.add(row)

@@ -60,8 +60,11 @@ def _typed(context: StepContext, field: Element, words: str, expected: str) -> N
     if field.has(Flag.PASSWORD):
         return
     again = context.again()
-    context.reading = Said(again.text if again else "")
-    if again and plain(again.text) != plain(expected):
+    if again is None:
+        context.stuck(Cause.NOT_READ, context.trouble or "what it holds cannot be read after typing")
+        return
+    context.reading = Said(again.text)
+    if plain(again.text) != plain(expected):
         held = "something else" if context.secret else f"“{again.text}”"
         context.stuck(Cause.NOT_TAKEN, f"the field reads {held} after typing")
     if context.secret:
