@@ -19,6 +19,7 @@ from copione_lab.faces.adb_server import AdbServer as LabServer
 from copione_lab.model import load_faults, load_models
 
 APP = "org.example.hive_diary"
+OTHER = "org.example.kiln_book"
 EXAMPLE = Path(__file__).parent.parent / "examples" / "hive-diary"
 SERIALS = {"Alder 5": "LABALDER5", "Wren mini": "LABWRENMINI", "Plateau 10": "LABPLATEAU10"}
 

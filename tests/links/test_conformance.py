@@ -21,7 +21,7 @@ from copione_lab.faces.webdriver import WebDriverServer
 from copione_lab.model import load_models
 from copione_lab.package import pack
 
-from ..benches import APP, LabCase, named
+from ..benches import APP, OTHER, LabCase, named
 
 
 class Conformance:
@@ -61,7 +61,7 @@ class Conformance:
 
     def test_apps_are_listed_with_version_launched_stopped_and_started_afresh(self) -> None:
         link = self.opened(("button", "Hives"))
-        self.assertEqual([(a.package, a.version) for a in link.apps()], [(APP, "2.4")])
+        self.assertEqual([(a.package, a.version) for a in link.apps()], [(APP, "2.4"), (OTHER, "2.4")])
         link.press("GoHome")
         link.launch(APP)
         self.assertTrue(any(e.role == "list" for e in link.moment().screen))
@@ -103,7 +103,7 @@ class Conformance:
     def test_an_app_is_installed_from_its_package_file(self) -> None:
         link = self.make()
         link.install(pack(APP, "2.5"))
-        self.assertEqual([(a.package, a.version) for a in link.apps()], [(APP, "2.5")])
+        self.assertEqual([(a.package, a.version) for a in link.apps()], [(APP, "2.5"), (OTHER, "2.4")])
         with self.assertRaises(LinkError) as caught:
             link.install(b"not a package")
         self.assertIn("Failed to parse the package", caught.exception.sentence)

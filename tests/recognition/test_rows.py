@@ -6,7 +6,7 @@ from collections import Counter
 from dataclasses import replace
 
 from benchmarks.apps import CHANGES, Page, Part, walk
-from benchmarks.sightings import counts, read
+from benchmarks.sightings import OTHERWISE, counts, read
 from benchmarks.trees import KINDS
 
 from copione.model.outcome import Cause
@@ -48,12 +48,27 @@ class Rows(unittest.TestCase):
         seed = random.randrange(2**32)
         chance, whole = random.Random(seed), Counter[str]()
         for kind in KINDS:
-            for change in CHANGES:
+            for change in (*CHANGES, OTHERWISE):
                 count = counts(chance, kind, change, 40)
                 self.assertFalse(count["wrong"], (seed, kind, change))
                 self.assertFalse(change == "the same page" and count["missed"], (seed, kind))
                 whole += count
         self.assertGreaterEqual(whole["found"], 0.95 * (whole["found"] + whole["missed"]), seed)
+
+    def test_a_row_in_a_flat_tree_is_what_stands_on_its_line_though_the_edges_cut_off_others(self) -> None:
+        """The first row's words are cut off, and the last one's button: the button over the last row's words is not its own."""
+        first, *middle = (row(number, *said) for number, said in enumerate((*HIVES, ("Marsh", "seen", "Late swarm")), 1))
+        cut = [replace(first, children=first.children[-1:]), *middle[:-1], replace(middle[-1], children=middle[-1].children[:-1])]
+        home, at = read(page(first, *middle), "nested", CHANCE)
+        screen, _ = read(page(*cut), "flat", CHANCE)
+        seen = sight(screen, Target("", ""), (), (Portrait(home, at[45]),))
+        self.assertIsInstance(seen, Unseen)
+
+    def test_the_only_one_left_of_several_is_no_row_of_all_that_its_list_holds(self) -> None:
+        left = [replace(r, children=tuple(p for p in r.children if p.kind != "action" or r.uid == 30)) for r in ROWS]
+        home, at = read(HOME, "nested", CHANCE)
+        screen, _ = read(page(*left), "flat", CHANCE)
+        self.assertIsInstance(sight(screen, Target("", ""), (), (Portrait(home, at[15]),)), Unseen)
 
     def test_a_row_tells_which_of_its_like_is_meant(self) -> None:
         reworded = [

@@ -111,14 +111,19 @@ class Presence:
 
     def passing(self, element: Element) -> bool:
         """May it go by itself, or move on: did it come just now while the rest stayed, has it moved, does it look like a message?"""
-        return self._came(element) or key_of(element) in self._moved or called_message(element) or in_strip(element)
+        if called_message(element) or in_strip(element):
+            return True
+        key = key_of(element)
+        if key in _places(element.screen):
+            return self._came(key) or key in self._moved
+        return bool(self._moved) or any(map(self._came, self._since))  # of what others say too nothing tells whether it did
 
     def message(self, element: Element) -> bool:
         """Is it one that passes, without anything recorded to tell? A bar of the page looks the same, and was there from the beginning."""
-        return called_message(element) or (in_strip(element) and self._came(element))
+        return called_message(element) or (in_strip(element) and self._came(key_of(element)))
 
-    def _came(self, element: Element) -> bool:
-        since = self._since.get(key_of(element))
+    def _came(self, key: Key) -> bool:
+        since = self._since.get(key)
         return since is not None and not since.with_page and self.at - since.at < SETTLED_S
 
     def doubtful(self, element: Element, now: float) -> bool:
