@@ -6,6 +6,20 @@ from dataclasses import dataclass
 
 from .geometry import Box
 
+#: Signs that look alike, as one of them.
+SIGNS = {
+    **dict.fromkeys("‹〈❮＜", "<"),
+    **dict.fromkeys("›〉❯＞", ">"),
+    **dict.fromkeys("×✕✖", "x"),
+    **dict.fromkeys("−–—", "-"),
+    "＋": "+",
+}
+
+
+def plain_sign(text: str) -> str:
+    """A text of a single sign as readers of pictures take it; any other as it is."""
+    return SIGNS.get(text, text)
+
 
 @dataclass(frozen=True)
 class Words:

@@ -46,6 +46,10 @@ class Box(NamedTuple):
         """What both share; empty where they do not meet."""
         return Box(max(self.left, other.left), max(self.top, other.top), min(self.right, other.right), min(self.bottom, other.bottom))
 
+    def moved(self, right: float, down: float) -> Box:
+        """The same box elsewhere."""
+        return Box(self.left + right, self.top + down, self.right + right, self.bottom + down)
+
     def part(self, shares: Box) -> Box:
         """The part of this box that `shares` (0..1 of its width and height) tells of."""
         width, height = self.width, self.height

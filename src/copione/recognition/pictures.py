@@ -6,7 +6,7 @@ A patch is looked for at the scale that the two densities predict, a little larg
 from __future__ import annotations
 
 import io
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Any
 
 import numpy as np
@@ -128,9 +128,15 @@ def worth_a_look(box: Box, width: float, height: float) -> bool:
     return min(box.width, box.height) >= SMALLEST and box.area <= LARGEST * width * height
 
 
-def look_for(patch: Picture, picture: Picture) -> Match | None:
-    """The place of `picture` that looks most like `patch`. None where the patch is plain, or does not fit in."""
+def look_for(patch: Picture, picture: Picture, within: Box | None = None) -> Match | None:
+    """The place of `picture`, or of a part of it, that looks most like `patch`. None where the patch is plain, or does not fit in."""
     import cv2
+
+    if within is not None:
+        k = picture.density
+        left, top = (max(0, round(v * k)) / k for v in within[:2])
+        match = look_for(patch, picture.cut(within))
+        return replace(match, box=match.box.moved(left, top)) if match is not None else None
 
     if min(patch.pixels.shape[:2], default=0) < LEAST_COARSE:
         return None

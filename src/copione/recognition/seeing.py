@@ -46,17 +46,21 @@ def picture_piece(portrait: Portrait, frame: Picture | None) -> Piece | None:
     return Piece("picture", "{:.0f} × {:.0f} dp drawn".format(*patch.size), count)
 
 
-def by_picture(picture: Picture, screen: Screen | None, portrait: Portrait, frame: Picture | None) -> Sighting | Unseen:
-    """Look for what a target looked like on a device's picture. Where the tree gives other words to that place, it is something else."""
+def by_picture(
+    picture: Picture, screen: Screen | None, portrait: Portrait, frame: Picture | None, within: Box | None = None
+) -> Sighting | Unseen:
+    """Look for what a target looked like on a device's picture, or `within` a part of it. Where the tree gives other words to that place,
+    it is something else.
+    """
     patch = patch_of(portrait, frame)
-    match = look_for(patch, picture) if patch is not None else None
+    match = look_for(patch, picture, within) if patch is not None else None
     if match is None or not match.sure:
         return Unseen(LIKE_NOTHING, match.score if match else 0.0, match.score - match.second if match else 0.0)
     sure = match.score, match.score - match.second
     if portrait.part is not None:
         return Sighting(spot(picture, match.box, "img", ""), (Evidence.PICTURE,), *sure)
     known = portrait.element
-    over = _under(screen, match.box) if screen is not None else None
+    over = _under(screen, match.box) if screen is not None and not screen.read else None
     if over is None:
         return Sighting(spot(picture, match.box, known.role, known.name), (Evidence.PICTURE,), *sure, "by its picture")
     if known.name and over.name and fold(over.name) != fold(known.name):

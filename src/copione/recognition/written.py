@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+from ..model.drawn import plain_sign
 from ..model.screen import Screen, of_screen
 
 
@@ -11,6 +12,6 @@ from ..model.screen import Screen, of_screen
 def written(screen: Screen) -> Screen:
     """The same elements, called by what is written on them; what has a label and nothing written is without a name."""
     named = zip(screen.names, screen.texts, screen.labels, strict=True)
-    names = tuple(text or name if label else name for name, text, label in named)
+    names = tuple(plain_sign(text) or name if label else name for name, text, label in named)
     names = tuple("" if label and name == label else name for name, label in zip(names, screen.labels, strict=True))
     return replace(screen, names=names, labels=("",) * len(screen))

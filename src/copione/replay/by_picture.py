@@ -6,14 +6,15 @@ from collections.abc import Sequence
 
 from ..model.geometry import Box
 from ..model.outcome import Cause, Evidence, Reason
-from ..model.portrait import Portrait, Sighting
+from ..model.portrait import Portrait, Sighting, Unseen
 from ..model.target import AREA, Target
+from ..recognition.evidence import visible
 from ..recognition.pictures import Picture, picture_of
 from ..recognition.reach import reach
 from ..recognition.seeing import by_picture, by_text, has_looks, opaque, patch_of, spot
 from ..recognition.text import can_read, said_in
 from .evidence import Recorded, Wanted
-from .found import Found, Lost
+from .found import Found, Lost, sight_on
 from .watch import ScreenWatch
 
 WHOLE = Box(0.0, 0.0, 1.0, 1.0)
@@ -28,13 +29,19 @@ def whole_page(portrait: Portrait) -> bool:
 def look_by_picture(watch: ScreenWatch, recorded: Recorded, wanted: Wanted, *, read: bool) -> Found | None:
     """One look at the newest picture, for how a target looked; `read`: for its words too, which takes a second or two."""
     target, screen = wanted.target, watch.moment.screen
+    within: Box | None = None
+    if target.inside is not None and target.part is None and screen is not None:
+        holder = sight_on(screen, Wanted(target.inside, wanted.holders))
+        if isinstance(holder, Unseen):
+            return None
+        within = visible(holder.element)
     looks = [p for p in wanted.portraits if has_looks(p) and _looks_like(target, p)]
     written = read and can_read() and (screen is None or bool(opaque(screen)))
     picture = screen_picture(watch) if looks or written else None
     if picture is None:
         return None
     for portrait in looks:
-        found = by_picture(picture, screen, portrait, recorded.frame(portrait))
+        found = by_picture(picture, screen, portrait, recorded.frame(portrait), within)
         if isinstance(found, Sighting) and (there := reach(found.element)).point is not None:
             return Found(found, there.point)
     if written:

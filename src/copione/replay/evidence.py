@@ -22,13 +22,15 @@ FRAMES = 2  # decoded at the same time
 class Wanted:
     """A target to look for (filled in, in the device's language) with its portraits and those of what the script says it stands in.
 
-    `instead` will do where it is not there: a part of it, of whose whole a tree may tell nothing.
+    `instead` will do where it is not there: a part of it, of whose whole a tree may tell nothing. `near`: only where what is near it
+    is there too.
     """
 
     target: Target
     portraits: tuple[Portrait, ...] = ()
     holders: tuple[Portrait, ...] = ()
     instead: Wanted | None = None
+    near: bool = False
 
 
 @dataclass(frozen=True)
@@ -48,7 +50,7 @@ def _words_in(target: Target, portraits: Sequence[Portrait]) -> Wanted | None:
         said = next((e for e in row.descendants() if e.text and e.text == row.name), None) if row.role == "listitem" else None
         if said is not None and fold(said.text) == fold(target.name):
             found.append(replace(portrait, row=said.row))
-    return Wanted(Target("text", target.name), tuple(found)) if found else None
+    return Wanted(Target("text", target.name), tuple(found), near=True) if found else None
 
 
 class Recorded:

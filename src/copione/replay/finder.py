@@ -142,10 +142,11 @@ class _Search:
                     continue
                 return Lost(there.why, found.element) if last else None
             calm = self.watch.clock.now() - self._calm_since >= self.calm
-            if not found.ambiguous and not self._searched and calm:
+            if not found.ambiguous and calm and (not self._searched or self.wanted.target.inside is not None):
                 seen = look_by_picture(self.watch, self.finder.recorded, self.wanted, read=False)
                 if seen is not None:
-                    return seen
+                    return replace(seen, scrolled=self._scrolled)
+            if not found.ambiguous and not self._searched and calm:
                 came = self._scroll_through()
                 self._searched, self._signature = True, self.watch.signature()
                 if came:
@@ -171,10 +172,15 @@ class _Search:
         for holder in self._holders():
             above = self.watch.displacement.above(holder)
             for _ in through(self.watch, holder):
-                if isinstance(self.finder.now(self.wanted), Sighting):
+                if isinstance(self.finder.now(self.wanted), Sighting) or self._looks_so_in_its_row():
                     return True
             put_back(self.watch, holder, above)
         return False
+
+    def _looks_so_in_its_row(self) -> bool:
+        """Is what the target stands in there, and in it what the target looked like?"""
+        inside = self.wanted.target.inside
+        return inside is not None and look_by_picture(self.watch, self.finder.recorded, self.wanted, read=False) is not None
 
     def _holders(self) -> list[Element]:
         """The containers to search, in this order: the one the script names, and no other, unless it names an item, which is searched

@@ -44,7 +44,7 @@ def sight_on(screen: Screen, wanted: Wanted) -> Sighting | Unseen:
     seen = _sight_on(screen, wanted)
     if isinstance(seen, Unseen) and not seen.ambiguous and wanted.instead is not None:
         other = sight_on(screen, wanted.instead)
-        if isinstance(other, Sighting) and Evidence.NEAR in other.by:
+        if isinstance(other, Sighting) and (Evidence.NEAR in other.by or not wanted.instead.near):
             return replace(other, weaker="the tree tells only of what is in it")
     return seen
 

@@ -10,7 +10,7 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from ..model.drawn import Plate, Shapes, Words
+from ..model.drawn import Plate, Shapes, Words, plain_sign
 from ..model.geometry import Box
 from ..model.screen import Flag, Screen
 from .names import leftwards, name_all
@@ -22,7 +22,7 @@ CAPTION_GAP = 28.0  # dp between a caption and the field under it
 EDGE = 8.0  # dp by which a caption and its field may begin elsewhere: letters are found with some room around them
 CENTRED = 0.12  # of a plate's width by which the middle of its words may be off its own
 TALL = 34.0  # dp of a field at least
-ARROW = 40.0  # dp at the end of a field where its mark is
+ARROW, SIGN = 40.0, 1  # dp at the end of a field where its mark is; letters that such a mark may be read as
 OFF = 24.0  # of 255 by which two colours differ at least
 LEAST_OPTIONS = 3  # plates in a line of which the odd one out is the chosen one
 LEVEL = 4.0  # dp
@@ -75,9 +75,9 @@ def _within(shapes: Shapes, page: Box) -> Shapes:
 
 def _is_part(words: Words, shapes: Shapes) -> bool:
     """Is it a knob, or the mark at the end of a plate, that was read as a sign?"""
-    if not any(c.isalnum() for c in words.text):
+    if len(words.text) <= SIGN or not any(c.isalnum() for c in words.text):
         x = words.box.centre[0]
-        on = [p for p in shapes.plates if p.box.contains(*words.box.centre) and p.box.height < 2 * TALL]
+        on = [p for p in shapes.plates if p.box.contains(*words.box.centre) and p.box.height < 2 * TALL and p.box.width > 3 * p.box.height]
         if any((p.right_mark and x > p.box.right - ARROW) or (p.left_mark and x < p.box.left + ARROW) for p in on):
             return True
     boxes = [*(pill.box for pill in shapes.pills), *(track.box for track in shapes.tracks)]
@@ -87,7 +87,7 @@ def _is_part(words: Words, shapes: Shapes) -> bool:
 def _controls(shapes: Shapes, words: Sequence[Words]) -> list[_Thing]:
     backwards = leftwards([w.text for w in words])
     touch = int(Flag.CLICKABLE)
-    found = [_Thing("text", w.box, w.text) for w in words]
+    found = [_Thing("text", w.box, plain_sign(w.text)) for w in words]
     for pill in shapes.pills:
         on = int(Flag.CHECKED) if pill.right != backwards else 0
         found.append(_Thing("switch", pill.box, "", touch | int(Flag.CHECKABLE) | on))

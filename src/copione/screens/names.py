@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 import unicodedata
 from collections import Counter
 from collections.abc import Sequence
@@ -16,6 +17,7 @@ from ..model.sentences import pieces_of
 
 #: Roles that are called by a caption when they say nothing themselves.
 CAPTIONED = VALUED | {"switch", "checkbox", "radiogroup", "list", "img", "tablist"}
+_MEASURE = re.compile(r"[-+−]?\d[\d.,]*\s?[^\d\s]{1,3}")
 #: Roles called by what is inside them.
 FILLED = frozenset({"listitem", "button", "link", "tab", "option", "generic", "dialog"})
 CANVAS = 100.0  # dp each way
@@ -90,7 +92,8 @@ def _direction(words: str) -> str:
 
 
 def _is_words(text: str) -> bool:
-    return any(c.isalpha() for c in text) and len(text) < 60
+    """Can it be a caption? A number with its unit is a value."""
+    return len(text) < 60 and any(c.isalpha() for c in text) and not _MEASURE.fullmatch(text)
 
 
 def _first_inside(
