@@ -43,7 +43,9 @@ def _flat(root: Node, _start: int) -> Node:
     for node in _inside(root):
         if node.seen.empty or not (_says(node) or _acts(node) or node.kind in _KNOWN or node.kind == "image"):
             continue
-        kept.append(replace(node, kind=node.kind if node.kind in _KNOWN else _group(node), id="", text=_says(node), desc="", children=[]))
+        said, drawn = _says(node), node.kind in {"canvas", "image"}  # of what is drawn a label tells, and no text
+        kind = node.kind if node.kind in _KNOWN else _group(node)
+        kept.append(replace(node, kind=kind, id="", children=[], text="" if drawn else said, desc=said if drawn else ""))
     return replace(root, kind="group", children=kept)
 
 

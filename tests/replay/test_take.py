@@ -3,6 +3,7 @@ import shutil
 import signal
 import subprocess
 import sys
+import unittest
 from dataclasses import replace
 from unittest import mock
 
@@ -17,6 +18,7 @@ from copione.project.archive import read_run, runs_in
 from copione.project.loading import frames_folder, portraits_path
 from copione.project.portraits import save_portraits
 from copione.project.project import Project
+from copione.recognition.text import can_read
 from copione.replay.run import Run
 
 from ..benches import APP, EXAMPLE, SERIALS, Heard, LabCase
@@ -50,6 +52,17 @@ class RunCase(LabCase):
     def one(self, *steps: str, on: str = "Alder 5") -> list[Result]:
         self.script(*steps)
         return self.run_on(on).results[on]
+
+
+class Wheels(RunCase):
+    @unittest.skipUnless(can_read(), "text in pictures cannot be read here")
+    def test_one_whose_rows_are_only_drawn_is_read_in_its_picture(self) -> None:
+        phone = self.lab.phones[SERIALS["Alder 5"]]
+        phone.model = replace(phone.model, choice="wheel")
+        way = ("launch afresh", 'tap button "Hives"', 'tap item "Hive 2"', 'tap button "New inspection"')
+        results = self.one(*way, 'choose "Windy" in combobox "Weather"', 'check combobox "Weather" reads "Windy"')
+        self.assertEqual([r.reason for r in results if r.outcome.bad], [])
+        self.assertIn("set weather Windy", "".join(words for _, words in phone.log_lines))
 
 
 class Demo(RunCase):

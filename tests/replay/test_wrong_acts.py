@@ -1,11 +1,14 @@
 """Nothing else is touched than what was meant; the app's own log is the judge."""
 
+import unittest
 from collections.abc import Callable
 from typing import Any
 from unittest import mock
 
 from copione.links.adb.link import AdbLink
+from copione.model.geometry import Box
 from copione.model.outcome import Cause, Outcome
+from copione.model.screen import Screen, bare
 from copione.recognition.reach import CUT, reach
 from copione.replay.presence import Presence
 
@@ -52,6 +55,24 @@ class Passing(RunCase):
         result, log = self.replay("touch", lambda app: app.removed is not None)
         self.assertEqual((result.outcome, result.why.cause), (Outcome.STUCK, Cause.PASSED), log)
         self.assertIn("something else may have been touched", result.reason)
+
+
+class Twins(unittest.TestCase):
+    def test_what_others_say_too_is_looked_at_again_once_anything_came_or_moved(self) -> None:
+        """The same button in every row: nothing tells which of them has moved."""
+
+        def page(*tops: int) -> Screen:
+            rows = [(Box(0, top, 300, top + 40), "text", f"Row {top}") for top in tops]
+            return bare(400, 800, spots=(*rows, *((Box(310, box.top, 350, box.bottom), "button", "Again") for box, _, _ in rows)))
+
+        presence, first, second = Presence(), page(100, 200, 300, 400), page(100, 200, 300, 400, 500)
+        presence.seen(first, 0.0)
+        self.assertFalse(presence.doubtful(named(first, "button", "Again"), 0.5))
+        presence.seen(second, 1.0)
+        self.assertTrue(presence.doubtful(named(second, "button", "Again"), 1.5))
+        self.assertFalse(presence.doubtful(named(second, "text", "Row 200"), 1.5))
+        presence.seen(second, 12.0)
+        self.assertFalse(presence.doubtful(named(second, "button", "Again"), 12.5))
 
 
 class Lists(RunCase):

@@ -12,9 +12,13 @@ from ..screens.drawn import read_drawn, tells_nothing
 
 
 class DrawnPages:
-    """Reads the pages of one device; the newest one is kept, for reading takes a second or two."""
+    """Reads the pages of one device; the newest one is kept, for reading takes a second or two.
+
+    Any app may tell nothing for an instant, while a page of it comes. So the first page of an app is read once it shows the same twice.
+    """
 
     def __init__(self) -> None:
+        self._apps: set[str] = set()  # that are drawn
         self._png = b""
         self._screen: Screen | None = None
 
@@ -23,6 +27,11 @@ class DrawnPages:
         blind = moment.screen
         if blind is None or not moment.png or not tells_nothing(blind) or not can_read():
             return moment
+        if blind.app not in self._apps:
+            if moment.png != self._png:
+                self._png, self._screen = moment.png, None
+                return moment
+            self._apps.add(blind.app)
         known = self._screen
         if known is None or moment.png != self._png or known.keyboard != blind.keyboard:
             picture = picture_of(moment, blind.width)

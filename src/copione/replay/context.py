@@ -19,6 +19,8 @@ from ..model.target import AREA, Target
 from ..recognition.evidence import visible
 from ..recognition.pictures import Picture
 from ..recognition.reach import Reach, in_sight, reach
+from ..recognition.text import can_read, said_in
+from ..screens.reading import reads
 from ..touch.making import tap
 from .by_picture import screen_picture
 from .conditions import Conditions
@@ -27,10 +29,12 @@ from .finder import CALM_S, TargetFinder
 from .found import Found, Lost
 from .plan import TakePlan
 from .presence import Change, doubt_after
+from .scrolling import WHEEL_TALL
 from .watch import ScreenWatch
 
 SMALL = 24.0  # dp: WCAG 2.2, success criterion 2.5.8, asks for targets of at least 24 CSS pixels
 ONE_GESTURE = (Tap, DoubleTap, Hold, Swipe, Fling, DragBy)
+MIDDLE_ROW = Box(0.0, 0.36, 1.0, 0.64)  # of a wheel that shows three: the one that is chosen
 AIMS = 8  # times that a target is looked for anew because it did not stay
 Mark = tuple[tuple[float, float], ...]
 
@@ -211,6 +215,15 @@ class StepContext:
         picture = screen_picture(self.watch)
         cut = picture.cut(box) if picture is not None else None
         return cut if cut is not None and cut.pixels.size else None
+
+    def says(self, element: Element) -> str:
+        """What an element says beside its name; of a wheel whose rows are only drawn what its picture shows in the middle."""
+        words = reads(element)
+        box = visible(element)
+        if words or element.role != "combobox" or box.height < WHEEL_TALL or not can_read():
+            return words
+        row = self.picture_in(box.part(MIDDLE_ROW))
+        return said_in(row) if row is not None else ""
 
     def note_unmoved(self, element: Element) -> None:
         """Keep how the target looks before it is first moved."""

@@ -15,6 +15,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..model.screen import Element, Flag, Screen, of_element, of_screen
+from ..model.sentences import pieces_of
 from ..recognition.evidence import fold, lasting_id
 
 TRUST_S = 1.5  # a look of a screen that has just changed is trusted for so long
@@ -188,7 +189,7 @@ def doubt_after(element: Element, here: Change, recorded: Change | None, message
     if switched:
         return f"“{switched}” was switched"
     if recorded is not None and not recorded.other_page and recorded.news and message:
-        said = {words for _, _, words in here.news}
+        said = {piece for _, _, words in here.news for piece in (words, *pieces_of(words))}
         wanted = {words for _, _, words in recorded.news if words}
         if wanted and not wanted & said:
             return "nothing of what came of it when it was recorded has come"

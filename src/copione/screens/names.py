@@ -21,6 +21,7 @@ _MEASURE = re.compile(r"[-+−]?\d[\d.,]*\s?[^\d\s]{1,3}")
 #: Roles called by what is inside them.
 FILLED = frozenset({"listitem", "button", "link", "tab", "option", "generic", "dialog"})
 CANVAS = 100.0  # dp each way
+PRESSED = frozenset({"button", "text", "generic"})  # what a button may be told as, where it takes touches
 STEP_GAP = 24.0  # dp between a stepper's value and the buttons beside it, at most
 CAPTION_GAP = 28.0  # dp between a caption's lower edge and what it is over; a line of text at most
 LIST_GAP = 40.0  # a list may stand lower under the heading of its page: the bar's padding is between
@@ -182,12 +183,12 @@ def with_steppers(
         held.setdefault(parent, []).append(row)
     for siblings in held.values():
         for before, row, after in zip(siblings, siblings[1:], siblings[2:], strict=False):
-            if roles[row] != "text" or not _is_number(texts[row]) or roles[before] != "button" or roles[after] != "button":
+            if roles[row] != "text" or not _is_number(texts[row]) or not {roles[before], roles[after]} <= PRESSED:
                 continue
             sides = sorted((before, after), key=lambda r: float(boxes[r, 0]))
             gaps = boxes[row, 0] - boxes[sides[0], 2], boxes[sides[1], 0] - boxes[row, 2]
             level = all(boxes[r, 1] < boxes[row, 3] and boxes[r, 3] > boxes[row, 1] for r in sides)
-            if clickable[before] and clickable[after] and level and all(-1 <= gap <= STEP_GAP for gap in gaps):
+            if clickable[before] and clickable[after] and not clickable[row] and level and all(-1 <= gap <= STEP_GAP for gap in gaps):
                 found[row] = "spinbutton"
     return tuple(found)
 

@@ -19,7 +19,7 @@ from ...recognition.pictures import unlike_at_best
 from ...recognition.reach import in_sight
 from ...recognition.text import NoReader, said_in
 from ...screens.dates import day_of
-from ...screens.reading import reads, value_of_caption
+from ...screens.reading import value_of_caption
 from ..context import StepContext
 from ..finder import CALM_S
 from ..ordering import sorting, unsortable
@@ -54,7 +54,7 @@ def keep(context: StepContext, action: a.Keep) -> None:
     """Read a target, and have what it says for the steps that follow."""
     found = context.see()
     if found:
-        context.reading = _words_of(action.target, found.element)
+        context.reading = _words_of(context, action.target, found.element)
         if context.reading.words:
             context.keep(action.variable, context.reading.words)
         else:
@@ -102,7 +102,7 @@ def named_alike(context: StepContext) -> list[Element]:
 def read(context: StepContext, target: Target, relation: Relation, element: Element) -> Reading:
     """What the target of a check says, as what the relation is about."""
     if isinstance(relation, IsDay):
-        words = _words_of(target, element).words
+        words = _words_of(context, target, element).words
         return InDay(day_of(words, context.link.profile().locale), words)
     if isinstance(relation, IsInOrder):
         return InOrder(tuple(value for _, value in sorting(element, relation.by)))
@@ -113,14 +113,14 @@ def read(context: StepContext, target: Target, relation: Relation, element: Elem
             return InState(State.ENABLED if element.has(Flag.ENABLED) else State.DISABLED)
         if relation.state in (State.SELECTED, State.NOT_SELECTED):
             return InState(State.SELECTED if element.has(Flag.SELECTED) or element.has(Flag.CHECKED) else State.NOT_SELECTED)
-    return _words_of(target, element)
+    return _words_of(context, target, element)
 
 
-def _words_of(target: Target, element: Element) -> Said:
+def _words_of(context: StepContext, target: Target, element: Element) -> Said:
     """A label's value is what stands beside it, anything else speaks for itself."""
     if target.role == "label":
         return Said(value_of_caption(element) or element.text or element.name)
-    return Said(reads(element))
+    return Said(context.says(element))
 
 
 def _reads(context: StepContext, target: Target, relation: Relation, first: Element, patience: float) -> None:

@@ -25,6 +25,7 @@ from ..scrolling import WHEEL_TALL
 
 TURNS = 16  # of one wheel, at most
 MONTHS = 40  # a calendar is leafed through, at most
+PRESSED = frozenset({"button", "text", "generic", "img"})  # what a button may be told as
 FULL = 20  # days from which a screen is a calendar
 
 
@@ -94,7 +95,7 @@ def _from_what_opens(context: StepContext, action: a.Choose, holder: Found) -> N
     def settled(now: Element | None) -> bool:
         if now is None:
             return False
-        words = reads(now)
+        words = context.says(now)
         context.reading = Said(words)
         return day_of(words, locale) == day if day else fold(words) == fold(action.option)
 
@@ -136,7 +137,7 @@ def _turn(context: StepContext, wheel: Callable[[], Element | None], right: Call
         now = wheel()
         if now is None:
             return False
-        read = reads(now)
+        read = context.says(now)
         if right(read):
             return True
         if turn and read == last:
@@ -175,7 +176,7 @@ def _wheels(context: StepContext, day: date, locale: str) -> str:
         found: dict[str, Element] = {}
         for element in screen or ():
             if element.role == "combobox":
-                found.setdefault(_wheel_kind(reads(element), locale), element)
+                found.setdefault(_wheel_kind(context.says(element), locale), element)
         return found
 
     if not {"day", "month", "year"} <= set(kinds()):
@@ -188,7 +189,7 @@ def _wheels(context: StepContext, day: date, locale: str) -> str:
     for kind, value in wanted.items():
         for _ in range(4):
             wheel = kinds().get(kind)
-            now = number(kind, reads(wheel)) if wheel else None
+            now = number(kind, context.says(wheel)) if wheel else None
             if now is None:
                 return f"the wheel of the {kind} cannot be read"
             if now == value:
@@ -261,13 +262,14 @@ def _why(context: StepContext) -> str:
 
 
 def _ways(days: dict[date, Element]) -> list[Element]:
-    """The two buttons over the days, in what holds them all."""
+    """The two buttons on the line over the days, in what holds them all; flat trees have no role for them."""
     top = min(e.box.top for e in days.values())
     for holder in next(iter(days.values())).ancestors():
         if all(e.within(holder) for e in days.values()):
-            over = [e for e in holder.descendants() if e.role == "button" and e.has(Flag.CLICKABLE) and e.box.bottom <= top + 1]
+            over = [e for e in holder.descendants() if e.has(Flag.CLICKABLE) and e.role in PRESSED and e.box.bottom <= top + 1]
             if over:
-                return over
+                level = max(e.box.centre[1] for e in over)
+                return [e for e in over if e.box.top < level < e.box.bottom]
     return []
 
 
@@ -281,6 +283,6 @@ def _confirm(context: StepContext, locale: str) -> None:
     if len(days) < FULL and len(wheels) < 3:
         return
     low = max(e.box.top for e in (days.values() if len(days) >= FULL else wheels))
-    ends = [e for e in screen if e.role == "button" and e.box.top > low]
+    ends = [e for e in screen if e.has(Flag.CLICKABLE) and e.role in PRESSED and e.box.top > low]
     if ends:
         context.tap(ends[-1])
