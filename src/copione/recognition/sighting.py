@@ -168,7 +168,7 @@ def _by_portrait(screen: Screen, target: Target, portrait: Portrait, allowed: np
     scores = np.where(allowed & (names >= 1.0) if must_name and (allowed & (names >= 1.0)).any() else allowed, scores, -1.0)
     best = int(scores.argmax())
     group = tuple(row for row in like(screen.element(best)) if scores[row] >= 0.0)
-    alone = len(group) == 1 and (item or (len(like(known)) == 1 and not in_item(known)))
+    alone = len(group) == 1 and (item or (len(like(known)) == 1 and not in_item(known) and bool(known.name or lasting_id(known))))
     if not alone and scores[best] >= BAR and not varied:
         choice = choose_within(known, group) if item else choose(known, screen, group)
         if choice.row < 0:
