@@ -180,6 +180,9 @@ def _stretch(screen: Screen, units: list[int]) -> Stretch | None:
     if parent < 0 or any(int(screen.parents[unit]) != parent for unit in units):
         return None
     siblings = screen.children[parent]
+    made = {_shape(screen, unit) for unit in units if screen.children[unit]}
+    if any(screen.children[row] and row not in units and _shape(screen, row) in made for row in siblings):
+        return None  # they are rows themselves, and what stands between them is others
     at = [bisect_left(siblings, unit) for unit in units]
     between = [b - a - 1 for a, b in pairwise(at)]
     if min(between) <= 0:
@@ -333,9 +336,12 @@ def _as_written(screen: Screen, folded: str) -> str:
 
 
 def _nearly(title: str, home: Rows, there: Rows) -> set[int]:
-    """The rows that say something so like the title that it may be it; what another row said before is that one's."""
-    close = (word for word in there.where if word not in home.counts and alike(title, word) >= SURE_NAME)
-    return {i for word in close for i in there.where[word]}
+    """The rows that say something so like the title that it may be it, those first that begin with it; what another row said before is
+    that one's.
+    """
+    close = [word for word in there.where if word not in home.counts and alike(title, word) >= SURE_NAME]
+    found = {i for word in close for i in there.where[word]}
+    return {i for i in found if there.said[i][0] in close} or found
 
 
 def _without_title(home: Rows, at: int, there: Rows, title: str, weights: dict[str, float]) -> tuple[list[int], str]:
