@@ -95,8 +95,7 @@ def dump_portraits(portraits: Mapping[str, Iterable[Portrait]]) -> str:
                 entry["picture"] = portrait.picture
             if portrait.value or portrait.share >= 0:
                 entry |= {"value": portrait.value, "share": round(portrait.share, 3)}
-            if portrait.grip:
-                entry["grip"] = True
+            entry |= {mark: True for mark in ("grip", "scrolled") if getattr(portrait, mark)}
             entry |= {name: getattr(portrait, name) for name in LEARNED if getattr(portrait, name)}
             if portrait.part is not None:
                 entry["part"] = [round(v, 4) for v in portrait.part]
@@ -125,6 +124,7 @@ class _PortraitRecord:
     device: str = ""
     build: str = ""
     locale: str = ""
+    scrolled: bool = False
 
 
 def portrait_from(screen: Screen, record: Mapping[str, Any], grip: bool = False) -> Portrait:
@@ -134,7 +134,7 @@ def portrait_from(screen: Screen, record: Mapping[str, Any], grip: bool = False)
         raise ValueError("row")
     part = Box(*told.part) if told.part is not None else None
     found = told.device, told.build, told.locale
-    return Portrait(screen, told.row, told.scene, told.picture, told.value, told.share, part, grip or told.grip, *found)
+    return Portrait(screen, told.row, told.scene, told.picture, told.value, told.share, part, grip or told.grip, *found, told.scrolled)
 
 
 def load_portraits(path: Path) -> Portraits:

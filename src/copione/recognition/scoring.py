@@ -27,7 +27,7 @@ NEARNESS = (1.0, 0.5, 0.3, 0.2)
 #: Roles that platforms and toolkits use for the same control.
 KIN = (
     frozenset({"button", "link", "img", "generic", "text", "tab"}),
-    frozenset({"switch", "checkbox"}),
+    frozenset({"switch", "checkbox", "radio"}),
     frozenset({"text", "heading"}),
     frozenset({"text", "spinbutton"}),
     frozenset({"listitem", "option", "generic"}),

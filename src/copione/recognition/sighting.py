@@ -287,7 +287,7 @@ def _by(known: Element, pick: Element, name: float) -> tuple[Evidence, ...]:
 
 def _weaker(known: Element, name: str, pick: Element, likeness: float) -> str:
     notes = []
-    if known.id and not same_id(known, pick):
+    if lasting_id(known) and not same_id(known, pick):
         notes.append(f"its id is now {pick.id}" if lasting_id(pick) else "its id is gone")
     if name and likeness < 1.0:
         notes.append(f"it reads “{pick.name}”" if pick.name else "its name is gone")

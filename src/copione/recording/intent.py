@@ -202,7 +202,7 @@ def _drawn(gesture: Gesture, canvas: Element) -> Meaning:
 
 def _tapped(gesture: Gesture, element: Element, after: Screen | None) -> Meaning:
     later = same_on(after, element) if after is not None else None
-    if element.role in {"switch", "checkbox"}:
+    if element.role in {"switch", "checkbox"} and (later is not None or after is None):  # what goes when it is touched is no switch
         was = reads(element)
         now = reads(later) if later is not None else ("off" if was == "on" else "on")
         target = Target("switch", target_of(element).name, target_of(element).inside)

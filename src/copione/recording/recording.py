@@ -103,7 +103,9 @@ class Recording:
         element = meaning.element
         before = list(self.steps)
         if element is not None and not meaning.scrolled:
-            before = self._fold_scrolls(before, element, shot)
+            before, folded = self._fold_scrolls(before, element, shot)
+            if folded:
+                meaning = replace(meaning, portraits=tuple((t, replace(p, scrolled=True)) for t, p in meaning.portraits))
         if before and (self._same_field(before[-1], meaning) or _same_choice(before[-1], meaning) or _same_taps(before[-1], meaning)):
             mark = mark or before[-1].mark
             shot = before[-1].shot or shot
@@ -127,8 +129,8 @@ class Recording:
         self._next += 1
         return recorded
 
-    def _fold_scrolls(self, before: list[RecordedStep], element: Element, shot: str) -> list[RecordedStep]:
-        """Scrolls of the container that the next target stands in were the search for it."""
+    def _fold_scrolls(self, before: list[RecordedStep], element: Element, shot: str) -> tuple[list[RecordedStep], bool]:
+        """Scrolls of the container that the next target stands in were the search for it: were there any that no step tells of now?"""
         scroller = scroller_of(element)
         kept = list(before)
         folded = False
@@ -137,7 +139,7 @@ class Recording:
             folded = True
         item = element if element.role == "listitem" else next((a for a in element.ancestors() if a.role == "listitem"), None)
         meaning = found_in_list(item) if folded and item is not None else None
-        return [*kept, self._recorded(meaning, shot, ())] if meaning is not None else kept
+        return ([*kept, self._recorded(meaning, shot, ())], False) if meaning is not None else (kept, folded)
 
     @staticmethod
     def _same_field(last: RecordedStep, meaning: Meaning) -> bool:

@@ -205,6 +205,11 @@ class StepContext:
         """What is kept about the target."""
         return self.wanted().portraits
 
+    def scrolled_as_recorded(self) -> bool:
+        """Was the target scrolled to in this scene when it was recorded, too?"""
+        portraits = self.portraits()
+        return any(p.scrolled for p in [p for p in portraits if p.scene == self.scene] or portraits)
+
     def grip(self) -> Element | None:
         """The recorded part by which the target was carried."""
         found = self.finder.recorded.grip_of(self.asked.action.targets()[0], self.scene)

@@ -145,7 +145,7 @@ class Doer:
         except Exception as error:
             LOG.exception("%s in line %d met an error of the program", said.verb, asked.line)
             context.stuck(Cause.BROKEN, f"Copione met an error of its own here: {type(error).__name__}.")
-        another_way = context.scrolled and not isinstance(asked.action, Find)  # of which scrolling is the way
+        another_way = context.scrolled and not isinstance(asked.action, Find) and not context.scrolled_as_recorded()
         notes = [*context.notes, *(["scrolled to it"] if another_way else [])]
         if context.outcome is Outcome.HELD and notes:
             context.outcome = Outcome.ADAPTED
