@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import shutil
+from collections.abc import Callable
+from dataclasses import replace
 from pathlib import Path
 
 from copione.links.adb.link import AdbLink
@@ -15,6 +17,7 @@ from copione.touch import making
 from copione_lab.bench import Bench as LabBench
 from copione_lab.faces.adb_server import AdbServer as LabServer
 from copione_lab.model import load_models
+from copione_lab.phone import Phone
 
 from ..benches import EXAMPLE
 from .tour import Guest, deeds
@@ -89,3 +92,66 @@ def recorded(folder: Path) -> tuple[Path, list[str]]:
         firing(session, Guest(session, session.touch, session.type))
         path = session.save("By hand")
     return path, deeds(lab.phones["LABALDER5"])
+
+
+class Glass:
+    """A hand that sees the glass alone, and not the tree: touches what the app drew, wherever it is."""
+
+    def __init__(self, session: Session, phone: Phone) -> None:
+        self.session, self.phone = session, phone
+
+    def tap(self, id: str, inside: str = "", number: int = 0) -> None:
+        """The so many-th widget with that id, or that says that; `inside` what says that."""
+        page = self.phone.frame().page
+        rows = (
+            [node for node in page.walk() if node.id == "firing" and any(each.text == inside for each in node.walk())] if inside else [page]
+        )
+        found = [node for node in rows[0].walk() if id in (node.id, node.text) and not node.seen.empty]
+        box = found[number].seen
+        self.session.touch([making.tap((box.left + box.right) / 2, (box.top + box.bottom) / 2)])
+
+    def form(self) -> None:
+        """A firing is begun and saved."""
+        session = self.session
+        session.launch(Start.AFRESH)
+        self.tap("new_firing")
+        self.tap("load")
+        session.type("Tall vases")
+        self.tap("glaze")
+        self.tap("Celadon")
+        self.tap("air_reduction")
+        self.tap("cones")
+        self.tap("save_firing")
+
+    def whole(self) -> None:
+        """And looked for, another one planned, glazes mixed, the kiln lit, the firing deleted."""
+        self.form()
+        self.tap("search")
+        self.session.type("tall")
+        self.tap("Tall vases")
+        self.tap("back")
+        for _ in range(2):
+            self.session.touch([making.drag(200, 700, 200, 300, 0.5)])
+        self.tap("fire_again", inside="Bird baths")
+        self.tap("tab_shelf")
+        self.tap("mix", number=2)
+        self.tap("tab_kiln")
+        self.tap("kiln_on")
+        self.tap("tab_firings")
+        for _ in range(2):
+            self.session.touch([making.drag(200, 420, 200, 800, 0.3)])
+        self.tap("Tall vases")
+        self.tap("delete")
+        self.tap("delete_it")
+
+
+def recorded_by_glass(folder: Path, toolkit: str, does: Callable[[Glass], None]) -> tuple[Path, list[str]]:
+    """As `recorded`, on a phone whose apps are built that way."""
+    shutil.copytree(BOOK, folder, ignore=shutil.ignore_patterns("runs", "recordings", "scripts"))
+    lab = LabBench([replace(m, toolkit=toolkit) for m in load_models() if m.name == "Alder 5"])
+    phone = lab.phones["LABALDER5"]
+    with LabServer(lab) as face:
+        session = Session(AdbLink(AdbServer(port=face.port), "LABALDER5"), Project(folder), APP)
+        does(Glass(session, phone))
+        path = session.save("By glass")
+    return path, deeds(phone)

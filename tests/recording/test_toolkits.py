@@ -47,6 +47,17 @@ class Toolkits(unittest.TestCase):
         for phone in phones.phones.values():
             self.good(phone, heard, meant)
 
+    def test_what_is_replayed_where_it_was_recorded_is_held(self) -> None:
+        for kind in ("flat", "merged", "page", *(("drawn",) if can_read() else ())):
+            with tempfile.TemporaryDirectory() as folder:
+                does = firing.Glass.form if kind == "drawn" else firing.Glass.whole
+                script, meant = firing.recorded_by_glass(Path(folder) / "project", kind, does)
+                phones = bench((kind,), ("Alder 5",))
+                heard = tour.run_on(phones, script)
+            self.assertEqual([(r.step, r.reason) for r in heard.results[f"Alder 5 {kind}"] if r.outcome.value != "held"], [], kind)
+            for phone in phones.phones.values():
+                self.good(phone, heard, meant)
+
     def test_the_whole_diary_in_a_web_view_and_with_merged_rows(self) -> None:
         with tempfile.TemporaryDirectory() as folder:
             script, meant = tour.recorded(Path(folder) / "project")

@@ -16,8 +16,8 @@ class Portrait:
     `picture` is the file name of the recorded frame beside the script, empty without one. `scene` is where in the script it was seen.
     `value` and `share` keep a slider's reading and where along it the finger was (0..1), negative when unknown. `part` is set for an
     area: the part of the element that is meant, as shares of its box. `grip` marks the part by which a target is carried, kept under the
-    target's own words. `device`, `build` and `locale` tell where it was found, when it was learned in a trial. `scrolled`: it was scrolled to when it was
-    recorded.
+    target's own words. `device`, `build` and `locale` tell where it was found, when it was learned in a trial. `scrolled`: it was
+    scrolled to when it was recorded.
     """
 
     screen: Screen

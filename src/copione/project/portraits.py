@@ -39,7 +39,7 @@ def screen_record(screen: Screen) -> dict[str, Any]:
         "activity": screen.activity,
         "keyboard": [round(v, 1) for v in screen.keyboard] if screen.keyboard else None,
         "elements": elements,
-    }
+    } | ({"read": True} if screen.read else {})
 
 
 _Place = tuple[float, float, float, float]
@@ -54,6 +54,7 @@ class _ScreenRecord:
     activity: str
     elements: list[tuple[int, str, str, str, str, str, _Place, int]]
     keyboard: _Place | None = None
+    read: bool = False
 
 
 def screen_from(record: Mapping[str, Any]) -> Screen:
@@ -76,6 +77,7 @@ def screen_from(record: Mapping[str, Any]) -> Screen:
         boxes=np.array(boxes, np.float64).reshape(len(roles), 4),
         parents=np.array(parents, np.int32),
         flags=np.array(flags, np.int32),
+        read=told.read,
     )
 
 

@@ -154,10 +154,15 @@ def _outermost(found: list[Element]) -> list[Element]:
 def _by_portrait(screen: Screen, target: Target, portrait: Portrait, allowed: npt.NDArray[np.bool_], item: bool) -> Sighting | Unseen:
     """`item`: the script itself says in which row it stands."""
     known = portrait.element
-    if screen.read:
-        shown = written(known.screen).element(known.row)
-        target = replace(target, name=shown.name) if fold(target.name) == fold(known.name) else target
-        known, portrait = shown, replace(portrait, screen=shown.screen)
+    if not (screen.read or known.screen.read):
+        return _judged(screen, target, portrait, allowed, item)
+    shown = written(known.screen).element(known.row)  # a picture shows what is written and no labels: so it is compared
+    target = replace(target, name=shown.name) if fold(target.name) == fold(known.name) else target
+    return _on(screen, _judged(written(screen), target, replace(portrait, screen=shown.screen), allowed, item))
+
+
+def _judged(screen: Screen, target: Target, portrait: Portrait, allowed: npt.NDArray[np.bool_], item: bool) -> Sighting | Unseen:
+    known = portrait.element
     varied = bool(target.name) and fold(target.name) not in (fold(known.name), "" if known.name else fold(words_of_id(known.id)))
     if not varied and allowed[min(known.row, len(allowed) - 1)] and _same_page(known.screen, screen):
         pick = screen.element(known.row)
@@ -187,6 +192,14 @@ def _by_portrait(screen: Screen, target: Target, portrait: Portrait, allowed: np
         words = f"{_called(pick)} resembles it, but resembles something else that was recorded as much"
         return Unseen(Reason(Cause.AMBIGUOUS, words), *sure, rival)
     return Sighting(pick, _by(known, pick, names[best]), *sure, _weaker(known, name, pick, names[best]), rival)
+
+
+def _on(screen: Screen, found: Sighting | Unseen) -> Sighting | Unseen:
+    """What was found on a copy of a screen, on the screen itself."""
+    second = screen.element(found.second.row) if found.second is not None else None
+    if isinstance(found, Unseen):
+        return replace(found, second=second)
+    return replace(found, element=screen.element(found.element.row), second=second)
 
 
 def _not_told_apart(screen: Screen, choice: Choice, best: int, score: float) -> Unseen:

@@ -359,9 +359,18 @@ def focused_field(screen: Screen) -> Element | None:
     return next((e for e in screen if e.role == "textbox" and e.has(Flag.FOCUSED)), None)
 
 
-def typed(after: Screen) -> Meaning | None:
+def _changed_field(before: Screen, after: Screen) -> Element | None:
+    """The only field that reads otherwise than before; a picture does not tell which one has the focus."""
+    held = {e.name: e.text for e in before if e.role == "textbox"}
+    changed = [e for e in after if e.role == "textbox" and e.name in held and held[e.name] != e.text]
+    return changed[0] if len(changed) == 1 and any(c.isalnum() for c in changed[0].text) else None
+
+
+def typed(after: Screen, before: Screen | None = None) -> Meaning | None:
     """The field that has the focus and what it holds now. What is typed into a password field becomes a variable."""
     field = focused_field(after)
+    if field is None and after.read and before is not None:
+        field = _changed_field(before, after)
     if field is None:
         return None
     target = target_of(field)

@@ -12,6 +12,7 @@ from pathlib import Path
 
 from ..language.printer import script_text
 from ..language.words import KEYS
+from ..links.drawn import DrawnPages
 from ..links.finger import HeldFinger
 from ..links.link import Link
 from ..model.action import Key, Launch, Note, Orientation, Press, Snap, Start, Tap, Turn
@@ -27,6 +28,7 @@ from ..project.loading import frames_folder, portraits_path
 from ..project.portraits import save_portraits
 from ..project.project import Project
 from ..recognition.system import SYSTEM_DIALOGS
+from ..screens.drawn import tells_nothing
 from ..screens.reading import reads
 from ..touch.reading import read_contacts
 from .checks import check_of_page
@@ -75,6 +77,7 @@ class Session:
         self._changed_before_s = 0.0  # and for how long after the act before
         self._opened: tuple[Element, int] | None = None  # a choice that a tap opened, and that tap's step
         self._finger = HeldFinger(link)
+        self._drawn = DrawnPages()
         self.since = time.time()  # from when on the device's log belongs to it
         self._late: list[tuple[int, Gesture, Screen]] = []  # touches in doubt since the last look
         self.began_at = 0  # the first new line of a script that it went into
@@ -120,7 +123,7 @@ class Session:
     def look(self) -> Moment:
         """A fresh moment, kept in the journal. Raises DeviceTaken when another Copione has asked for the device."""
         self._still_mine()
-        return self._keep(self.link.moment())
+        return self._keep(self._drawn.seen(self.link.moment))
 
     def _keep(self, moment: Moment) -> Moment:
         last = self._moment.screen if self._moment is not None else None
@@ -182,16 +185,19 @@ class Session:
     def _taken_in(self, gesture: Gesture, before: Moment, shot: str) -> RecordedStep | None:
         """Take in a gesture that was done on the lead just now, against the moment it was made on."""
         after = self.look()
-        if before.screen is None:
+        if before.screen is None or tells_nothing(before.screen):
             return self._by_picture(gesture, before, shot)
         if on_keyboard(before.screen, gesture):
-            return self._typed(after)
-        return self._meant(gesture, before.screen, after.screen, shot, same_picture=before.png == after.png)
+            return self._typed(after, before.screen)
+        meant = self._meant(gesture, before.screen, after.screen, shot, same_picture=before.png == after.png)
+        if meant is None and before.screen.read:  # what was touched there was not made out in the picture
+            return self._by_picture(gesture, before, shot)
+        return meant
 
     def glance(self) -> None:
         """Look; keep the moment only when something has changed."""
         self._still_mine()
-        moment = self.link.moment()
+        moment = self._drawn.seen(self.link.moment)
         last = self._moment
         if last is None or moment.png != last.png or (moment.screen is None) != (last.screen is None):
             self._keep(moment)
@@ -201,10 +207,10 @@ class Session:
         before, shot = self.moment, self._shot
         self._done()
         after = self.look() if last else None
-        if before.screen is None:
+        if before.screen is None or tells_nothing(before.screen):
             return self._by_picture(gesture, before, shot)
         if on_keyboard(before.screen, gesture):
-            return self._typed(after) if after is not None else None
+            return self._typed(after, before.screen) if after is not None else None
         same = after is not None and after.png == before.png
         recorded = self._meant(gesture, before.screen, after.screen if after is not None else None, shot, doubt, same)
         if doubt and recorded is not None:
@@ -307,30 +313,31 @@ class Session:
             self._password = ""
         self.link.type_text(words)
         self._done()  # how long a person types is not the app's time
-        return self._typed(self.look())
+        return self._typed(self.look(), screen)
 
     def erase(self) -> RecordedStep | None:
         """Backspace in the field that has the focus."""
+        before = self.moment.screen
         self.link.press("Backspace")
         self._done()
-        return self._typed(self.look())
+        return self._typed(self.look(), before)
 
     def press(self, key: Key) -> RecordedStep | None:
         """A key of the device; Enter belongs to what is typed."""
-        shot = self._shot
+        shot, before = self._shot, self.moment.screen
         self.link.press(KEYS[key])
         self._done()
         after = self.look()
         if key is Key.ENTER:
-            return self._typed(after)
+            return self._typed(after, before)
         return self.recording.add(Meaning(Step(Press(key))), shot)
 
     def check(self, meaning: Meaning) -> RecordedStep:
         """Take a check in; nothing is touched."""
         return self.recording.add(meaning, self._shot)
 
-    def _typed(self, after: Moment) -> RecordedStep | None:
-        meaning = typed(after.screen) if after.screen is not None else None
+    def _typed(self, after: Moment, before: Screen | None) -> RecordedStep | None:
+        meaning = typed(after.screen, before) if after.screen is not None else None
         return self.recording.add(meaning, self._shot) if meaning is not None else None
 
     def _changed(self, state: Recorded) -> None:

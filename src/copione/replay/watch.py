@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from typing import TypeVar
 
+from ..links.drawn import DrawnPages
 from ..links.link import Link
 from ..model.clock import Clock
 from ..model.errors import Cancelled
@@ -12,7 +13,6 @@ from ..model.gesture import Contact
 from ..model.outcome import Cause
 from ..model.screen import Element, Moment, Screen
 from ..recognition.reach import reach
-from .by_reading import DrawnPages
 from .displacement import Displacement
 from .presence import Presence, place_again
 

@@ -73,6 +73,11 @@ def _within(shapes: Shapes, page: Box) -> Shapes:
     )
 
 
+def _is_sign(text: str) -> bool:
+    """Is it no word but a sign, such as stands on a button?"""
+    return len(text) <= 2 and not any(c.isalnum() for c in text)
+
+
 def _is_part(words: Words, shapes: Shapes) -> bool:
     """Is it a knob, or the mark at the end of a plate, that was read as a sign?"""
     if len(words.text) <= SIGN or not any(c.isalnum() for c in words.text):
@@ -87,7 +92,7 @@ def _is_part(words: Words, shapes: Shapes) -> bool:
 def _controls(shapes: Shapes, words: Sequence[Words]) -> list[_Thing]:
     backwards = leftwards([w.text for w in words])
     touch = int(Flag.CLICKABLE)
-    found = [_Thing("text", w.box, plain_sign(w.text)) for w in words]
+    found = [_Thing("button", w.box, plain_sign(w.text), touch) if _is_sign(w.text) else _Thing("text", w.box, w.text) for w in words]
     for pill in shapes.pills:
         on = int(Flag.CHECKED) if pill.right != backwards else 0
         found.append(_Thing("switch", pill.box, "", touch | int(Flag.CHECKABLE) | on))

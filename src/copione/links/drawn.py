@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import replace
 
 from ..model.screen import Moment, Screen
@@ -40,3 +41,8 @@ class DrawnPages:
             known = read_drawn(blind, shapes_in(picture), texts(picture))
             self._png, self._screen = moment.png, known
         return replace(moment, screen=known)
+
+    def seen(self, look: Callable[[], Moment]) -> Moment:
+        """A moment by `look`, told; of an app that is met for the first time a second one, where the first tells nothing."""
+        moment = self.told(look())
+        return self.told(look()) if tells_nothing(moment.screen) and can_read() else moment
