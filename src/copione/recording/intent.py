@@ -354,6 +354,9 @@ def found_in_list(item: Element) -> Meaning | None:
     return Meaning(Step(a.Find(target)), portrayed(target, item), item)
 
 
+SECRET = "{password}"  # what stands in a script for what was typed into a field that hides it
+
+
 def focused_field(screen: Screen) -> Element | None:
     """The field that letters go to."""
     return next((e for e in screen if e.role == "textbox" and e.has(Flag.FOCUSED)), None)
@@ -363,7 +366,7 @@ def _changed_field(before: Screen, after: Screen) -> Element | None:
     """The only field that reads otherwise than before; a picture does not tell which one has the focus."""
     held = {e.name: e.text for e in before if e.role == "textbox"}
     changed = [e for e in after if e.role == "textbox" and e.name in held and held[e.name] != e.text]
-    return changed[0] if len(changed) == 1 and any(c.isalnum() for c in changed[0].text) else None
+    return changed[0] if len(changed) == 1 else None
 
 
 def typed(after: Screen, before: Screen | None = None) -> Meaning | None:
@@ -374,5 +377,6 @@ def typed(after: Screen, before: Screen | None = None) -> Meaning | None:
     if field is None:
         return None
     target = target_of(field)
-    words = "{password}" if field.has(Flag.PASSWORD) else field.text
+    hidden = field.has(Flag.PASSWORD) or (after.read and bool(field.text) and not any(c.isalnum() for c in field.text))
+    words = SECRET if hidden else field.text
     return Meaning(Step(a.Type(target, words)), portrayed(target, field), field)

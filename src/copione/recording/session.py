@@ -15,7 +15,7 @@ from ..language.words import KEYS
 from ..links.drawn import DrawnPages
 from ..links.finger import HeldFinger
 from ..links.link import Link
-from ..model.action import Key, Launch, Note, Orientation, Press, Snap, Start, Tap, Turn
+from ..model.action import Key, Launch, Note, Orientation, Press, Snap, Start, Tap, Turn, Type
 from ..model.doubt import Doubt
 from ..model.errors import CopioneError, DeviceTaken
 from ..model.gesture import Contact, Gesture
@@ -33,11 +33,12 @@ from ..screens.reading import reads
 from ..touch.reading import read_contacts
 from .checks import check_of_page
 from .insertion import Insertion, insert
-from .intent import Meaning, answered, chosen, focused_field, interpret, nearby, on_keyboard, plain, same_on, typed
+from .intent import SECRET, Meaning, answered, chosen, focused_field, interpret, nearby, on_keyboard, plain, same_on, typed
 from .proposals import PROPOSALS
 from .recording import PATIENCE_S, Recorded, RecordedStep, Recording
 from .spots import by_place_only, on_picture, page_of
 
+UNSEEN = "Something was typed here that the picture does not show"
 #: What a script begins with that starts no app.
 AS_IT_WAS = "Begins with the app as it is: open it on this page first"
 
@@ -309,11 +310,24 @@ class Session:
             self._password += words
             self.project.redactor.learn({"password": self._password})
             self.journal.secret_typed()
-        else:
+        elif screen is None or not screen.read:
             self._password = ""
         self.link.type_text(words)
         self._done()  # how long a person types is not the app's time
-        return self._typed(self.look(), screen)
+        after = self.look()
+        typed = self._typed(after, screen)
+        if after.screen is not None and after.screen.read:
+            self._typed_unseen(words, typed)
+        return typed
+
+    def _typed_unseen(self, words: str, typed: RecordedStep | None) -> None:
+        """On a page that was read from its picture: what hides what is typed is a secret; what shows nothing of it is said."""
+        if typed is None:
+            self.note(UNSEEN)
+        elif isinstance(typed.step.action, Type) and typed.step.action.text == SECRET:
+            self._password += words
+            self.project.redactor.learn({"password": self._password})
+            self.journal.secret_typed()
 
     def erase(self) -> RecordedStep | None:
         """Backspace in the field that has the focus."""
