@@ -120,6 +120,11 @@ class Displacement:
         name = next(name for name, each in _named(container.screen) if each == container)
         return self._known[name].above if name in self._known else 0.0
 
+    def certain(self, container: Element) -> bool:
+        """Is that more than a guess?"""
+        name = next(name for name, each in _named(container.screen) if each == container)
+        return container.row in container.screen.scrolled or name not in self._known or self._known[name].certain
+
     def measured(self, container: Element) -> bool:
         """Is anything in it by which a move can be told?"""
         return container.row in container.screen.scrolled or bool(_items(container))
@@ -141,6 +146,8 @@ def _go_on(known: _Known, items: Items, container: Element, moved: float | None,
         known.above = max(0.0, known.above - moved)
     elif stroke < 0 and known.items:
         known.above, known.certain = max(known.end, known.above + container.box.height / 2), False
+    elif stroke > 0 and known.items and not known.certain:
+        known.above = max(0.0, known.above - stroke)
     else:
         known.above, known.certain = 0.0, True
 

@@ -26,6 +26,7 @@ WHEEL_TALL = 72.0  # dp: a choice that high is a wheel
 EDGE, INWARDS = 1.3, 0.3  # of an item's height from the edge that is near; share of the container it is brought in by
 LEAST_DP, SLACK_DP = 48.0, 24.0  # that a stroke moves at least; how far beyond the edge a target is brought in
 MOST_STROKES = 60
+UPPER = 0.75  # of the room: below, a page that was read from its picture may have a foot that does not scroll
 
 
 def scroll(watch: ScreenWatch, scroller: Element, length: float) -> float:
@@ -41,10 +42,12 @@ def scroll(watch: ScreenWatch, scroller: Element, length: float) -> float:
     if abs(length) < SHORTEST_DP or area.empty:
         return 0.0
     travel = -(length + (SLOP_DP if length > 0 else -SLOP_DP if -length > NUDGE_DP else 0.0))
-    start = _on_words(scroller, area, travel) if scroller.screen.read else _clear_start(scroller.screen, area, travel)
-    if start is None:
+    if scroller.screen.read:
+        x, y, travel = _on_words(scroller, area, travel)
+    else:
+        x, y = _clear_start(scroller.screen, area, travel)
+    if abs(travel) < SHORTEST_DP:
         return 0.0
-    x, y = start
     before, above = watch.signature(), watch.displacement.above(scroller)
     watch.touch([drag(x, y, x, y + travel)])
     watch.look()
@@ -57,10 +60,12 @@ def scroll(watch: ScreenWatch, scroller: Element, length: float) -> float:
 
 
 def upwards(displacement: Displacement, scroller: Element, wanted: float) -> float:
-    """How far (dp) a stroke may move content down: not past its beginning, as far as that is known; near it a short step."""
+    """How far (dp) a stroke may move content down: not past its beginning, as far as that is known; near it, and by guess, a short step."""
     above = displacement.above(scroller)
     if above <= 0 and not cut_above(scroller):
         return 0.0
+    if not displacement.certain(scroller):
+        return min(wanted, NUDGE_DP)
     return min(wanted, NUDGE_DP) if above <= 3 * NUDGE_DP else min(wanted, above - 2 * NUDGE_DP)
 
 
@@ -122,15 +127,16 @@ def same_container(holder: Element, screen: Screen | None) -> Element | None:
     return like[0] if len(like) == 1 else None
 
 
-def _on_words(scroller: Element, area: Box, length: float) -> tuple[float, float] | None:
-    """Where a stroke of that length down may begin on a page that was read from its picture: on words, which nothing drags. None where
-    there are none with room for it.
+def _on_words(scroller: Element, area: Box, length: float) -> tuple[float, float, float]:
+    """Where a stroke may begin on a page that was read from its picture, and how far it goes then, `length` at most: on words, which
+    nothing drags. Nowhere far where there are none with room for it.
     """
-    low, high = area.top + max(0.0, -length), area.bottom - max(0.0, length)
     words = [e.box.centre for e in scroller.descendants() if e.role == "text" and any(c.isalpha() for c in e.text)]
-    fit = [(x, y) for x, y in words if low <= y <= high]
-    middle = (low + high) / 2
-    return min(fit, key=lambda place: abs(place[1] - middle), default=None)
+    fit = [(x, y) for x, y in words if area.top <= y <= area.top + UPPER * area.height]
+    if not fit:
+        return *area.centre, 0.0
+    x, y = max(fit, key=lambda place: place[1]) if length < 0 else min(fit, key=lambda place: place[1])
+    return x, y, max(length, area.top - y) if length < 0 else min(length, area.bottom - y)
 
 
 def _clear_start(screen: Screen, area: Box, length: float) -> tuple[float, float]:

@@ -122,7 +122,7 @@ def _chosen(plates: Sequence[Plate], words: Sequence[Words]) -> dict[Plate, bool
     named = [p for p in plates if sum(p.box.contains(*w.box.centre) for w in words) == 1]
     found: dict[Plate, bool] = {}
     for plate in named:
-        flow = [p for p in named if abs(p.box.height - plate.box.height) <= LEVEL and _in_flow(p.box, plate.box)]
+        flow = [p for p in named if _in_flow(p.box, plate.box)]
         odd = [p for p in flow if all(_unlike(p.fill, other.fill) for other in flow if other is not p)]
         beside = any(abs(p.box.centre[1] - q.box.centre[1]) <= LEVEL for p in flow for q in flow if p is not q)
         if len(flow) >= LEAST_OPTIONS and len(odd) == 1 and beside:
@@ -131,8 +131,10 @@ def _chosen(plates: Sequence[Plate], words: Sequence[Words]) -> dict[Plate, bool
 
 
 def _in_flow(one: Box, other: Box) -> bool:
-    """On one level, or one on the line under the other."""
-    return abs(one.centre[1] - other.centre[1]) <= FLOW * other.height
+    """On one level, or one on the line under the other, which an edge may cut off; and neither much wider."""
+    low, high = sorted((one.height, other.height))
+    narrow, wide = sorted((one.width, other.width))
+    return abs(one.centre[1] - other.centre[1]) <= FLOW * high and low >= 0.6 * high and wide <= 2.2 * narrow
 
 
 def _unlike(one: tuple[float, float, float], other: tuple[float, float, float]) -> bool:
