@@ -41,7 +41,7 @@ class Toolkits(unittest.TestCase):
     @unittest.skipUnless(can_read(), "text in pictures cannot be read here")
     def test_a_firing_is_logged_where_all_is_drawn_and_the_tree_tells_nothing(self) -> None:
         with tempfile.TemporaryDirectory() as folder:
-            script, meant = firing.recorded(Path(folder) / "project")
+            script, meant = firing.recorded_by_glass(Path(folder) / "project", "views", firing.Glass.form)
             phones = bench(("drawn",), ("Alder 5",))
             heard = tour.run_on(phones, script)
         for phone in phones.phones.values():
