@@ -1,6 +1,6 @@
 """`python -m tests [--core | --journeys] [NAME ...]`: all tests but the journeys, those of the core alone, or the journeys.
 
-Browsers are started, and apps built in every way are replayed on, for the tests of all; once is enough, so the core's leave them out.
+Browsers are started, and whole apps replayed on every model, for the tests of all; once is enough, so the core's leave them out.
 
 Warnings are errors. Journeys go through a real window on an X server of their own, moved by X events.
 """
@@ -28,7 +28,7 @@ def main() -> int:
     for path in sorted(HERE.rglob("test_*.py")):
         module = ".".join(path.relative_to(HERE.parent).with_suffix("").parts)
         if (
-            (core and any(part in module for part in (".app.", ".browsers.", ".test_toolkits")))
+            (core and any(part in module for part in (".app.", ".browsers.", ".test_toolkits", ".test_tour")))
             or journeys != (".journeys." in module)
             or (names and not any(n in module for n in names))
         ):
