@@ -61,7 +61,8 @@ def _typed(context: StepContext, field: Element, words: str, expected: str) -> N
         return
     again = context.again()
     if again is None:
-        context.stuck(Cause.NOT_READ, context.trouble or "what it holds cannot be read after typing")
+        if not words.endswith("\n"):  # which sends it off, and the field may go
+            context.stuck(Cause.NOT_READ, context.trouble or "what it holds cannot be read after typing")
         return
     context.reading = Said(again.text)
     if plain(again.text) != plain(expected):
