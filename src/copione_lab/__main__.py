@@ -14,7 +14,7 @@ from .control import Control
 from .faces.adb_daemon import AdbDaemon
 from .faces.adb_server import AdbServer
 from .faces.webdriver import WebDriverServer
-from .model import PACES, SHIPPED, load_faults, load_models
+from .model import PACES, SHIPPED, faults_folder, load_faults, load_models
 
 
 def main() -> int:
@@ -29,7 +29,7 @@ def main() -> int:
     options = parser.parse_args()
     try:
         models = load_models(SHIPPED / "models", *options.models)
-        faults = load_faults(None if options.faults == "none" else Path(options.faults))
+        faults = load_faults(faults_folder(options.faults), models)
     except ValueError as error:
         print(error, file=sys.stderr)
         return 1

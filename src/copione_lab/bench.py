@@ -8,6 +8,7 @@ from collections.abc import Iterable, Iterator
 
 from .model import Fault, Model
 from .phone import Phone
+from .spoiling import KINDS as SPOILING
 from .toolkit import png
 
 DRIP_S = 0.1  # between two bytes of a phone that drips
@@ -25,7 +26,11 @@ class Bench:
 
     def __init__(self, models: Iterable[Model], faults: Iterable[Fault] = (), pace: str = "brisk", build: str = "2.4") -> None:
         seeded = list(faults)
-        self.phones = {m.serial: Phone(m, [f.kind for f in seeded if m.key in f.models], pace, build=build) for m in models}
+        self.phones: dict[str, Phone] = {}
+        for model in models:
+            own = [fault for fault in seeded if fault.fits(model)]
+            self.phones[model.serial] = Phone(model, [fault.kind for fault in own], pace, build=build)
+            self.phones[model.serial].spoilt = tuple(fault for fault in own if fault.kind in SPOILING)
         self._states = dict.fromkeys(self.phones, "device")
         self._changed = threading.Condition()
         self._count = 0

@@ -2,12 +2,16 @@
 
 from __future__ import annotations
 
+import math
 import tomllib
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from collections.abc import Iterable, Mapping, Sequence, Set
+from dataclasses import dataclass, field, fields
 from pathlib import Path
+from typing import Any
 
 from .habits import TOOLKITS
+from .spoiling import EVENTS
+from .spoiling import KINDS as SPOILING
 
 SHIPPED = Path(__file__).parent
 PACES = ("brisk", "real")
@@ -16,6 +20,14 @@ WAYS_BACK = ("gesture", "keys", "title")  # a stroke from the edge, keys under t
 CHOICES = ("menu", "dialog", "wheel")  # how a choice list opens
 DATES = ("calendar", "wheels")
 LOOKS = ("new", "old")  # old: words on buttons in capitals, square corners
+#: What Hive Diary itself does wrong, beside what can be spoilt on any page.
+OWN = frozenset(
+    {
+        *("keyboard-covers", "overlap", "pushed-off", "small-target", "text-cut", "off-by-one", "wrong-text", "untranslated"),
+        *("date-format", "slow", "crash", "dialog", "missing", "extra", "state-lost", "tells-secret", "wrong-picture"),
+    }
+)
+KINDS = OWN | SPOILING
 
 
 @dataclass(frozen=True)
@@ -62,43 +74,117 @@ class Model:
 
 
 @dataclass(frozen=True)
+class Where:
+    """Which models a fault is on, by their traits; what is not said is not asked."""
+
+    text_from: float = 0.0
+    width_to: float = math.inf
+    width_from: float = 0.0
+    release_to: float = math.inf
+    release_from: float = 0.0
+    platform: str = ""
+    language: str = ""
+
+    def fits(self, model: Model) -> bool:
+        width, release = model.width_px / model.density, float(model.release.split(".")[0])
+        return (
+            model.text_scale >= self.text_from
+            and self.width_from <= width <= self.width_to
+            and self.release_from <= release <= self.release_to
+            and self.platform in ("", model.platform)
+            and self.language in ("", model.locale.split("-")[0])
+        )
+
+
+@dataclass(frozen=True)
 class Fault:
-    """One seeded fault: what goes wrong, and on which models."""
+    """One seeded fault: what goes wrong, and on which models: by their file names, or by their traits.
+
+    `page` is the place in the app and `at` the element's id, for kinds that can be anywhere.
+    """
 
     key: str
     kind: str
     models: tuple[str, ...]
     words: str
+    page: str = ""
+    at: str = ""
+    where: Where | None = None
+
+    def fits(self, model: Model) -> bool:
+        """Is it on that model?"""
+        return model.key in self.models or (self.where is not None and self.where.fits(model))
 
 
 def load_models(*folders: Path) -> list[Model]:
     """All models of the folders, those that ship without any, by their `order`. Raises ValueError naming the file that is wrong."""
     found: list[tuple[int, Model]] = []
+    for folder in folders:
+        if not folder.is_dir():
+            raise ValueError(f"there is no folder {folder}")
     for path in sorted(path for folder in folders or (SHIPPED / "models",) for path in folder.glob("*.toml")):
         try:
             facts = tomllib.loads(path.read_text("utf-8"))
             order = facts.pop("order", 100)
+            _known("key", facts, {f.name for f in fields(Model)} - {"key"})
             found.append((order, Model(key=path.stem, **facts)))
-        except (tomllib.TOMLDecodeError, TypeError) as error:
+        except (tomllib.TOMLDecodeError, TypeError, ValueError) as error:
             raise ValueError(f"{path}: {error}") from error
     return [model for _, model in sorted(found, key=lambda pair: pair[0])]
 
 
-def load_faults(folder: Path | None = SHIPPED / "faults") -> list[Fault]:
-    """All faults of a folder; none for None. Raises ValueError naming the file that is wrong."""
+def load_faults(folder: Path | None = SHIPPED / "faults", models: Sequence[Model] | None = None) -> list[Fault]:
+    """All faults of a folder; none for None. Raises ValueError naming the file that is wrong, and what there is instead.
+
+    `models` are those that a fault may name; those that ship where none are given.
+    """
     found = []
+    known = {model.key for model in (models if models is not None else load_models())}
     for path in sorted(folder.glob("*.toml")) if folder else []:
         try:
-            facts = tomllib.loads(path.read_text("utf-8"))
-            found.append(Fault(path.stem, facts["kind"], tuple(facts["models"]), facts.get("words", "")))
-        except (tomllib.TOMLDecodeError, KeyError) as error:
+            found.append(_fault(path.stem, tomllib.loads(path.read_text("utf-8")), known))
+        except (tomllib.TOMLDecodeError, TypeError, ValueError) as error:
             raise ValueError(f"{path}: {error}") from error
     return found
+
+
+def _fault(key: str, facts: Mapping[str, Any], models: Set[str]) -> Fault:
+    """Raises ValueError, with what there is."""
+    _known("key", facts, {"kind", "models", "words", "page", "at", "where"})
+    kind = str(facts.get("kind", ""))
+    _known("kind", [kind], KINDS)
+    named = tuple(facts.get("models", ()))
+    _known("model", named, models)
+    where = facts.get("where")
+    if where is not None:
+        _known("key of where", where, {f.name for f in fields(Where)})
+    if not named and where is None:
+        raise ValueError("a fault is on models, by their names (models = [...]) or by their traits ([where])")
+    page, at = str(facts.get("page", "")), str(facts.get("at", ""))
+    if kind in SPOILING and (not page or (kind not in EVENTS and not at)):
+        raise ValueError(f"{kind} needs page, a place in the app{'' if kind in EVENTS else ', and at, the id of what is spoilt'}")
+    return Fault(key, kind, named, str(facts.get("words", "")), page, at, Where(**where) if where is not None else None)
+
+
+def _known(what: str, told: Iterable[str], known: Set[str]) -> None:
+    for each in told:
+        if each not in known:
+            raise ValueError(f"there is no {what} {each!r}; there are {', '.join(sorted(known))}")
+
+
+def faults_folder(words: str | None) -> Path | None:
+    """The folder that an option names: none, one of the user's, or the one that ships. Raises ValueError for one that is not there."""
+    if words == "none":
+        return None
+    folder = Path(words) if words else SHIPPED / "faults"
+    if not folder.is_dir():
+        raise ValueError(f"there is no folder {folder}; leave the option out for the faults that ship, or say none")
+    return folder
 
 
 def answer_sheet(models: Sequence[str] = (), faults: str | None = None) -> str:
     """Which model shows which fault, a line each: what a replay ought to find."""
     known = load_models(SHIPPED / "models", *map(Path, models))
-    seeded = load_faults(None if faults == "none" else Path(faults) if faults else SHIPPED / "faults")
-    lines = [f"{model.name}: {fault.kind}. {fault.words}" for model in known for fault in seeded if model.key in fault.models]
+    seeded = load_faults(faults_folder(faults), known)
+    lines = [f"{model.name}: {fault.kind}. {fault.words}" for model in known for fault in seeded if fault.fits(model)]
     return "".join(f"{line}\n" for line in lines) or "No model shows a fault.\n"

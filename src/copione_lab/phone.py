@@ -22,6 +22,7 @@ from .habits import told
 from .launcher import LAUNCHER, Launcher
 from .model import Model
 from .panel import Panel
+from .spoiling import Named, spoiled
 from .system_ui import NAVIGATION, STATUS_BAR
 from .toolkit import png
 from .toolkit.fingers import Fingers, hidden_below, hit
@@ -58,7 +59,7 @@ class Phone:
         build: str = "2.4",
     ) -> None:
         self.model = model
-        self.faults = frozenset(faults)
+        self.faults, self.spoilt = frozenset(faults), tuple[Named, ...]()  # of its app, and of any page
         self.real = pace == "real"
         self.metrics = Metrics(model.density, model.text_scale)
         self.rotation = 0  # quarter turns; 1 and 3 lie on the side
@@ -100,12 +101,11 @@ class Phone:
 
     @property
     def width(self) -> float:
-        """dp."""
+        """In dp, as is the height."""
         return self.size_px[0] / self.model.density
 
     @property
     def height(self) -> float:
-        """dp."""
         return self.size_px[1] / self.model.density
 
     def turn(self, rotation: int) -> None:
@@ -244,7 +244,7 @@ class Phone:
         if package == LAUNCHER:
             return self._launcher
         if package not in self._apps:
-            self._apps[package] = self._installed[package]()
+            self._apps[package] = spoiled(self._installed[package](), self.spoilt, self)
         return self._apps[package]
 
     # input

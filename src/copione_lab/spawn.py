@@ -6,11 +6,17 @@ import json
 import subprocess
 import sys
 from collections.abc import Sequence
+from pathlib import Path
 from types import TracebackType
+
+from .model import SHIPPED, faults_folder, load_faults, load_models
 
 
 class LabProcess:
-    """Starts `python -m copione_lab`; `.port` is where its adb server listens. It ends with the parent."""
+    """Starts `python -m copione_lab`; `.port` is where its adb server listens. It ends with the parent.
+
+    Raises ValueError for a folder of models or faults that cannot be used, with what is wrong in it.
+    """
 
     def __init__(
         self,
@@ -21,6 +27,8 @@ class LabProcess:
         hand: str | None = None,
         build: str = "2.4",
     ) -> None:
+        known = load_models(SHIPPED / "models", *map(Path, models))
+        load_faults(faults_folder(faults), known)
         command = [sys.executable, "-m", "copione_lab", "--tied", "--port", str(port), "--pace", pace]
         if faults:
             command += ["--faults", faults]

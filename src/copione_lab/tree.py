@@ -5,7 +5,7 @@ from __future__ import annotations
 from lxml import etree
 
 from .model import Model
-from .toolkit.node import Node
+from .toolkit.node import Box, Node
 
 CLASSES = {
     "column": "android.widget.LinearLayout",
@@ -44,6 +44,7 @@ CLASSES = {
     "check": "android.widget.CheckBox",
 }
 
+ROWS = 3  # that a wheel shows
 SCROLLS = frozenset({"list", "scroll", "group_scroll", "page_list"})
 
 
@@ -94,5 +95,9 @@ def _add(parent: etree._Element, node: Node, index: int, package: str, model: Mo
     if node.kind in {"combo", "date"}:  # its value is a line of text inside
         element.set("text", "")
         inside = [Node("text", text=node.text, box=node.box, clip=node.clip)]
+    if node.kind == "wheel" and "wheel" not in model.classes:  # the platform's own tells its middle row, one that an app draws does not
+        tall = node.box.height / ROWS
+        middle = Box(node.box.left, node.box.top + tall, node.box.right, node.box.bottom - tall)
+        inside = [Node("text", id="", text=node.options[int(node.value)], box=middle, clip=node.clip)]
     for position, child in enumerate(inside):
         _add(element, child, position, package, model, focused)

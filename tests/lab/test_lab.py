@@ -14,9 +14,9 @@ from copione.model.clock import SystemClock
 from copione.model.errors import LinkError
 from copione.model.outcome import Outcome
 from copione.project.archive import read_run
+from copione.project.assessing import lanes_of
 from copione.project.project import Project
 from copione.replay.run import Run
-from copione.report.lanes_of import lanes_of
 from copione_lab.control import Control, ask, cause
 from copione_lab.hive_diary.words import _PAIRS, say
 from copione_lab.model import SHIPPED, answer_sheet, load_faults, load_models
@@ -37,11 +37,11 @@ CROSSED = {
     "pushed-off": ('tap button "Save', "stuck"),
     "off-by-one": ('check label "Brood frames"', "differs"),
     "wrong-text": ('check label "Last seen"', "differs"),
-    "dialog": ('tap button "New', "stuck"),
+    "dialog": ('check image "Comb picture"', "stuck"),
     "overlap": ('tap button "Save', "stuck"),
     "slow": ('tap item "Hive 17"', "slow"),
     "text-cut": ('tap button "New', "adapted"),
-    "crash": ('check text "Inspection saved"', "differs"),
+    "crash": ('check text "Inspection saved"', "stuck"),
     "missing": ("switch on", "stuck"),
     "extra": ('find item "Hive 17"', "stuck"),
 }
@@ -91,14 +91,56 @@ class WholeLab(unittest.TestCase):
                 expected.add(models[key])
                 if outcome == "slow":
                     self.assertIn("slow: ", next(r.reason for r in heard.results[models[key]] if r.step.startswith(step)))
-                    self.assertTrue(any(f.slow and f.takes[0].device == models[key] for f in found), fault.key)
+                    self.assertTrue(any(f.flag == "slow" and f.devices == (models[key],) for f in found), fault.key)
                 elif outcome == "adapted":
                     (result,) = [r for r in heard.results[models[key]] if r.step.startswith(step)]
                     self.assertIn("only 14 dp small" if fault.kind == "small-target" else "it reads “New inspe…”", result.reason)
                 else:
-                    seen = {f.outcome.value for f in found if f.step.startswith(step) and models[key] in [take.device for take in f.takes]}
+                    seen = {f.outcome.value for f in found if f.step.startswith(step) and models[key] in f.devices}
                     self.assertEqual(seen, {outcome}, fault.key)
         self.assertEqual({take.device for f in found for take in f.takes} - expected, set())
+
+
+class Noticed(unittest.TestCase):
+    """What no check of a script asks about, on pages that it comes to, held against the sheet of answers."""
+
+    def test_every_kind_that_a_page_can_have_is_noticed_where_it_is_seeded_and_nowhere_else(self) -> None:
+        kinds = {
+            "gone": ("weight", "kestrel-s", "missing"),
+            "added": ("temper", "heron-max", "new"),
+            "pale": ("brood_frames", "fennel-3", "weak contrast"),
+            "squeezed": ("last_seen", "alder-5", "spills over"),
+            "tiny": ("new_inspection", "moth-2", "small target"),
+            "clipped": ("temper", "alder-5", "text cut"),
+            "english": ("temper", "bramble", "untranslated"),
+            "another-picture": ("comb_picture", "moth-2", "other picture"),
+            "reworded": ("temper", "fennel-3", "other words"),
+            "over": ("temper", "sorrel", "overlaps"),
+        }
+        with tempfile.TemporaryDirectory() as scratch:
+            folder = Path(scratch)
+            shutil.copytree(EXAMPLE, folder / "project", ignore=shutil.ignore_patterns("runs"))
+            (folder / "faults").mkdir()
+            for kind, (at, model, _) in kinds.items():
+                words = f'kind = "{kind}"\nmodels = ["{model}"]\npage = "hive"\nat = "{at}"\n'
+                (folder / "faults" / f"{kind}.toml").write_text(words, "utf-8")
+            script = folder / "project" / "scripts" / "look.copione"
+            steps = ("launch afresh", 'tap button "Hives"', 'find item "Hive 17" in list "Hives"', 'tap item "Hive 17"')
+            last = 'check label "Weight" is shown within 1 s'
+            lines = "".join(f"    {step}\n" for step in (*steps, last.replace("Weight", "Last seen")))
+            script.write_text(f'script "Look"\napp hive-diary\nscene "One"\n{lines}', "utf-8")
+            project = Project(folder / "project")
+            with LabProcess(faults=str(folder / "faults")) as lab:
+                bench = Bench(AdbServer(port=lab.port), endpoints=lab.endpoints)
+                heard = Heard()
+                run = Run(project, project.load(script), [d for d in bench.look() if "Pla" not in d.name], heard, SystemClock())
+                run.start()
+                run.wait()
+                bench.close()
+            models = {m.key: m.name for m in load_models()}
+            expected = {(about, models[model]) for _, model, about in kinds.values()}
+            self.assertEqual({(r.kind.value, r.take.device) for r in heard.remarks}, expected)
+            self.assertEqual(read_run(run.folder).remarks, heard.remarks)
 
 
 class OnlyInToml(unittest.TestCase):
