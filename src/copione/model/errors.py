@@ -16,6 +16,10 @@ class LinkError(CopioneError):
     """A device could not be reached or did not do what was asked."""
 
 
+class CannotDo(LinkError):
+    """There is no way to have the device do what was asked, today or tomorrow: a limit of its own or of how it is reached."""
+
+
 class NoServer(LinkError):
     """Nothing answers where the devices should be listed."""
 

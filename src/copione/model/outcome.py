@@ -77,6 +77,7 @@ class Cause(Enum):
     NOT_THE_SAME = "reads something else than on another device"
     VALUE = "a value that does not fit"
     DEVICE = "the device did not do it"
+    CANNOT = "there is no way to do it on the device"
     STOPPED = "stopped by the user"
     BROKEN = "an error of the program"
     AFTER = "after a step that was stuck"
@@ -99,6 +100,32 @@ class Reason:
         return (self.cause, self.about) == (other.cause, other.about)
 
 
+class Way(Enum):
+    """Kinds of obstacles; the value is how one is named where nothing else names it."""
+
+    DIALOG = "a dialog"
+    SYSTEM = "a question of the system"
+    PAGE = "another page"
+    GONE = "the app has ended"
+    ELSEWHERE = "another app"
+    KEYBOARD = "the keyboard"
+    EDGE = "the edge of the screen"
+    COVER = "something over it"
+    SILENT = "no answer from the device"
+
+
+@dataclass(frozen=True)
+class Obstacle:
+    """What stood in a step's way, as the screen and the device of that moment tell it.
+
+    `name` is in the script's words where they are known: a dialog's title, a page's, what covers the target, the line that a crash left
+    in the device's log.
+    """
+
+    way: Way
+    name: str = ""
+
+
 @dataclass(frozen=True)
 class Result:
     """One execution of one step in one take.
@@ -109,7 +136,10 @@ class Result:
     this was slow. `box` is the target in dp of that screen. `before`, `after` and `tree` are file names. `begin` and `end` are seconds
     since the epoch. `mark` is the gesture: (x, y) pairs in dp. `file` is the used script in which the step stands; empty for the script
     itself; `own` is then the line of the script that performs it. `scrolled`: it had to be scrolled to its target, so that its time says
-    nothing of the device's pace.
+    nothing of the device's pace. `obstacle` is what stood in the way, where it was not done. `meant` is what was read as the script would
+    have it: its language, plain figures.
+    `turned`: the device was held across; `keyboard`: how high it was, dp, where it was up. `answer`: seconds the app took to show what this
+    step caused, and for this step's target to come, as far as it was waited for.
     """
 
     number: int
@@ -134,6 +164,11 @@ class Result:
     file: str = ""
     own: int = 0
     scrolled: bool = False
+    obstacle: Obstacle | None = None
+    meant: str = ""
+    turned: bool = False
+    keyboard: float = 0.0
+    answer: float = 0.0
 
     @property
     def line(self) -> int:
@@ -163,7 +198,7 @@ class Result:
     @property
     def slow(self) -> str:
         """In words, where it was slow beside the other devices."""
-        return f"slow: {self.seconds:.1f} s, {self.usual:.1f} s elsewhere" if self.usual else ""
+        return f"slow: {self.answer:.1f} s, {self.usual:.1f} s elsewhere" if self.usual else ""
 
     @property
     def reason(self) -> str:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from datetime import date
 from enum import Enum
 
@@ -51,10 +51,12 @@ class Counted:
 
 @dataclass(frozen=True)
 class Looked:
-    """How much of a picture is unlike the recorded one (0..1, beyond the tolerances), and what else is to be said of it."""
+    """How much of a picture is unlike the recorded one (0..1, beyond the tolerances), what else is to be said of it, and the picture in
+    a few hex digits, to be held against other devices' ones."""
 
     unlike: float
     remark: str = ""
+    fingerprint: str = field(default="", repr=False)
 
     @property
     def words(self) -> str:

@@ -95,6 +95,11 @@ class Screen:
         return tuple(tuple(rows) for rows in lists)
 
     @cached_property
+    def bits(self) -> tuple[int, ...]:
+        """The flags as plain numbers."""
+        return tuple(self.flags.tolist())
+
+    @cached_property
     def ends(self) -> tuple[int, ...]:
         """For each element the row behind its last descendant: in tree order a subtree is one stretch of rows."""
         return subtree_ends(self.parents)
@@ -190,7 +195,7 @@ class Element:
 
     def has(self, flag: Flag) -> bool:
         """Does the tree say that of it?"""
-        return bool(self.screen.flags[self.row] & flag)
+        return bool(self.screen.bits[self.row] & flag.value)
 
     def ancestors(self) -> Iterator[Element]:
         """Parent first, root last."""

@@ -14,21 +14,36 @@ from ..model.words import Text
 Phrases = Mapping[str, str]
 
 
+def backwards(phrases: Phrases) -> dict[str, str]:
+    """From the device's language to the script's; of phrases that are said alike the first; also without case."""
+    found: dict[str, str] = {}
+    for here, there in phrases.items():
+        found.setdefault(there, here)
+    for there, here in list(found.items()):
+        found.setdefault(there.casefold(), here)
+    return found
+
+
 class Interpreter:
     """Says steps and portraits in the device's language; whole phrases only, what is not in the book stays."""
 
     def __init__(self, phrases: Phrases) -> None:
         self.phrases = phrases
+        self.backwards = backwards(phrases)
         self._screens: WeakKeyDictionary[Screen, Screen] = WeakKeyDictionary()
 
     def learn(self, phrases: Phrases) -> None:
         """Another language from now on."""
-        self.phrases = phrases
+        self.phrases, self.backwards = phrases, backwards(phrases)
         self._screens.clear()
 
     def words(self, said: str) -> str:
         """A phrase in the device's language."""
         return self.phrases.get(said, said)
+
+    def back(self, said: str) -> str:
+        """A phrase of the device in the script's language."""
+        return self.backwards.get(said) or self.backwards.get(said.casefold(), said)
 
     def _text(self, said: str, kind: Text) -> str:
         return self.words(said) if kind.of_app else said

@@ -116,11 +116,13 @@ def decode(png: bytes, width: float) -> Picture | None:
         with Image.open(io.BytesIO(png), formats=["PNG"]) as image:
             if image.width * image.height > PIXELS:
                 return None
-            plain = image if image.mode == "RGB" else image.convert("RGB")
-            pixels = np.asarray(cv2.cvtColor(np.asarray(plain, np.uint8), cv2.COLOR_RGB2BGR), np.uint8)
-    except (OSError, SyntaxError, ValueError, Image.DecompressionBombError):
+            size, plain = image.size, image.mode in {"RGB", "RGBA"}
+            pixels = cv2.imdecode(np.frombuffer(png, np.uint8), cv2.IMREAD_COLOR) if plain else None  # twice as fast, beside the others
+            if pixels is None or pixels.shape[1::-1] != size:
+                pixels = np.asarray(cv2.cvtColor(np.asarray(image.convert("RGB"), np.uint8), cv2.COLOR_RGB2BGR), np.uint8)
+    except (OSError, SyntaxError, ValueError, cv2.error, Image.DecompressionBombError):
         return None
-    return Picture(pixels, pixels.shape[1] / width)
+    return Picture(np.asarray(pixels, np.uint8), pixels.shape[1] / width)
 
 
 def worth_a_look(box: Box, width: float, height: float) -> bool:

@@ -67,8 +67,8 @@ def reach(element: Element) -> Reach:
             return Reach(None, SCROLLED_AWAY, scroller)
     cover = _cover(element, x, y)
     if cover is not None:
-        called = _title(cover)
-        return Reach(None, Reason(Cause.COVERED, f"covered by {called}", called), scroller)
+        called, name = _title(cover)
+        return Reach(None, Reason(Cause.COVERED, f"covered by {called}", name), scroller)
     if not element.has(Flag.ENABLED):
         return Reach(None, DISABLED)
     if scroller is not None and _cut(shown, scroller.box.clipped(clear_area(screen)), element.box):
@@ -84,10 +84,10 @@ def in_sight(element: Element) -> Reach:
     return Reach(there.point) if there.point is not None else there
 
 
-def _title(cover: Element) -> str:
-    """What lies over something, as a person would say it: what it is called, or what stands in it."""
+def _title(cover: Element) -> tuple[str, str]:
+    """What lies over something, as a person would say it, and its name: its own, or that of what stands in it."""
     inside = next((e for e in cover.descendants() if e.name), None) if not cover.name else None
-    return f"what holds {inside.called}" if inside is not None else cover.called
+    return (f"what holds {inside.called}", inside.name) if inside is not None else (cover.called, cover.name)
 
 
 def _enough(free: Box, box: Box) -> bool:

@@ -75,7 +75,7 @@ def document_of(dump: bytes) -> bytes:
     begin = dump.find(b"<")
     if end < 0 or begin < 0:
         said = dump[:2000].decode("utf-8", "replace").strip().splitlines()
-        raise TreeUnreadable(f"The device gave no element tree: {said[0][:120] if said else 'it printed nothing'}.")
+        raise TreeUnreadable(f"The device gave no element tree: {said[0][:120].rstrip('.') if said else 'it printed nothing'}.")
     return dump[begin : end + len(b"</hierarchy>")]
 
 

@@ -6,7 +6,7 @@ import re
 from collections.abc import Callable
 from datetime import date
 from functools import lru_cache
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Literal
 
 from ..model.words import Text
 
@@ -14,6 +14,9 @@ if TYPE_CHECKING:
     from babel import Locale
 
 FORMS = ("full", "long", "medium")
+MOST_SPAN, MOST_UNITS = 60, 1000  # letters of a time that has passed, and how many of its unit
+Unit = Literal["year", "month", "week", "day", "hour", "minute", "second"]
+UNITS: dict[Unit, int] = {"day": 86_400, "hour": 3_600, "minute": 60, "week": 604_800, "month": 2_592_000, "year": 31_536_000, "second": 1}
 
 
 def _locale(words: str) -> Locale:
@@ -83,6 +86,27 @@ def day_of(words: str, locale: str) -> date | None:
         return date(year, month, day)
     except ValueError:
         return None
+
+
+@lru_cache(maxsize=512)
+def span_of(words: str, locale: str) -> str:
+    """How long ago, or in how long, by CLDR's patterns of the locale, said in English: `11 days ago`. Empty for anything else."""
+    figures = re.findall(r"\d+", words)
+    if len(figures) != 1 or len(words) > MOST_SPAN or not 0 < int(figures[0]) <= MOST_UNITS:
+        return ""
+    folded = words.strip().casefold()
+    for unit, seconds in UNITS.items():
+        for number in (-int(figures[0]), int(figures[0])):
+            if _span(number * seconds, unit, locale).casefold() == folded:
+                return _span(number * seconds, unit, "en")
+    return ""
+
+
+def _span(seconds: int, unit: Unit, locale: str) -> str:
+    """So many seconds ago (negative) or to come, in a unit of `UNITS`, as the locale says it."""
+    from babel.dates import format_timedelta
+
+    return format_timedelta(seconds, granularity=unit, threshold=float("inf"), add_direction=True, locale=_locale(locale))
 
 
 def month_named(words: str, locale: str) -> int | None:
