@@ -7,7 +7,7 @@ import shlex
 from collections.abc import Callable
 
 from ...model.condition import Condition
-from ...model.errors import LinkError
+from ...model.errors import CannotDo
 
 Shell = Callable[[str], str]
 LOCALES_SINCE = 13  # the release from which the shell may give an app another language
@@ -38,7 +38,7 @@ def put(shell: Shell, condition: Condition, value: str, package: str, release: i
     """Have it so. Raises LinkError where the phone cannot be told to."""
     if condition is Condition.NETWORK:
         if value == "slow":
-            raise LinkError("A phone cannot be given a slow network from here: turn it off, or slow down what it is connected to.")
+            raise CannotDo("A phone cannot be given a slow network from here: turn it off, or slow down what it is connected to.")
         way = "enable" if value == "on" else "disable"
         shell(f"svc wifi {way}")
         shell(f"svc data {way}")
@@ -50,7 +50,7 @@ def put(shell: Shell, condition: Condition, value: str, package: str, release: i
         shell(f"settings put system font_scale {shlex.quote(value)}")
     elif condition is Condition.LANGUAGE:
         if release < LOCALES_SINCE:
-            raise LinkError(f"The language can be changed from here on Android {LOCALES_SINCE} and later; this phone runs {release}.")
+            raise CannotDo(f"The language can be changed from here on Android {LOCALES_SINCE} and later; this phone runs {release}.")
         shell(f"cmd locale set-app-locales {shlex.quote(package)} --locales {shlex.quote(value)}")
     else:
         free, _, turned = value.partition(" ")

@@ -11,7 +11,7 @@ from ...model.action import Start
 from ...model.clock import Clock, SystemClock
 from ...model.condition import Condition
 from ...model.device import DeviceProfile
-from ...model.errors import AppMissing, DeviceNotReady, LinkError, NoAnswer, PictureUnsound, TreeUnreadable
+from ...model.errors import AppMissing, CannotDo, DeviceNotReady, LinkError, NoAnswer, PictureUnsound, TreeUnreadable
 from ...model.gesture import Contact
 from ...model.screen import Moment, Screen
 from ...screens.android import document_of, keepable, read_android
@@ -174,7 +174,7 @@ class AdbLink(Link):
         elif all(later.since >= former.lift for former, later in pairwise(contacts)):
             self._shell("input " + "; input ".join(command for c in contacts for command in input_commands(c, density)))
         else:
-            raise LinkError(f"The phone {self.serial} takes one finger at a time: it has no `uinput` tool that works.")
+            raise CannotDo(f"The phone {self.serial} takes one finger at a time: it has no `uinput` tool that works.")
 
     @property
     def holds_finger(self) -> bool:
@@ -224,7 +224,7 @@ class AdbLink(Link):
     def ring(self, caller: str) -> None:
         told = self.server.shell(self.serial, f"stand-in call {shlex.quote(caller)}", v2=self._v2, limit=Limit(WORDS, self.patience))
         if b"stand-in" not in told.stdout:
-            raise LinkError("Only a stand-in phone can be called from here: have somebody call this one.")
+            raise CannotDo("Only a stand-in phone can be called from here: have somebody call this one.")
 
     def _said(self, command: str) -> str:
         return self._shell(command).words
@@ -239,7 +239,7 @@ class AdbLink(Link):
     def type_text(self, words: str) -> None:
         if not words.isascii():
             strange = "".join(dict.fromkeys(c for c in words if not c.isascii()))
-            raise LinkError(f"The phone {self.serial} cannot type {strange!r}: its `input text` command takes plain ASCII only.")
+            raise CannotDo(f"The phone {self.serial} cannot type {strange!r}: its `input text` command takes plain ASCII only.")
         for piece in text_pieces(words):
             self._shell("input keyevent 66" if piece == "\n" else f"input text {shlex.quote(piece.replace(' ', '%s'))}")
 
@@ -278,7 +278,7 @@ class AdbLink(Link):
             raise LinkError(f"Nothing on {self.profile().name} opens {address[:200]}.", said=said[:400])
 
     def reload(self) -> None:
-        raise LinkError("Only a browser has a page to load anew.")
+        raise CannotDo("Only a browser has a page to load anew.")
 
     def stop(self, package: str) -> None:
         self._shell(f"am force-stop {shlex.quote(package)}")

@@ -12,7 +12,7 @@ from ...model.action import Start
 from ...model.clock import Clock, SystemClock
 from ...model.condition import Condition
 from ...model.device import DeviceProfile
-from ...model.errors import AppMissing, DeviceGone, LinkError, NoAnswer, PictureUnsound, TreeUnreadable
+from ...model.errors import AppMissing, CannotDo, DeviceGone, LinkError, NoAnswer, PictureUnsound, TreeUnreadable
 from ...model.gesture import Contact
 from ...model.screen import Flag, Moment, Screen
 from ...screens.web import Page
@@ -102,24 +102,28 @@ class BrowserLink(Link):
 
     def profile(self) -> DeviceProfile:
         if self._profile is None:
-            page = self.tab.page(self.patience, settle=False)
-            width, height, pixels = page.screen.width, page.screen.height, page.pixels
-            facts = self.tab.remote.capabilities
-            version = _version(one_line(capability(facts, "browserVersion") or "", 20))
-            self._profile = DeviceProfile(
-                name=self.wanted.name,
-                platform="web",
-                release=f"{self.engine.name} {version}".strip(),
-                width_px=round(width * pixels),
-                height_px=round(height * pixels),
-                dpi=round(160 * pixels),
-                text_scale=self.wanted.text,
-                locale=self.wanted.language,
-                width_mm=width / 160 * 25.4,
-                height_mm=height / 160 * 25.4,
-                pointer="" if self.touches else "mouse",
-            )
+            try:
+                page = self.tab.page(self.patience, settle=False)
+            except Asked:  # the page cannot be asked: as it was wanted, until it can
+                return self._described(self.wanted.width, self.wanted.height, self.wanted.density)
+            self._profile = self._described(page.screen.width, page.screen.height, page.pixels)
         return self._profile
+
+    def _described(self, width: float, height: float, pixels: float) -> DeviceProfile:
+        version = _version(one_line(capability(self.tab.remote.capabilities, "browserVersion") or "", 20))
+        return DeviceProfile(
+            name=self.wanted.name,
+            platform="web",
+            release=f"{self.engine.name} {version}".strip(),
+            width_px=round(width * pixels),
+            height_px=round(height * pixels),
+            dpi=round(160 * pixels),
+            text_scale=self.wanted.text,
+            locale=self.wanted.language,
+            width_mm=width / 160 * 25.4,
+            height_mm=height / 160 * 25.4,
+            pointer="" if self.touches else "mouse",
+        )
 
     @property
     def touches(self) -> bool:
@@ -138,9 +142,9 @@ class BrowserLink(Link):
         try:
             said = self.tab.command("GET", "screenshot", most=PICTURE, seconds=seconds)
         except LinkError as error:
-            if answer_of(error) == ASKED and self._png:
-                return self._png
-            raise
+            if answer_of(error) != ASKED:
+                raise
+            return self._last_picture()  # the dialog has just opened: the next look sees it
         try:
             png = sound_picture(picture_in(said), self.wanted.name)
         except ValueError as error:
@@ -183,13 +187,21 @@ class BrowserLink(Link):
     def _asked(self) -> Popup:
         """The browser's own dialog that the page opened."""
         popup = self._outside.asked(self.tab, self._size())
-        if not self._png:
-            self._png = _empty(*self._size())
+        self._last_picture()
         return popup
 
+    def _last_picture(self) -> bytes:
+        """What was seen last; an empty page where nothing was."""
+        if not self._png:
+            self._png = _empty(*self._size())
+        return self._png
+
     def _size(self) -> tuple[float, float]:
-        shown = self._page.screen if self._page is not None else self.profile()
-        return shown.width, shown.height
+        """Width and height of the page, in density-independent pixels, as far as it could be asked."""
+        if self._page is not None:
+            return self._page.screen.width, self._page.screen.height
+        known = self._profile or self.wanted
+        return known.width, known.height
 
     def _with_files(self, page: Page) -> Screen:
         """A file field holds what it was given: pages are told the file's name alone."""
@@ -224,7 +236,7 @@ class BrowserLink(Link):
             sources = touch_actions(contacts)["actions"]
             if not self.touches:
                 if len(contacts) > 1:
-                    raise LinkError(f"{self.wanted.name} has one pointer, a mouse: {self.engine.name} takes no fingers from its driver.")
+                    raise CannotDo(f"{self.wanted.name} has one pointer, a mouse: {self.engine.name} takes no fingers from its driver.")
                 sources = [self._turned_wheel(contacts[0]) or sources[0] | {"parameters": {"pointerType": "mouse"}}]
             lifts = tab.touches() if sources[0]["type"] == "pointer" else -1
             tab.actions(sources, lasts)
@@ -313,7 +325,7 @@ class BrowserLink(Link):
         self.tab.has_acted()
 
     def ring(self, caller: str) -> None:
-        raise LinkError("A browser cannot be called.")
+        raise CannotDo("A browser cannot be called.")
 
     def install(self, package: bytes) -> None:
         raise LinkError("Nothing is installed in a browser: an app is an address.")
@@ -332,7 +344,7 @@ class BrowserLink(Link):
 
     def launch(self, package: str, start: Start = Start.FRONT) -> None:
         address = _address(package, self.wanted.name)
-        if not self.alive():
+        if not self.alive() or (self._tab is not None and self._tab.remote.silent):
             self.close()
         if start is Start.AFRESH:
             self._outside.close()

@@ -34,12 +34,15 @@ class Outside:
 
     def asked(self, tab: Tab, size: tuple[float, float]) -> Popup:
         """The dialog that the page has opened. Raises LinkError where there is none."""
-        if self.popup is None or not self.asking:
+        popup = self.popup
+        blank = popup is not None and not popup.spots[0].words and not popup.held  # one that is just opening tells no words yet
+        if popup is None or not self.asking or blank:
             question = tab.question()
             if question is None:
                 raise LinkError(f"{tab.remote.who} says that a dialog is open, and shows none.")
-            self.popup, self._of = dialog(*size, *question), None
-        return self.popup
+            self.popup = popup = dialog(*size, *question)
+            self._of = None
+        return popup
 
     def opened(self, tab: Tab, page: Page | None, contacts: Sequence[Contact]) -> bool:
         """Was it a tap on a control whose choices the browser shows outside of the page? Then they are shown here."""

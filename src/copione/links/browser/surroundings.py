@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from ...model.condition import Condition
-from ...model.errors import LinkError
+from ...model.errors import CannotDo
 from ..webdriver.wire import list_in
 from .engines import Engine
 from .kept import Wanted
@@ -57,7 +57,7 @@ class Surroundings:
             return "landscape" if self.wide else "portrait"
         if condition in self._now and self.engine.devtools:
             return self._now[condition]
-        raise LinkError(f"The {condition.value} of {self.wanted.name} cannot be told from here.")
+        raise CannotDo(f"The {condition.value} of {self.wanted.name} cannot be told from here.")
 
     def have(self, tab: Tab, condition: Condition, value: str) -> None:
         """Have it otherwise. Raises LinkError where the engine cannot."""
@@ -69,7 +69,7 @@ class Surroundings:
             tab.command("POST", "chromium/network_conditions", {"network_conditions": NETWORKS[value]})
             self._now[condition] = value
         else:
-            raise LinkError(f"The {condition.value} of {self.wanted.name} cannot be turned to {value} from here.")
+            raise CannotDo(f"The {condition.value} of {self.wanted.name} cannot be turned to {value} from here.")
 
     def _dark(self, tab: Tab, value: str) -> None:
         feature = {"name": "prefers-color-scheme", "value": "dark" if value == "on" else "light"}

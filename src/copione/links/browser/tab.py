@@ -144,6 +144,9 @@ class Tab:
         while True:
             try:
                 told = self.run(_script(), "screen", 0, most=TREE, seconds=deadline.but(0.0))
+                if told is None and self.clock.now() - begin <= BETWEEN_S:  # so says a driver when a dialog opens meanwhile
+                    self.clock.sleep(PAUSE_S)
+                    continue
                 if not isinstance(told, str):
                     raise TreeUnreadable("The page did not tell of its elements.")
                 self.told = told.encode("utf-8", "replace")

@@ -11,7 +11,7 @@ from ...model.action import Start
 from ...model.clock import Clock, SystemClock
 from ...model.condition import Condition
 from ...model.device import DeviceProfile, Listed, Readiness
-from ...model.errors import AppMissing, LinkError, NoAnswer, PictureUnsound, TreeUnreadable
+from ...model.errors import AppMissing, CannotDo, LinkError, NoAnswer, PictureUnsound, TreeUnreadable
 from ...model.gesture import Contact
 from ...model.screen import Moment, Screen
 from ...screens.native import keepable, read_native
@@ -173,7 +173,7 @@ class WebDriverLink(Link):
         return False  # an action is performed as a whole
 
     def finger(self, phase: str, x: float, y: float) -> None:
-        raise LinkError("A device behind WebDriver takes a gesture as a whole.")
+        raise CannotDo("A device behind WebDriver takes a gesture as a whole.")
 
     def panel(self) -> tuple[int, int]:
         raise LinkError(NO_PANEL)
@@ -186,17 +186,17 @@ class WebDriverLink(Link):
 
     def condition(self, condition: Condition, package: str) -> str:
         if condition is not Condition.ORIENTATION:
-            raise LinkError(f"WebDriver has no word for the {condition.value} of a device: turn it there, by hand.")
+            raise CannotDo(f"WebDriver has no word for the {condition.value} of a device: turn it there, by hand.")
         moment = self.glimpse().screen
         return "landscape" if moment is not None and moment.width > moment.height else "portrait"
 
     def have(self, condition: Condition, value: str, package: str) -> None:
         if condition is not Condition.ORIENTATION:
-            raise LinkError(f"WebDriver has no word for the {condition.value} of a device: turn it there, by hand.")
+            raise CannotDo(f"WebDriver has no word for the {condition.value} of a device: turn it there, by hand.")
         self.turn(value)
 
     def ring(self, caller: str) -> None:
-        raise LinkError("A device behind WebDriver cannot be called from here.")
+        raise CannotDo("A device behind WebDriver cannot be called from here.")
 
     def install(self, package: bytes) -> None:
         self._extension("install", {"package": base64.b64encode(package).decode()}, seconds=INSTALL_S)
@@ -240,10 +240,10 @@ class WebDriverLink(Link):
         self._extension("app", {"action": "launch", "app": package})
 
     def open(self, address: str) -> None:
-        raise LinkError("Only a browser opens an address; this is a phone behind WebDriver.")
+        raise CannotDo("Only a browser opens an address; this is a phone behind WebDriver.")
 
     def reload(self) -> None:
-        raise LinkError("Only a browser has a page to load anew.")
+        raise CannotDo("Only a browser has a page to load anew.")
 
     def stop(self, package: str) -> None:
         self._extension("app", {"action": "stop", "app": package})
@@ -258,7 +258,7 @@ class WebDriverLink(Link):
         self.remote.open()
         prefix = vendor(self.remote.capabilities, "app")
         if not prefix:
-            raise LinkError(f"The device at {self.endpoint} does not offer to start and stop apps.")
+            raise CannotDo(f"The device at {self.endpoint} does not offer to start and stop apps.")
         return self._command("POST", f"{prefix}/{name}", body, most, seconds)
 
     def _command(self, method: str, command: str, body: dict[str, Any] | None = None, most: int = WORDS, seconds: float = 0.0) -> Any:

@@ -13,6 +13,8 @@ from .wire import Refused, record_in, value_of, words_in
 if TYPE_CHECKING:
     from .http import Http
 
+FAREWELL_S = 2.0  # for a remote end that is silent anyway
+
 
 class SessionLost(LinkError):
     """The remote end does not know the session any more."""
@@ -25,6 +27,7 @@ class Remote:
         self.endpoint = endpoint.rstrip("/")
         self.who = who or f"The device at {self.endpoint}"
         self.session = ""
+        self.silent = False  # it has not answered what it was asked last
         self.capabilities: dict[str, Any] = {}
         self.opened: Callable[[], None] = lambda: None  # told of every new session
         self._asked = dict(asked or {})
@@ -43,7 +46,7 @@ class Remote:
         """End the session; the next command opens another."""
         session, self.session = self.session, ""
         if session:
-            self.send("DELETE", f"/session/{session}")
+            self.send("DELETE", f"/session/{session}", seconds=FAREWELL_S if self.silent else PATIENCE_S)
 
     def open(self) -> None:
         """Open a session where there is none."""
@@ -90,7 +93,7 @@ class Remote:
         """One exchange outside of a session. Raises LinkError, SessionLost, DeviceGone, NoAnswer."""
         from .http import TooMuch, Unreachable
 
-        limit = Limit(most, seconds)
+        limit, self.silent = Limit(most, seconds), False
         try:
             return value_of(*self._http.send(method, path, body, limit))
         except Refused as error:
@@ -104,6 +107,7 @@ class Remote:
         except TooMuch as error:
             raise LinkError(f"{self.who} answered with more than {most / MEGABYTE:g} MB. Nothing of it is used.") from error
         except TimeoutError as error:
+            self.silent = True
             raise no_answer(self.who, limit.seconds) from error
         except Unreachable as error:
             raise DeviceGone(f"{self.who} is gone: nothing answers at {self.endpoint} any more.", printed=one_line(error, 200)) from error
