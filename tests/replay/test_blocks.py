@@ -2,17 +2,18 @@
 
 from __future__ import annotations
 
-from datetime import datetime, time
+from datetime import date, datetime, time
 
 from copione.comparison.findings import findings
 from copione.comparison.lanes import Lanes
+from copione.comparison.standing import assess
 from copione.model.clock import SteppedClock
 from copione.model.outcome import Cause, Outcome, Result
 from copione.project.archive import read_run
+from copione.project.assessing import lanes_of
 from copione.replay.order import planned
 from copione.replay.run import Run
 from copione.report.junit import junit
-from copione.report.lanes_of import lanes_of
 from copione.report.page import page
 from copione_lab.hive_diary.records import TODAY
 
@@ -85,7 +86,7 @@ class Branches(BlockCase):
         self.assertEqual(findings(lanes), ())
         self.assertEqual(lanes.wrong[later.address], 0)
         record = read_run(self.run_made.folder)
-        self.assertIn("text “Rate this app” is not shown", page(record))
+        self.assertIn("text “Rate this app” is not shown", page(record, lanes, assess((), lanes, "Other", (), date(2026, 11, 26))))
         self.assertIn(b"<skipped message", junit(lanes, "Other"))
         self.assertIn(b'<property name="covers" value="HD-1"/>', junit(lanes, "Other", ("HD-1",)))
         every = {c.address for c in lanes.columns}

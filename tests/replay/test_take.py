@@ -57,8 +57,14 @@ class RunCase(LabCase):
 class Wheels(RunCase):
     @unittest.skipUnless(can_read(), "text in pictures cannot be read here")
     def test_one_whose_rows_are_only_drawn_is_read_in_its_picture(self) -> None:
+        self.turned({"wheel": "org.example.NumberPicker"})
+
+    def test_the_platforms_own_tells_what_stands_in_its_middle(self) -> None:
+        self.turned({})
+
+    def turned(self, classes: dict[str, str]) -> None:
         phone = self.lab.phones[SERIALS["Alder 5"]]
-        phone.model = replace(phone.model, choice="wheel")
+        phone.model = replace(phone.model, choice="wheel", classes=classes)
         way = ("launch afresh", 'tap button "Hives"', 'tap item "Hive 2"', 'tap button "New inspection"')
         results = self.one(*way, 'choose "Windy" in combobox "Weather"', 'check combobox "Weather" reads "Windy"')
         self.assertEqual([r.reason for r in results if r.outcome.bad], [])
@@ -281,6 +287,11 @@ class Trouble(RunCase):
         self.lab.failing_dumps[SERIALS["Alder 5"]] = b"ERROR: could not get idle state.\n"
         results = self.run_on("Alder 5").results["Alder 5"]
         self.assertIn("could not get idle state", results[0].reason)
+
+    def test_what_cannot_be_looked_at_is_stuck_and_no_failure_of_the_app(self) -> None:
+        self.lab.failing_dumps[SERIALS["Alder 5"]] = b"ERROR: could not get idle state.\n"
+        outcomes = [r.outcome for r in self.one('check button "Nowhere" is shown', 'check button "Nowhere" is not shown')]
+        self.assertEqual(outcomes, [Outcome.STUCK, Outcome.STUCK])
 
     def test_a_script_with_problems_is_not_begun(self) -> None:
         self.script("tpa")

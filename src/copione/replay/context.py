@@ -13,7 +13,7 @@ from ..model.gesture import Contact
 from ..model.outcome import Cause, Evidence, Outcome, Reason
 from ..model.portrait import Portrait, Sighting, Unseen
 from ..model.reading import Reading
-from ..model.screen import Element, Screen
+from ..model.screen import Element, Moment, Screen
 from ..model.step import Step
 from ..model.target import AREA, Target
 from ..recognition.evidence import visible
@@ -35,6 +35,7 @@ from .watch import ScreenWatch
 SMALL = 24.0  # dp: WCAG 2.2, success criterion 2.5.8, asks for targets of at least 24 CSS pixels
 ONE_GESTURE = (Tap, DoubleTap, Hold, Swipe, Fling, DragBy)
 MIDDLE_ROW = Box(0.0, 0.36, 1.0, 0.64)  # of a wheel that shows three: the one that is chosen
+READ = frozenset({Evidence.PICTURE, Evidence.WRITTEN, Evidence.PLACE})  # evidence that takes its time to be read
 AIMS = 8  # times that a target is looked for anew because it did not stay
 Mark = tuple[tuple[float, float], ...]
 
@@ -66,6 +67,9 @@ class StepContext:
     box: Box | None = None
     mark: Mark = ()
     before: str = ""
+    moment: Moment | None = None  # what `before` is of
+    waited: float = 0.0  # seconds until the target came, while nothing else was done
+    since: float = 0.0  # when the step before began, seconds since the epoch
     secret: bool = False  # what it types or looks for is not to be told
     unmoved: dict[str, Picture] = field(default_factory=dict)  # by target's words, before a finger moved them in this take
     element: Element | None = None  # the target, as it was found
@@ -130,7 +134,7 @@ class StepContext:
 
     def note_moment(self) -> None:
         """What becomes of it is judged by the newest moment: its picture is the one before the act."""
-        self.before = self.watch.stem
+        self.before, self.moment = self.watch.stem, self.watch.moment
 
     # finding
 
@@ -171,12 +175,15 @@ class StepContext:
         wanted = self.wanted()
         wanted = replace(wanted, instead=instead or wanted.instead)
         limit = patience if patience is not None else self.limit()
+        since, looks, strokes = self.clock.now(), self.watch.looks, self.watch.strokes
         found = self.finder.find(wanted, limit, eager=eager, place=self.step.place, calm=calm, reachable=reachable)
         self.note_moment()
         if isinstance(found, Lost):
             self.lost(found)
             return None
         self.found(found)
+        if looks < self.watch.looks and strokes == self.watch.strokes and not set(found.sighting.by) & READ:
+            self.waited = max(0.0, self.clock.now() - since - self.watch.bare)
         small = _shrunk(found.element, wanted.portraits)
         if small and wanted.target.role != AREA:
             self.notes.append(small)

@@ -8,9 +8,9 @@ from dataclasses import dataclass, field, replace
 
 from ..language.printer import step_words
 from ..links.link import Link
-from ..model.action import Find, Launch, Perform, Whenever, WhenValue
+from ..model.action import Find, Launch, Perform, Turn, Whenever, WhenValue
 from ..model.clock import Clock, today
-from ..model.errors import Cancelled, CopioneError, FileTrouble
+from ..model.errors import Cancelled, CannotDo, CopioneError, FileTrouble
 from ..model.formula import BASE, TODAY
 from ..model.outcome import Cause, Outcome, Reason, Result
 from ..model.portrait import Sighting
@@ -27,6 +27,7 @@ from ..touch.making import tap
 from .conditions import Conditions
 from .context import StepContext
 from .evidence import Here, Recorded
+from .explaining import Explainer, held_across, keyboard_height, meant_by
 from .finder import TargetFinder
 from .found import sight_on
 from .order import Where, following
@@ -92,6 +93,9 @@ class Doer:
         self.watch = ScreenWatch(link, clock, ports.archive.moment, ports.cancelled)
         self.conditions = Conditions(link, plan.package)
         self._here = Here(plan.device.name, plan.build, plan.device.locale)
+        self._since = clock.wall()  # when the newest step began
+        self._explainer = Explainer()
+        self._turned = 0  # how often the take has turned the device
         self._unmoved: dict[str, Picture] = {}
         self._finders: dict[str, TargetFinder] = {}
         self._following = following(plan.library)
@@ -113,6 +117,8 @@ class Doer:
         begin, since = self.clock.wall(), self.clock.now()
         context = StepContext(asked, asked, where.scene.name, self._finder(where.file), self.plan, self.conditions, kept.__setitem__)
         self.context = context
+        context.since, self._since = self._since, begin
+        self.watch.begin()
         context.speak, context.unmoved = self._speak, self._unmoved
         context.recorded_after = lambda: self._recorded_after(asked, where)
         said = asked
@@ -139,12 +145,15 @@ class Doer:
             self.broken = True
         except (UnknownVariable, NoSum, Meaningless) as error:
             context.stuck(Cause.VALUE, error.sentence)
+        except CannotDo as error:
+            context.stuck(Cause.CANNOT, error.sentence)
         except CopioneError as error:
             context.stuck(Cause.DEVICE, error.sentence)
             self.broken = True
         except Exception as error:
             LOG.exception("%s in line %d met an error of the program", said.verb, asked.line)
             context.stuck(Cause.BROKEN, f"Copione met an error of its own here: {type(error).__name__}.")
+        obstacle = self._explainer.explain(context, self.interpreter, begin)
         another_way = context.scrolled and not isinstance(asked.action, Find) and not context.scrolled_as_recorded()
         notes = [*context.notes, *(["scrolled to it"] if another_way else [])]
         if context.outcome is Outcome.HELD and notes:
@@ -173,9 +182,22 @@ class Doer:
             file=where.file,
             own=where.own,
             scrolled=context.scrolled,
+            obstacle=obstacle,
+            meant=meant_by(context, self.interpreter),
+            turned=held_across(context),
+            keyboard=keyboard_height(context),
+            answer=self.watch.took + context.waited,
         )
+        self._show(context, result)
         shown = said.action.values if isinstance(said.action, Perform) else ()
         return Done(replace(result, usual=self.ports.pace.usual(result)), context.turns, context.values, shown)
+
+    def _show(self, context: StepContext, result: Result) -> None:
+        """Tell on which screen the step was done, where it was the right one."""
+        differs = result.outcome is Outcome.DIFFERS and result.obstacle is None
+        told = context.moment if (result.outcome.good or differs) and not isinstance(context.step.action, Launch) else None
+        self.ports.seen(result.address, told, result.before, self._turned)
+        self._turned += isinstance(context.step.action, Turn)
 
     def _speak(self, locale: str) -> None:
         """The app speaks another language from now on."""

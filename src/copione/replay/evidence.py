@@ -7,6 +7,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from pathlib import Path
 
+from ..comparison.traits import parts_of
 from ..model.errors import FileTrouble
 from ..model.portrait import Portrait
 from ..model.target import Target
@@ -70,10 +71,15 @@ class Recorded:
         return tuple(self.interpreter.portrait(p) for p in ranked if not p.grip)
 
     def _elsewhere(self, portrait: Portrait) -> int:
-        """How far from here a portrait was found: what was learned on this very device comes first, on another one last."""
-        if not portrait.device:
-            return 2
+        """How far from here a portrait was found: what was learned on this very device comes first, on another one last.
+
+        What was taken over from a build holds from that build on.
+        """
         here = self.here
+        if not portrait.device:
+            if not portrait.build:
+                return 2
+            return 1 if parts_of(here.build) >= parts_of(portrait.build) else 3
         if (portrait.device, portrait.build) == (here.device, here.build):
             return 0
         return 1 if portrait.build == here.build and portrait.locale == here.locale else 3

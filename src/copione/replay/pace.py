@@ -8,6 +8,8 @@ from ..comparison.slow import usual_beside
 from ..model.address import Address
 from ..model.outcome import Result
 
+LEAST_S = 0.1  # what is told of steps that are done at once: nothing would mean that it was not slow
+
 
 class Pace:
     """Shared by the takes of one run, from all their threads."""
@@ -19,12 +21,12 @@ class Pace:
     def usual(self, result: Result) -> float:
         """Take a step's time in; seconds it usually takes where it was slow beside the takes that have done it before, else 0.
 
-        A step that scrolled to its target went another way: its time says nothing of the others'.
+        What is compared is the app's own time: see `Result.answer`.
         """
-        if not result.outcome.good or result.scrolled:
+        if not result.outcome.good:
             return 0.0
         with self._lock:
             others = self._seconds.setdefault(result.address, [])
-            usual = usual_beside(result.seconds, others)
-            others.append(result.seconds)
-        return usual or 0.0
+            usual = usual_beside(result.answer, others)
+            others.append(result.answer)
+        return max(LEAST_S, usual) if usual is not None else 0.0

@@ -6,9 +6,11 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from pathlib import Path
 
+from ..model.address import Address
 from ..model.device import DeviceProfile
 from ..model.library import OWN, Library
 from ..model.outcome import Result
+from ..model.screen import Moment
 from ..model.secrecy import Redactor
 from ..model.step import Script, Step
 from ..project.archive import TakeWriter
@@ -81,7 +83,8 @@ class TakePorts:
     """Where results go: the archive first, then whoever listens; `cancelled` is asked at every look.
 
     `before` is told of each step that is about to be done, with the values as they stand, secrets left out; it may keep the take
-    waiting.
+    waiting. `seen` is told on which screen a step was done (None where that says nothing of the app), its picture's file, and how often the
+    device had been turned.
     """
 
     archive: TakeWriter
@@ -89,3 +92,4 @@ class TakePorts:
     cancelled: Callable[[], bool] = lambda: False
     pace: Pace = field(default_factory=Pace)
     before: Callable[[Where, Step, Mapping[str, str]], None] = lambda where, step, values: None
+    seen: Callable[[Address, Moment | None, str, int], None] = lambda address, moment, shot, turned: None

@@ -20,15 +20,20 @@ from ..model.clock import Clock
 from ..model.device import DeviceProfile
 from ..model.errors import CopioneError, DeviceTaken, FileTrouble
 from ..model.outcome import Cause, Outcome, Reason, Result
+from ..model.remark import Remark
 from ..model.take import TakeName
 from ..project.archive import RunWriter, TakeWriter
 from ..project.files import slug
 from ..project.loaded import Loaded
 from ..project.project import Project
+from ..project.remarks import lines_of, wanted_off
+from ..recognition.phrases import Interpreter
+from .noticing import Noticing
 from .order import planned
 from .pace import Pace
 from .plan import TakePlan, TakePorts
 from .take import Take
+from .viewing import Viewer
 
 LOG = logging.getLogger(__name__)
 
@@ -55,6 +60,10 @@ class RunListener(Protocol):
 
     def take_ended(self, take: TakeName, trouble: str) -> None:
         """A take is over; `trouble` is a sentence where it could not be begun or archived."""
+        ...
+
+    def noticed(self, remarks: tuple[Remark, ...]) -> None:
+        """Something differs that no check asked about."""
         ...
 
     def run_ended(self, trouble: str) -> None:
@@ -110,11 +119,13 @@ class Run:
         self.project, self.loaded, self.listener, self.clock = project, loaded, listener, clock
         self.script = loaded.document.sound()
         project.redactor.learn(loaded.secrets)
-        self._places = _places(devices)
+        self._places, self._off = _places(devices), wanted_off(project.folder)
         names = [place.profile.name for place in self._places]
         said = self.script.name, loaded.document.text, self.script.app
         self.writer = RunWriter(runs or project.runs_folder, *said, names, project.redactor)
         self._pace = Pace()
+        self._profiles = {place.take(row): place.profile for place in self._places for row in range(1, len(loaded.takes) + 1)}
+        self._noticing = Noticing(self._profiles, self._noticed)
         self._cancelled, self._began, self._over = threading.Event(), threading.Event(), threading.Event()
         self._lock = threading.Lock()
         self._open = len(self._places)
@@ -178,6 +189,7 @@ class Run:
                 LOG.exception("the take %s could not go on", name)
                 trouble = error.sentence if isinstance(error, CopioneError) else f"Copione met an error of its own: {type(error).__name__}."
                 self._failure = self._failure or CopioneError(f"{place.profile.name}: {trouble}")
+            self._noticing.ended(name)
             self._tell(self.listener.take_ended, name, self.project.redactor.words(trouble))
 
     def _take(self, link: Link, profile: DeviceProfile, name: TakeName, values: dict[str, str]) -> str:
@@ -195,8 +207,20 @@ class Run:
         plan = TakePlan.of(self.project, self.loaded, profile, values, package, build)
         told = partial(self._tell, self.listener.step_done, name)
         self._began.set()
-        Take(plan, link, self.clock, TakePorts(archive, told, partial(self._stopped, link), self._pace)).run()
+        interpreter = Interpreter(plan.phrases(profile.locale))
+        viewer = Viewer(profile, interpreter.phrases, interpreter.backwards)
+        seen = partial(self._noticing.seen, name, viewer)
+        Take(plan, link, self.clock, TakePorts(archive, told, partial(self._stopped, link), self._pace, seen=seen)).run()
         return ""
+
+    def _noticed(self, found: Sequence[Remark]) -> None:
+        """On the noticing thread: kept, and told."""
+        words = self.project.redactor.words
+        clean = [replace(r, name=words(r.name), here=words(r.here), elsewhere=words(r.elsewhere), key=words(r.key)) for r in found]
+        wanted = [r for r in clean if not any(off.fits(r, self._profiles[r.take]) for off in self._off)]
+        if wanted:
+            self.writer.remarks(lines_of(wanted))
+            self._tell(self.listener.noticed, tuple(wanted))
 
     def _stopped(self, link: Link) -> bool:
         link.claim.check()
@@ -241,6 +265,7 @@ class Run:
             self._end()
 
     def _end(self) -> None:
+        self._noticing.close()
         try:
             self.writer.finish(self.clock.now() - self._since)
         except FileTrouble as error:

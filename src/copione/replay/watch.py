@@ -17,6 +17,7 @@ from .displacement import Displacement
 from .presence import Presence, place_again
 
 POLL_S = 0.15
+STROKE_DP = 12.0  # a finger that moves less taps
 ANSWERS = 4  # dialogs answered one after the other, at most
 
 IN_THE_WAY = frozenset({Cause.COVERED, Cause.UNDER_KEYBOARD})
@@ -37,6 +38,10 @@ class ScreenWatch:
         self._keep, self._cancelled = keep, cancelled
         self._moment: Moment | None = None
         self.presence, self.displacement, self.drawn = Presence(), Displacement(), DrawnPages()
+        self._bare: list[float] = []  # seconds that looks took while nothing happened
+        self._acted: tuple[float, object] | None = None  # when a finger was last lifted, and what was shown then; None once it has come
+        self.took = 0.0  # seconds the app took at most to show what an act since `begin` caused, beyond what a bare look takes
+        self.looks, self.strokes = 0, 0  # how often the device was looked at, and touched
         self._stroke = 0.0  # how far down a finger went since the newest look
 
     @property
@@ -56,7 +61,10 @@ class ScreenWatch:
     def _look(self) -> Moment:
         if self._cancelled():
             raise Cancelled
+        since = self.clock.now()
+        self.looks += 1
         self._moment = self.drawn.told(self.link.moment())
+        self._timed(since, self._moment)
         self.stem = self._keep(self._moment)
         self._seen(self._moment.screen, self._moment.lag)
         return self._moment
@@ -72,6 +80,39 @@ class ScreenWatch:
         """Put fingers on the glass. Whatever a take touches goes through here; see `sure`."""
         self._stroke += sum(c.end[1] - c.begin[1] for c in contacts[:1])
         self.link.touch(contacts)
+        self.strokes += 1
+        if all(abs(c.end[0] - c.begin[0]) + abs(c.end[1] - c.begin[1]) < STROKE_DP for c in contacts):
+            self.acted()
+
+    def begin(self) -> None:
+        """Another step begins: what it takes is counted anew."""
+        self.took, self._acted = 0.0, None
+
+    def acted(self) -> None:
+        """Something has just been done, and is answered by the first look that shows something new. A stroke is not: it takes its time."""
+        self._acted = (self.clock.now(), self._shown())
+
+    @property
+    def bare(self) -> float:
+        """Seconds that a look takes on this device now, while nothing happens; 0 before that is known.
+
+        The longest of the last ones: what a busy computer adds, it adds to some looks and not to others.
+        """
+        return max(self._bare, default=0.0)
+
+    def _shown(self) -> object:
+        screen = self._moment.screen if self._moment is not None else None
+        return screen.signature if screen is not None else None
+
+    def _timed(self, since: float, moment: Moment) -> None:
+        """How long the app took, by a look that began at `since`: until the first look that shows something new after an act."""
+        now = self.clock.now()
+        changed = moment.screen is None or self._acted is None or moment.screen.signature != self._acted[1]
+        if self._acted is None:
+            self._bare = [*self._bare[-8:], now - since]
+        elif changed:
+            self.took = max(self.took, now - self._acted[0] - (self.bare or (now - since)))
+            self._acted = None
 
     def sure(self, element: Element) -> bool:
         """Is an element of the newest moment still there to be touched? It is looked at once more where that is not certain.

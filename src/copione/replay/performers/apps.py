@@ -34,6 +34,7 @@ def quit_app(context: StepContext, _action: a.Quit) -> None:
 def press(context: StepContext, action: a.Press) -> None:
     """Press a key of the device."""
     context.link.press(KEYS[action.key])
+    context.watch.acted()
     context.watch.look()
 
 

@@ -14,6 +14,7 @@ from ...model.roles import roles_of
 from ...model.screen import Element, Flag
 from ...model.target import AREA, Target
 from ...recognition.evidence import fold, visible
+from ...recognition.fingerprint import fingerprint
 from ...recognition.movement import moved
 from ...recognition.pictures import unlike_at_best
 from ...recognition.reach import in_sight
@@ -73,7 +74,7 @@ def _judge(context: StepContext, target: Target, relation: Relation, patience: f
                 context.outcome, context.why, context.evidence = Outcome.HELD, None, (Evidence.ROLE_AND_NAME,)
                 context.box = visible(several[0])
                 return
-        if isinstance(relation, IsShown) and context.why is not None:
+        if isinstance(relation, IsShown) and context.why is not None and context.why.cause is not Cause.NO_TREE:
             context.differs(Cause.NOT_SHOWN, f"not shown: {context.why.words}")
         return
     if not relation.reads_target:
@@ -182,11 +183,12 @@ def looks(context: StepContext, relation: LooksAsRecorded, element: Element, pat
         if seen is None:
             context.stuck(Cause.NO_TREE, "there is no picture of the screen")
             return False
-        context.reading = Looked(unlike_at_best(frame.cut(recorded), seen, allowed.reach_dp, allowed.colour), _resized(box, recorded))
+        unlike = unlike_at_best(frame.cut(recorded), seen, allowed.reach_dp, allowed.colour)
+        context.reading = Looked(unlike, _resized(box, recorded), fingerprint(seen))
         if relation.fits(context.reading):
             return True
         if last:
-            context.reading = Looked(context.reading.unlike)
+            context.reading = replace(context.reading, remark="")
             context.differs(Cause.LOOKS_OTHERWISE, f"{context.reading.unlike:.0%} of it looks different")
         return False if last else None
 

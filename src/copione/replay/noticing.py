@@ -1,0 +1,135 @@
+"""What nobody checks, noticed while a run goes on: a thread of its own holds the screens of a step together once all takes are past it."""
+
+from __future__ import annotations
+
+import contextlib
+import logging
+import os
+import queue
+import threading
+from collections.abc import Callable, Iterable, Mapping, Sequence
+from dataclasses import dataclass, field, replace
+from statistics import median
+
+from ..comparison.remarks import remarks
+from ..comparison.views import View, like_pages
+from ..model.address import Address
+from ..model.remark import Remark, RemarkKind
+from ..model.screen import Moment
+from ..model.take import TakeName
+from .viewing import Viewer
+
+LOG = logging.getLogger(__name__)
+MEEK = 10  # how far the thread stands back, as `nice` counts
+SAME_PLACE = 0.5  # share of what a device showed that has to be there again, on most devices: it is the same page
+Held = tuple[str, bool]  # a device, and is it held across?
+MOST_WAITING = 64  # screens that wait to be looked at; what comes meanwhile waits with them
+
+
+@dataclass
+class _Step:
+    """What has been seen at one step with one data row, and which takes are past it."""
+
+    views: dict[TakeName, View] = field(default_factory=dict)
+    past: set[TakeName] = field(default_factory=set)
+
+
+class Noticing:
+    """Shared by the takes of one run. `told` hears of remarks as they are found, on this object's thread; each is told once.
+
+    Screens are kept only until every take of their data row is past the step.
+    """
+
+    def __init__(
+        self, takes: Iterable[TakeName], told: Callable[[Sequence[Remark]], None], off: frozenset[RemarkKind] = frozenset()
+    ) -> None:
+        self._takes, self._told, self._off = set(takes), told, off
+        self._steps: dict[tuple[int, Address], _Step] = {}
+        self._ended: set[TakeName] = set()
+        self._known: set[tuple[TakeName, RemarkKind, str, int]] = set()
+        self._pages: list[dict[Held, View]] = []  # of each page how it was seen last
+        self._newest = 0  # the place of the one that was seen last
+        self._turns: dict[TakeName, int] = {}  # how often each take had turned its device
+        self._jobs: queue.Queue[Callable[[], None] | None] = queue.Queue(MOST_WAITING)
+        self._thread = threading.Thread(target=self._run, name="noticing", daemon=True)
+        self._thread.start()
+
+    def seen(self, take: TakeName, viewer: Viewer, address: Address, moment: Moment | None, shot: str, turned: int) -> None:
+        """A step was done on this screen, or on none that says anything. Called from the take's thread; waits for room alone."""
+        self._jobs.put(lambda: self._see(take, address, viewer.view(moment, shot, turned) if moment is not None else None))
+
+    def ended(self, take: TakeName) -> None:
+        """A take is over."""
+        self._jobs.put(lambda: self._end(take))
+
+    def close(self) -> None:
+        """Every take is over: returns once everything has been looked at."""
+        self._jobs.put(None)
+        self._thread.join()
+
+    # on its own thread
+
+    def _run(self) -> None:
+        with contextlib.suppress(AttributeError, OSError):  # Linux: the takes go first
+            os.setpriority(os.PRIO_PROCESS, threading.get_native_id(), MEEK)
+        while (job := self._jobs.get()) is not None:
+            try:
+                job()
+            except Exception:
+                LOG.exception("a screen could not be held against the others")
+        for row, address in list(self._steps):
+            self._judge(row, address)
+
+    def _see(self, take: TakeName, address: Address, view: View | None) -> None:
+        step = self._steps.setdefault((take.row, address), _Step())
+        step.past.add(take)
+        if view is not None:
+            step.views[take] = view
+        self._when_complete(take.row, address)
+
+    def _end(self, take: TakeName) -> None:
+        self._ended.add(take)
+        for row, address in [place for place in self._steps if place[0] == take.row]:
+            self._when_complete(row, address)
+
+    def _when_complete(self, row: int, address: Address) -> None:
+        step = self._steps.get((row, address))
+        if step is not None and all(t in step.past or t in self._ended for t in self._takes if t.row == row):
+            self._judge(row, address)
+
+    def _judge(self, row: int, address: Address) -> None:
+        step = self._steps.pop((row, address))
+        found = []
+        page = self._page(step.views)
+        for remark in remarks(address, step.views):
+            key = (remark.take, remark.kind, remark.key, page)
+            if key not in self._known:
+                self._known.add(key)
+                found.append(replace(remark, page=page))
+        if found:
+            self._told(found)
+
+    def _page(self, seen: Mapping[TakeName, View]) -> int:
+        """Which of the run's pages it is: the one most like it, each device's screen held against what that device showed there.
+
+        A page that has just been turned is the one before, whatever of it shows now.
+        """
+        turned = sum(view.turned != self._turns.get(take, 0) for take, view in seen.items())
+        self._turns |= {take: view.turned for take, view in seen.items()}
+        shown = {(take.device, each.width > each.height): each for take, each in seen.items()}
+        if not self._pages or 2 * turned <= len(seen):
+            self._newest = self._most_like(shown)
+        self._pages[self._newest].update(shown)
+        return self._newest + 1
+
+    def _most_like(self, views: Mapping[Held, View]) -> int:
+        """The place of the page that is most like it; of a new one where none is."""
+        scores = []
+        for number, known in enumerate(self._pages):
+            shared = [like_pages(view, known[held]) for held, view in views.items() if held in known]
+            scores.append((median(shared) if shared else 0.0, -number))
+        score, number = max(scores, default=(0.0, 0))
+        if score >= SAME_PLACE:
+            return -number
+        self._pages.append({})
+        return len(self._pages) - 1

@@ -1,0 +1,246 @@
+"""A device's screen as it is held against other devices' ones: what it shows, in the script's language."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Mapping, Sequence
+from dataclasses import replace
+from functools import cached_property
+
+import numpy as np
+
+from ..comparison.traits import RIGHT_TO_LEFT
+from ..comparison.views import CLOSE_DP, Seen, View
+from ..model.choices import TABLET_DP
+from ..model.device import DeviceProfile
+from ..model.geometry import Box
+from ..model.screen import Element, Flag, Moment, Screen
+from ..recognition.evidence import fold, lasting_id, visible
+from ..recognition.fingerprint import fingerprint
+from ..recognition.pictures import Picture, picture_of
+from ..recognition.placing import titles
+from ..recognition.reach import clear_area, scroller_of
+from .meaning import meant
+from .presence import called_message
+from .reading_order import reading_order
+
+LARGE_DP = 24.0  # height of a line from which a text counts as large: 18 points, by WCAG 2.2
+MOST = 400  # elements of one screen that are looked at
+INK_PX = 12  # so many pixels at least are ink where something is written
+INK = 8  # greys from the ground from which on a pixel is ink
+SURE = 0.97  # so much of the ink is fainter than what counts: letters fade at their edges
+DARK = 90  # mean brightness (0..255) below which a page is a dark one
+CONTROLS = frozenset({"slider", "switch", "checkbox", "radio", "button", "combobox", "spinbutton", "tab", "img"})
+SAYS = frozenset({"text", "heading", "button", "tab", "radio", "option", "link", "generic", "listitem"})
+
+
+class _Looks:
+    """A moment's picture, decoded when it is first asked for."""
+
+    def __init__(self, moment: Moment, width: float) -> None:
+        self._moment, self._width = moment, width
+
+    @cached_property
+    def picture(self) -> Picture | None:
+        """The whole of it; None where there is none."""
+        return picture_of(self._moment, self._width) if self._moment.png else None
+
+    def cut(self, box: Box) -> Picture | None:
+        """A part of it, dp."""
+        part = self.picture.cut(box) if self.picture is not None else None
+        return part if part is not None and part.pixels.size else None
+
+
+class Viewer:
+    """Makes the views of one take. What does not change from step to step is looked at once."""
+
+    def __init__(self, device: DeviceProfile, phrases: Mapping[str, str], backwards: Mapping[str, str]) -> None:
+        self.device, self.backwards = device, backwards
+        self.translated = {fold(here): there for here, there in phrases.items() if fold(here) != fold(there)}
+        self._last: tuple[object, View] | None = None
+        self._measured: dict[tuple[object, ...], tuple[float, str]] = {}  # contrast and fingerprint, by page, element and words
+        self._dark = False  # by the newest picture
+
+    def view(self, moment: Moment, shot: str, turned: int) -> View | None:
+        """What the moment shows; None where it tells nothing. A screen that shows the same as the one before is the same view."""
+        screen = moment.screen
+        if screen is None or screen.read or not len(screen):
+            return None
+        signature = (screen.signature, turned)
+        if self._last is None or self._last[0] != signature:
+            self._last = signature, self._made(screen, _Looks(moment, screen.width), shot, turned)
+        return self._last[1]
+
+    def _made(self, screen: Screen, looks: _Looks, shot: str, turned: int) -> View:
+        told = [e for e in screen if _tells(e)][:MOST]
+        rows = {e.row: place for place, e in enumerate(told)}
+        said = [meant(e.label or e.text or e.name, self.device.locale, self.backwards) for e in told]
+        keys = [_key(e, words) for e, words in zip(told, said, strict=True)]
+        many = Counter(keys)
+        room = clear_area(screen)
+        page = (turned, *(e.text for e in titles(screen)))
+        found = []
+        for element, words, key in zip(told, said, keys, strict=True):
+            of_row = _row_of(element) if many[key] > 1 else None
+            found.append(self._seen(element, words, key, of_row, rows, room, looks, page))
+        if "picture" in vars(looks) and looks.picture is not None:
+            self._dark = float(looks.picture.pixels[:: max(1, looks.picture.pixels.shape[0] // 40)].mean()) < DARK
+        again = Counter(seen.key for seen in found)
+        wide = screen.width >= TABLET_DP
+        from_right = self.device.locale.split("-")[0] in RIGHT_TO_LEFT
+        order = reading_order([seen.box for seen in found], [seen.leaf for seen in found], wide, from_right)
+        place = {old: new for new, (old, _) in enumerate(order)}
+        elements = tuple(
+            replace(found[i], alone=again[found[i].key] == 1, holder=place.get(found[i].holder, -1), part=part) for i, part in order
+        )
+        return View(
+            elements=elements,
+            width=screen.width,
+            height=screen.height,
+            room=room,
+            platform=self.device.platform,
+            wide=wide,
+            locale=self.device.locale,
+            text_scale=self.device.text_scale,
+            dark=self._dark,
+            turned=turned,
+            shot=shot,
+            translated=self.translated,
+        )
+
+    def _called(self, element: Element) -> str:
+        """What a person calls it: a value by the words that stand before it in its row, in the script's language."""
+        name = element.name
+        parent = element.parent
+        if element.role == "text" and lasting_id(element) and parent is not None and not element.label:
+            before = [e for e in parent.children if e.row < element.row and e.role == "text" and e.text]
+            beside = [e for e in before if abs(e.box.centre[1] - element.box.centre[1]) < element.box.height]
+            name = beside[-1].text if beside else name
+        return self.backwards.get(name) or self.backwards.get(name.casefold(), name)
+
+    def _measure(self, element: Element, key: tuple[object, ...], shown: Box, looks: _Looks) -> tuple[float, str]:
+        """Contrast of a text, or the fingerprint of a picture; measured once on each page."""
+        if key not in self._measured:
+            if element.role == "img":
+                part = looks.cut(shown)
+                self._measured[key] = 0.0, fingerprint(part) if part is not None else ""
+            else:
+                tappable = element.has(Flag.CLICKABLE) or element.has(Flag.CHECKABLE)
+                part = looks.cut(_middle(shown, tappable))
+                self._measured[key] = contrast(part) if part is not None else 0.0, ""
+        return self._measured[key]
+
+    def _seen(
+        self,
+        element: Element,
+        said: str,
+        plain: str,
+        of_row: str | None,
+        rows: Mapping[int, int],
+        room: Box,
+        looks: _Looks,
+        page: tuple[object, ...],
+    ) -> Seen:
+        box = element.box
+        scroller = scroller_of(element)
+        text = element.text or element.name
+        tappable = element.has(Flag.CLICKABLE) or element.has(Flag.CHECKABLE)
+        image = element.role == "img"
+        shown = visible(element).clipped(room)
+        cut = shown.empty or shown.height < box.height - 0.5 or shown.width < box.width - 0.5 or _at_edge(box, scroller, room)
+        leaf = not any(row in rows for row in range(element.row + 1, element.screen.ends[element.row]))
+        state = ("on" if element.has(Flag.CHECKED) else "off") if element.has(Flag.CHECKABLE) else ""
+        looked_at = not cut and leaf and (image or (bool(text) and element.role in SAYS))
+        key = plain if of_row is None else f"{plain}={of_row}{said}"
+        told = (plain,) if of_row is not None and not image else (key, text)  # the rows of a list are written alike
+        known = (*page, *told, state, element.has(Flag.ENABLED))
+        measured = self._measure(element, known, shown, looks) if looked_at else (0.0, "")
+        return Seen(
+            key=key,
+            repeated=of_row is not None,
+            role=element.role,
+            name=self._called(element),
+            text=text if element.role in SAYS else "",
+            said=said if element.role in SAYS else "",
+            box=box,
+            tappable=tappable,
+            enabled=element.has(Flag.ENABLED),
+            state=state,
+            contrast=measured[0],
+            large=box.height >= LARGE_DP * 1.6 and not tappable,
+            fingerprint=measured[1],
+            cut=cut,
+            pane=scroller.box if scroller is not None else None,
+            holder=next((rows[a.row] for a in element.ancestors() if a.row in rows), -1),
+            leaf=leaf,
+        )
+
+
+def _tells(element: Element) -> bool:
+    """Does it say something, or can be touched? Not what a field holds, nor a message that passes."""
+    if element.has(Flag.PASSWORD) or element.role == "textbox" or element.box.empty or called_message(element):
+        return False
+    if element.text or element.label or element.role in CONTROLS:
+        return True
+    return element.has(Flag.CLICKABLE) or element.has(Flag.CHECKABLE)
+
+
+def _key(element: Element, said: str) -> str:
+    """What tells it on another device: its lasting id, else its role and words."""
+    own = lasting_id(element)
+    return own or f"{element.role} {fold(said)}"
+
+
+def _middle(box: Box, tappable: bool) -> Box:
+    """Where the words are, dp: of a button not its rounded corners, behind which the page shows."""
+    across, down = (min(box.height / 3, box.width / 4), box.height / 5) if tappable else (0.0, 0.0)
+    return Box(box.left + across, box.top + down, box.right - across, box.bottom - down)
+
+
+def _row_of(element: Element) -> str:
+    """What the row of a list that it stands in is called."""
+    holder = next((e for e in (element, *element.ancestors()) if e.role == "listitem"), None)
+    if holder is None or holder.row == element.row:
+        return ""
+    first = next((e.text for e in holder.descendants() if e.text), "")
+    return f"{first}/"
+
+
+def _at_edge(box: Box, scroller: Element | None, room: Box) -> bool:
+    """Does it end at the edge of what scrolls, so that it may go on behind it?"""
+    if scroller is None:
+        return False
+    holder = scroller.box.clipped(room)
+    return box.top <= holder.top + CLOSE_DP or box.bottom >= holder.bottom - CLOSE_DP
+
+
+def contrast(part: Picture) -> float:
+    """The contrast of a text to its ground, by WCAG 2.2 (relative luminance of sRGB). 0 where nothing is written.
+
+    The ground is the commonest grey; the ink the far end of what differs from it, without the last few pixels of it.
+    """
+    import cv2
+
+    pixels = part.pixels
+    if pixels.shape[0] * pixels.shape[1] < 64:
+        return 0.0
+    step = max(1, round((pixels.shape[0] * pixels.shape[1] / 8000) ** 0.5))
+    pixels = np.ascontiguousarray(pixels[::step, ::step])
+    grey = cv2.cvtColor(pixels, cv2.COLOR_BGR2GRAY)
+    count = np.bincount(grey.reshape(-1), minlength=256)
+    ground = int(count.argmax())
+    levels = np.abs(np.arange(256) - ground)
+    ink = np.where(levels > INK, count, 0)
+    if ink.sum() < INK_PX:
+        return 0.0
+    far = levels.argsort()[::-1]  # from the farthest grey to the ground
+    sure = int(far[np.searchsorted(np.cumsum(ink[far]), max(1, (1 - SURE) * ink.sum()))])
+    here, there = (_luminance(cv2.mean(pixels, cv2.inRange(grey, level - 2, level + 2))[:3]) for level in (ground, sure))
+    return (max(here, there) + 0.05) / (min(here, there) + 0.05)
+
+
+def _luminance(colour: Sequence[float]) -> float:
+    """Relative luminance of a colour in blue, green, red (0..255)."""
+    shares = [part / 255 for part in colour]
+    blue, green, red = (s / 12.92 if s <= 0.04045 else ((s + 0.055) / 1.055) ** 2.4 for s in shares)
+    return 0.0722 * blue + 0.7152 * green + 0.2126 * red
