@@ -4,9 +4,12 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from ..model.likeness import is_another
 from ..model.outcome import Outcome, Result
+from ..model.reading import InState, Looked, Said
 from ..model.take import TakeName
 from .lanes import Lanes
+from .slow import is_slow
 
 #: How bad an outcome is; what is not worse and not better is no change.
 _RANK = {Outcome.HELD: 0, Outcome.ADAPTED: 1, Outcome.DIFFERS: 2, Outcome.STUCK: 2, Outcome.UNREACHED: 2, Outcome.SKIPPED: 0}
@@ -26,6 +29,31 @@ class Change:
         """Does it go wrong now, and did it not?"""
         return _RANK[self.now.outcome] > _RANK[self.before.outcome]
 
+    @property
+    def said(self) -> str:
+        """What is otherwise, in words."""
+        if self.before.outcome is not self.now.outcome:
+            return f"{self.before.outcome.value} then, {self.now.outcome.value} now. {self.now.reason}".strip()
+        if _looks_otherwise(self.before, self.now):
+            return "looks otherwise now"
+        if self.before.read != self.now.read:
+            return f"read “{self.before.read}” then, “{self.now.read}” now"
+        return f"took the app {self.before.answer:.1f} s then, {self.now.answer:.1f} s now"
+
+
+def _looks_otherwise(was: Result, now: Result) -> bool:
+    one, other = was.reading, now.reading
+    return isinstance(one, Looked) and isinstance(other, Looked) and is_another(one.fingerprint, other.fingerprint)
+
+
+def _otherwise(was: Result, now: Result) -> bool:
+    """Did it end otherwise, read or look otherwise, or take the app much longer?"""
+    if was.outcome is not now.outcome or _looks_otherwise(was, now):
+        return True
+    if isinstance(was.reading, Said | InState) and type(was.reading) is type(now.reading) and was.read != now.read:
+        return True
+    return is_slow(now.answer, was.answer)
+
 
 def changes(before: Lanes, now: Lanes) -> tuple[Change, ...]:
     """Steps that ended otherwise, the worse ones first. Steps are the same by their words, the nearest by line; devices by their names."""
@@ -40,6 +68,6 @@ def changes(before: Lanes, now: Lanes) -> tuple[Change, ...]:
             if result is None or not same:
                 continue
             was = min(same, key=lambda r: abs(r.address.line - column.address.line))
-            if was.outcome is not result.outcome:
+            if _otherwise(was, result):
                 found.append(Change(lane.name, column.words, was, result))
     return tuple(sorted(found, key=lambda change: not change.worse))

@@ -1,214 +1,337 @@
-"""Differences explained: which step, which devices, which outcome, and what sets those devices apart."""
+"""Differences explained: one finding a cause, on which devices, and what sets those apart."""
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Mapping, Sequence
-from dataclasses import dataclass, field
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, field, replace
 from statistics import median
 
 from ..model.address import Address
-from ..model.device import DeviceProfile
-from ..model.outcome import Outcome, Result
+from ..model.outcome import Result
+from ..model.remark import Remark, RemarkKind
 from ..model.take import TakeName
-from .lanes import Column, Lane, Lanes
-from .slow import AMONG, is_slow
+from .causes import CauseKey, Chain, Kind, Lines, chains
+from .finding import Finding, Sides, device_of, names_of, sides_of, subjects_of
+from .lanes import Cell, Column, Lane, Lanes
+from .slow import MOST_STRAIN, slow_ones
+from .wording import detail, listed, remark_title, remark_words, title
 
-
-@dataclass(frozen=True)
-class Finding:
-    """One explained difference at one step. `title` and `detail` are sentences; `apart`: what only the failing devices are, or empty.
-
-    `slow`: the step was done, and took much longer than elsewhere. `takes` are those that it is about, `passing` those that did it.
-    """
-
-    address: Address
-    number: int
-    outcome: Outcome
-    slow: bool
-    step: str
-    title: str
-    detail: str
-    apart: str
-    takes: tuple[TakeName, ...]
-    passing: tuple[TakeName, ...]
-
-    @property
-    def flag(self) -> str:
-        """Its kind in one word."""
-        return "slow" if self.slow else self.outcome.value
-
-
-_ORDER = (Outcome.STUCK, Outcome.DIFFERS, Outcome.HELD)
+Group = tuple[str, str, Lines]  # kind of cause, what it is about, its step's lines
+Noticed = tuple[str, str, int]  # kind of remark, the element, its page
 
 
 @dataclass(frozen=True)
 class Findings:
-    """The findings of a run, kept by step, so that a result brings only those of its own step up to date."""
+    """The findings of a run, so kept that a result brings only what it is about up to date.
 
-    by_step: Mapping[Address, tuple[Finding, ...]] = field(default_factory=dict)
+    `chains` are the causes in each take, `members` the takes of each group of causes, `made` their findings, `slow` by step.
+    """
+
+    chains: Mapping[TakeName, tuple[Chain, ...]] = field(default_factory=dict)
+    members: Mapping[Group, tuple[TakeName, ...]] = field(default_factory=dict)
+    made: Mapping[Group, tuple[Finding, ...]] = field(default_factory=dict)
+    slow: Mapping[Address, Finding] = field(default_factory=dict)
+    noticed: Mapping[Noticed, tuple[Remark, ...]] = field(default_factory=dict)
+    remarked: Mapping[Noticed, Finding] = field(default_factory=dict)
+    lanes: Lanes = field(default_factory=Lanes, repr=False)
+    at: Mapping[Address, frozenset[Group]] = field(default_factory=dict, repr=False)  # the groups whose findings stand at a step
 
     @classmethod
-    def of(cls, lanes: Lanes) -> Findings:
+    def of(cls, lanes: Lanes, remarks: Iterable[Remark] = ()) -> Findings:
         """Those of a run as it stands."""
-        return cls().updated(lanes, (column.address for column in lanes.columns))
+        cells = [Cell(lane.name, address) for lane in lanes.lanes for address in lane.own]
+        return cls().updated(lanes, cells).with_remarks(lanes, remarks)
 
-    def updated(self, lanes: Lanes, addresses: Iterable[Address]) -> Findings:
-        """The same where nothing but the results of those steps has changed; columns may have been counted anew."""
-        changed = dict(self.by_step)
-        moved = (a for a, found in self.by_step.items() if (column := lanes.column(a)) is None or column.number != found[0].number)
-        for address in {*addresses, *moved}:
+    def with_remarks(self, lanes: Lanes, remarks: Iterable[Remark]) -> Findings:
+        """The same with what was noticed besides: one finding for each kind and element."""
+        noticed, made = dict(self.noticed), dict(self.remarked)
+        for remark in remarks:
+            key = remark.kind.value, remark.key, remark.page
+            noticed[key] = (*noticed.get(key, ()), remark)
+            found = remark_finding(lanes, noticed[key])
+            if found is not None:
+                made[key] = found
+        return replace(self, noticed=noticed, remarked=made, lanes=lanes)
+
+    def updated(self, lanes: Lanes, cells: Iterable[Cell]) -> Findings:
+        """The same where nothing but those cells has changed; columns may have been counted anew."""
+        cells = tuple(cells)
+        touched, steps = {cell.take for cell in cells}, {cell.address for cell in cells}
+        known, members = dict(self.chains), dict(self.members)
+        stale: set[Group] = set()
+        for name in touched:
+            lane = lanes.lane(name)
+            if lane is not None and not _concerned(lane, known.get(name, ()), [c.address for c in cells if c.take == name]):
+                continue
+            now = chains(sorted((r for r in lane.results() if r.outcome.bad), key=lambda r: r.address)) if lane is not None else ()
+            before = known.get(name, ())
+            if now == before:
+                continue
+            known[name] = now
+            groups = {_group(chain.key) for chain in (*before, *now)}
+            stale |= groups
+            for group in groups:
+                others = tuple(each for each in members.get(group, ()) if each != name)
+                here = any(_group(chain.key) == group for chain in now)
+                members[group] = (*others, name) if here else others
+        made, slow = dict(self.made), dict(self.slow)
+        renumbered = lanes.numbers is not self.lanes.numbers
+        for address in steps:
+            stale |= self.at.get(address, frozenset())
+        if renumbered:
+            stale |= {group for group, found in made.items() if any(_moved(f, lanes) for f in found)}
+        at = dict(self.at)
+        for group in stale:
+            there = sorted(members.get(group, ()), key=lambda name: lanes.places[name])
+            found = _findings(lanes, group, {name: known[name] for name in there})
+            for finding in made.get(group, ()):
+                at[finding.address] = at.get(finding.address, frozenset()) - {group}
+            for finding in found:
+                at[finding.address] = at.get(finding.address, frozenset()) | {group}
+            made[group] = found
+            if not found:
+                made.pop(group, None)
+                members.pop(group, None)
+        for address in steps | ({address for address, finding in slow.items() if _moved(finding, lanes)} if renumbered else set()):
             column = lanes.column(address)
-            found = _at(lanes, column) if column is not None else ()
-            if found:
-                changed[address] = found
+            late = _slow(lanes, column) if column is not None else None
+            if late is not None:
+                slow[address] = late
             else:
-                changed.pop(address, None)
-        return Findings(changed)
+                slow.pop(address, None)
+        remarked = dict(self.remarked)
+        for key, finding in self.remarked.items() if renumbered else ():
+            if _moved(finding, lanes):
+                again = remark_finding(lanes, self.noticed[key])
+                if again is not None:
+                    remarked[key] = again
+        return Findings(known, members, made, slow, self.noticed, remarked, lanes, at)
 
     def ordered(self) -> tuple[Finding, ...]:
         """Worst first, then by step, then by how many takes."""
-        every = (finding for several in self.by_step.values() for finding in several)
-        return tuple(sorted(every, key=lambda f: (_ORDER.index(f.outcome), f.number, -len(f.takes))))
+        explained = [finding for several in self.made.values() for finding in several]
+        by_device: dict[str, list[Finding]] = {}
+        for cause in explained:
+            for name in cause.devices:
+                by_device.setdefault(name, []).append(cause)
+        remarks = [finding for key, whole in self.remarked.items() if (finding := self._unexplained(key, whole, by_device)) is not None]
+        every = [*explained, *_of_loops(self.slow), *remarks]
+        ranks = {kind: rank for rank, kind in enumerate(Kind)}
+        return tuple(sorted(every, key=lambda f: (ranks[f.kind], f.number, -len(f.takes), f.about, f.title)))
+
+    def _unexplained(self, key: Noticed, whole: Finding, explained: Mapping[str, Sequence[Finding]]) -> Finding | None:
+        """What was noticed, where no finding of a cause says the same of the device."""
+        left = [remark for remark in self.noticed[key] if not _explained(remark, explained.get(remark.take.device, ()), self.lanes)]
+        if len(left) == len(self.noticed[key]):
+            return whole
+        return remark_finding(self.lanes, left) if left else None
 
 
-def findings(lanes: Lanes) -> tuple[Finding, ...]:
-    """Stuck, differing and slow steps gathered over devices and rows, worst first, then by step."""
-    return Findings.of(lanes).ordered()
+def findings(lanes: Lanes, remarks: Iterable[Remark] = ()) -> tuple[Finding, ...]:
+    """What was stuck, differed, was slow or was noticed, gathered over devices, rows and steps: worst first, then by step."""
+    return Findings.of(lanes, remarks).ordered()
 
 
-def _at(lanes: Lanes, column: Column) -> tuple[Finding, ...]:
-    """The findings of one step."""
-    cells = lanes.cells(column.address)
-    groups: list[list[tuple[Lane, Result]]] = []
-    for lane, result in cells:
-        if result.outcome in (Outcome.STUCK, Outcome.DIFFERS):
-            group = next((each for each in groups if _same_kind(each[0][1], result)), None)
-            if group is None:
-                groups.append([(lane, result)])
-            else:
-                group.append((lane, result))
-    found = [_finding(lanes, column, cells, group) for group in groups]
-    slow = _slow(column, cells)
-    return (*found, slow) if slow is not None else tuple(found)
-
-
-def _same_kind(one: Result, other: Result) -> bool:
-    """One finding? What reads otherwise is one, whatever it reads; what is stuck is one where the reason is the same."""
-    if one.outcome is not other.outcome:
-        return False
-    if one.outcome is Outcome.DIFFERS:
+def _concerned(lane: Lane, before: Sequence[Chain], addresses: Sequence[Address]) -> bool:
+    """Is one of the results bad, or was it, so that the take's causes may be others now?"""
+    if any(result.outcome.bad for address in addresses if (result := lane.result(address)) is not None):
         return True
-    return one.why is other.why or (one.why is not None and other.why is not None and one.why.same(other.why))
+    old = {result.address for chain in before for result in (chain.first, *chain.follows)} if before else set()
+    return any(address in old for address in addresses)
 
 
-def _slow(column: Column, cells: Sequence[tuple[Lane, Result]]) -> Finding | None:
-    """A step that was done, and took one device several times as long as the others; but not one that had to scroll."""
-    timed = [(lane, result.seconds) for lane, result in cells if result.outcome.good and not result.scrolled]
-    if len(timed) < AMONG:
-        return None
-    usual = median(seconds for _, seconds in timed)
-    slow = [(lane, seconds) for lane, seconds in timed if is_slow(seconds, usual)]
-    if not slow:
-        return None
-    late = {lane.name for lane, _ in slow}
-    rest = [lane for lane, _ in timed if lane.name not in late]
-    names = list(dict.fromkeys(lane.device.name for lane, _ in slow))
-    return Finding(
-        address=column.address,
-        number=column.number,
-        outcome=Outcome.HELD,
-        slow=True,
-        step=column.words,
-        title=f"Slow on {_and(names)}: {column.words}",
-        detail=f"Step {column.number} took {max(s for _, s in slow):.1f} s, {usual:.1f} s elsewhere.",
-        apart=what_sets_apart([lane.device for lane, _ in slow], [lane.device for lane in rest]),
-        takes=tuple(lane.name for lane, _ in slow),
-        passing=tuple(lane.name for lane in rest),
-    )
+def _group(key: CauseKey) -> Group:
+    return key.about, key.what, key.place
 
 
-def _finding(lanes: Lanes, column: Column, cells: Sequence[tuple[Lane, Result]], failing: Sequence[tuple[Lane, Result]]) -> Finding:
-    first = failing[0][1]
-    names = list(dict.fromkeys(lane.device.name for lane, _ in failing))
-    tried = [(lane, result) for lane, result in cells if result.outcome.tried]
-    passing = [lane for lane, result in tried if result.outcome.good]
-    devices = len({(lane.name.device, lane.name.which) for lane, _ in tried})
+def _moved(finding: Finding, lanes: Lanes) -> bool:
+    column = lanes.column(finding.address)
+    return column is None or column.number != finding.number
+
+
+def _findings(lanes: Lanes, group: Group, known: Mapping[TakeName, Sequence[Chain]]) -> tuple[Finding, ...]:
+    """Those of a group of causes: one, or one for each way in which something reads otherwise on other devices."""
+    variants: dict[str, list[tuple[TakeName, Chain]]] = {}
+    for name, several in known.items():
+        for chain in several:
+            if _group(chain.key) == group:
+                variants.setdefault(chain.key.variant, []).append((name, chain))
+    merged: dict[frozenset[str], list[tuple[TakeName, Chain]]] = {}
+    for found in variants.values():
+        merged.setdefault(frozenset(name.device for name, _ in found), []).extend(found)
+    return tuple(_finding(lanes, found) for found in merged.values())
+
+
+def _finding(lanes: Lanes, found: Sequence[tuple[TakeName, Chain]]) -> Finding:
+    _, lead = min(found, key=lambda pair: pair[1].first.address)
+    first = lead.first
+    column = lanes.column(first.address)
+    assert column is not None
+    failing = tuple(dict.fromkeys(name for name, _ in found))
+    sides = sides_of(lanes, first.address, failing, lead.key.variant or lead.key.about)
+    kind = min((chain.kind for _, chain in found), key=list(Kind).index)
+    untried = sum(chain.untried for _, chain in found)
+    tried = {take[0] for take in map(device_of, (*failing, *sides.passing))}
     rows = {lane.row for lane in lanes.lanes}
-    where = (
-        f"{len({(lane.name.device, lane.name.which) for lane, _ in failing})} of {devices} devices" if devices > 1 else "the only device"
-    )
-    if len(rows) > 1:
-        where += f", {len({lane.row for lane, _ in failing})} of {len(rows)} data rows"
-    verb = "Stuck" if first.outcome is Outcome.STUCK else "Differs"
+    stopped = {device_of(name) for name, chain in found if chain.untried}
+    many = len({device_of(name) for name in failing})
     return Finding(
-        address=column.address,
+        kind=kind,
+        about=lead.key.about,
+        address=first.address,
         number=column.number,
-        outcome=first.outcome,
-        slow=False,
+        scene=first.scene,
         step=first.step,
-        title=f"{verb} on {_and(names)}: {first.step}",
-        detail=f"Step {column.number}, on {where}. {_sentence(first.reason)}",
-        apart=what_sets_apart([lane.device for lane, _ in failing], [lane.device for lane in passing]),
-        takes=tuple(lane.name for lane, _ in failing),
-        passing=tuple(lane.name for lane in passing),
+        title=title(lead.key, first, names_of(failing)),
+        detail=detail(
+            column.number,
+            many,
+            max(many, len(tried)),
+            (len({name.row for name in failing}), len(rows)),
+            (untried, len(stopped)),
+            first.reason,
+        ),
+        reason=first.reason,
+        sides=sides,
+        follows=tuple(Cell(name, result.address) for name, chain in found for result in chain.follows),
+        untried=untried,
+        key=(lead.key.about, lead.key.what, lead.key.variant),
+        names=tuple(filter(None, (*_target_names(first), first.obstacle.name if first.obstacle is not None else ""))),
     )
 
 
-def _devices(cells: Sequence[tuple[Lane, Result]]) -> int:
-    return len({(lane.name.device, lane.name.which) for lane, _ in cells})
+def _target_names(result: Result) -> Iterable[str]:
+    return (target.name for target in (result.action.targets() if result.action is not None else ()))
 
 
-@dataclass(frozen=True)
-class _Trait:
-    """A number that devices differ by, and how it is worded."""
+# remarks
 
-    value: Callable[[DeviceProfile], float]
-    words: Callable[[float], str]
-
-
-_NUMBERS = (
-    _Trait(lambda d: d.width, lambda v: f"{v:.0f} dp wide"),
-    _Trait(lambda d: d.text_scale, lambda v: f"text at {v:.0%}".replace("%", " %")),
-)
-MOST_TRAITS = 3
-_WORDS: dict[str, Callable[[DeviceProfile], str]] = {
-    "language": lambda d: d.locale,
-    "platform": lambda d: d.platform,
-    "release": lambda d: d.system,
+#: Kinds of remarks that say the same as a finding of some cause, about the same thing on the same devices.
+_SAID_BY = {
+    "missing": {RemarkKind.MISSING, RemarkKind.REACH, RemarkKind.WORDS, RemarkKind.CUT},
+    "ambiguous": {RemarkKind.NEW, RemarkKind.MISSING},
+    "reads otherwise": {RemarkKind.WORDS, RemarkKind.UNTRANSLATED, RemarkKind.FORMAT, RemarkKind.CUT, RemarkKind.STATE},
+    "looks otherwise": {RemarkKind.PICTURE},
+    "dialog": {RemarkKind.NEW, RemarkKind.MISSING, RemarkKind.OVERLAPS},
+    "system": {RemarkKind.NEW, RemarkKind.MISSING, RemarkKind.OVERLAPS},
+    "cover": {RemarkKind.NEW, RemarkKind.OVERLAPS, RemarkKind.REACH},
+    "edge": {RemarkKind.REACH, RemarkKind.MISSING, RemarkKind.SPILLS, RemarkKind.OVERLAPS},
+    "not taken": {RemarkKind.STATE, RemarkKind.LOST},
 }
 
 
-def what_sets_apart(failing: Sequence[DeviceProfile], passing: Sequence[DeviceProfile]) -> str:
-    """What holds of every failing device and of no passing one, as a sentence; empty when nothing does, or nothing passes."""
-    if not passing:
-        return ""
-    parts = []
-    for trait in _NUMBERS:
-        bad, good = [trait.value(d) for d in failing], [trait.value(d) for d in passing]
-        if max(bad) < min(good):
-            parts.append(_beyond(trait, max(bad), len(set(bad)) > 1, min(good), len(set(good)) > 1, ("or less", "and more")))
-        elif min(bad) > max(good):
-            parts.append(_beyond(trait, min(bad), len(set(bad)) > 1, max(good), len(set(good)) > 1, ("or more", "and less")))
-    for name, value in _WORDS.items():
-        bad_words, good_words = {value(d) for d in failing}, {value(d) for d in passing}
-        if len(bad_words) == 1 and not bad_words & good_words:
-            parts.append(f"{name} {next(iter(bad_words))}")
-    if not parts:
-        return ""
-    who = "The only device" if len({d.name for d in failing}) == 1 else "The only devices"
-    return f"{who} with: {'; '.join(parts[:MOST_TRAITS])}."
+def _explained(remark: Remark, explained: Sequence[Finding], lanes: Lanes) -> bool:
+    """Does one of its device's findings say the same already: at an earlier step, in the same scene, or before anything else is touched?"""
+    names = {fold_case(remark.name), fold_case(remark.key)}
+    column = lanes.column(remark.address)
+    return any(
+        remark.kind in _SAID_BY.get(f.about, ())
+        and not names.isdisjoint(map(fold_case, f.names))
+        and (f.address <= remark.address or (column is not None and column.scene == f.scene) or _untouched(lanes, remark, f.address))
+        for f in explained
+    )
 
 
-def _beyond(trait: _Trait, bad: float, bad_spread: bool, good: float, good_spread: bool, words: tuple[str, str]) -> str:
-    """`text at 130 % (the others 100 %)`."""
-    failing = trait.words(bad) + (f" {words[0]}" if bad_spread else "")
-    passing = trait.words(good).removeprefix("text at ") + (f" {words[1]}" if good_spread else "")
-    return f"{failing} (the others {passing})"
+def _untouched(lanes: Lanes, remark: Remark, later: Address) -> bool:
+    """Did its device touch nothing from the remark's step until a later one, so that the same is shown there?"""
+    lane = lanes.lane(remark.take)
+    between = [r for r in lane.results() if remark.address <= r.address < later] if lane is not None else []
+    return bool(between) and not any(r.action is None or r.action.touches for r in between)
 
 
-def _and(names: Sequence[str]) -> str:
-    return names[0] if len(names) == 1 else f"{', '.join(names[:-1])} and {names[-1]}"
+def fold_case(words: str) -> str:
+    """As names are compared: without case, spaces and the customs of ids."""
+    return "".join(c for c in words.casefold() if c.isalnum())
 
 
-def _sentence(words: str) -> str:
-    return words[:1].upper() + words[1:] + ("" if words.endswith(".") else ".") if words else ""
+def remark_finding(lanes: Lanes, noticed: Sequence[Remark]) -> Finding | None:
+    """What was noticed of one element, as one finding; None before the lanes know its step."""
+    first = min(noticed, key=lambda remark: remark.address)
+    column = lanes.column(first.address)
+    if column is None:
+        return None
+    failing = tuple(dict.fromkeys(remark.take for remark in noticed))
+    fine = tuple(dict.fromkeys(take for remark in noticed for take in remark.fine if take not in failing))
+    rest = tuple(lane.name for lane in lanes.lanes if lane.name not in failing and lane.name not in fine)
+    by_take = {lane.name: lane for lane in lanes.lanes}
+    sides = [[by_take[name] for name in names if name in by_take] for names in (failing, fine, rest)]
+    subjects = [subjects_of(part, first.address, False) for part in sides]
+    known = {subject.name for part in subjects[:2] for subject in part}
+    unknown = tuple(subject for subject in subjects[2] if subject.name not in known)
+    names = names_of(failing)
+    many = len(names)
+    told = f"Step {column.number}, {many} of {many + len(set(names_of(fine)) - set(names))} devices that show it. {remark_words(first)}"
+    return Finding(
+        kind=Kind.REMARK,
+        about=first.kind.value,
+        address=first.address,
+        number=column.number,
+        scene=column.scene,
+        step=column.words,
+        title=remark_title(first, names),
+        detail=told,
+        reason=remark_words(first),
+        sides=Sides(failing, fine, rest, (subjects[0], subjects[1], unknown), first.kind.value),
+        follows=tuple(Cell(remark.take, remark.address) for remark in noticed if remark.address != first.address),
+        names=(first.name, first.key),
+        key=(first.kind.value, first.key, ""),
+        remarks=tuple(noticed),
+    )
+
+
+# slow
+
+
+def _slow(lanes: Lanes, column: Column) -> Finding | None:
+    """A step that was done, and for which the app took some devices much longer than the others."""
+    timed = [(lane, result) for lane, result in lanes.cells(column.address) if result.outcome.good]
+    samples: dict[tuple[str, int], list[float]] = {}
+    for lane, result in timed:
+        samples.setdefault(device_of(lane.name), []).append(result.answer)
+    if not slow_ones(list(samples.values()))[0]:
+        return None
+    places, usual = slow_ones(list(samples.values()), _strain(lanes, list(samples)))
+    if not places:
+        return None
+    devices = list(samples)
+    late = {devices[place] for place in places}
+    failing = [lane.name for lane, _ in timed if device_of(lane.name) in late]
+    longest = max(seconds for device in late for seconds in samples[device])
+    told = f"Step {column.number}: the app took {longest:.1f} s to show what came of it, {usual:.1f} s elsewhere."
+    first = next(result for lane, result in timed if lane.name in failing)
+    return Finding(
+        kind=Kind.SLOW,
+        about="slow",
+        address=column.address,
+        number=column.number,
+        scene=column.scene,
+        step=column.words,
+        title=f"Slow on {listed(names_of(failing))}: {column.words}",
+        detail=told,
+        reason=first.reason or told,
+        key=("slow", column.words, ""),
+        sides=sides_of(lanes, column.address, failing, "slow"),
+    )
+
+
+def _of_loops(slow: Mapping[Address, Finding]) -> Iterable[Finding]:
+    """One for each line and the devices on which it is slow, whichever turns of a loop it was."""
+    found: dict[tuple[tuple[int, ...], tuple[str, ...]], Finding] = {}
+    for address, finding in sorted(slow.items()):
+        key = tuple(place.line for place in address), finding.devices
+        first = found.setdefault(key, finding)
+        if first is not finding:
+            follows = tuple(Cell(take, address) for take in finding.takes)
+            found[key] = replace(first, follows=(*first.follows, *follows))
+    return found.values()
+
+
+def _strain(lanes: Lanes, devices: Sequence[tuple[str, int]]) -> list[float]:
+    """How many times slower than usual each device is at everything, the app's own time apart: it, its link, or this computer meanwhile."""
+    totals: dict[tuple[str, int], tuple[int, float]] = {}
+    for lane in lanes.lanes:
+        many, seconds = totals.get(device_of(lane.name), (0, 0.0))
+        totals[device_of(lane.name)] = (many + lane.own_s[0], seconds + lane.own_s[1])
+    means = {device: seconds / many for device, (many, seconds) in totals.items() if many > 3}
+    usual = median(means.values()) if means else 0.0
+    return [min(MOST_STRAIN, max(1.0, means.get(device, usual) / usual)) if usual else 1.0 for device in devices]

@@ -7,12 +7,15 @@ from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from pathlib import Path
 
-from ..model.action import Action, Check
+from ..model.action import Action
 from ..model.address import Address
 from ..model.device import DeviceProfile
-from ..model.outcome import Cause, Outcome, Reason, Result
-from ..model.relation import SameEverywhere
+from ..model.likeness import is_another
+from ..model.outcome import Outcome, Result
 from ..model.take import TakeName
+from .judging import Told, judged, spans_devices
+
+OWN_S = 5.0  # more than that says something of a step, and not of the device
 
 
 @dataclass(frozen=True)
@@ -38,7 +41,8 @@ class Cell:
 class Lane:
     """One take. `own` are its results as the take gave them, `judged` those that the other devices' readings made another.
 
-    `folder` is the take's, where its pictures are; None where nothing is kept.
+    `folder` is the take's, where its pictures are; None where nothing is kept. `own_s`: how many steps were done, and the sum of the
+    times that they took beside the app's own, each no more than OWN_S.
     """
 
     name: TakeName
@@ -48,12 +52,15 @@ class Lane:
     folder: Path | None = None
     build: str = ""
     seconds: float = 0.0
+    own_s: tuple[int, float] = (0, 0.0)
 
     @classmethod
     def of(cls, name: TakeName, device: DeviceProfile, results: Iterable[Result], folder: Path | None = None, build: str = "") -> Lane:
         """A lane of results that are there."""
         own = {result.address: result for result in results}
-        return cls(name, device, own, {}, folder, build, sum(result.seconds for result in own.values()))
+        seconds = sum(result.seconds for result in own.values())
+        times = [_beside(result) for result in own.values() if result.outcome.good]
+        return cls(name, device, own, {}, folder, build, seconds, (len(times), sum(times)))
 
     @property
     def row(self) -> int:
@@ -115,18 +122,19 @@ class Lanes:
         """One more result of a take that is here. What it costs does not depend on how many there are."""
         place, address = self.places[name], result.address
         old = self.lanes[place]
-        lane = replace(old, own={**old.own, address: result}, seconds=old.seconds + result.seconds)
+        times = (old.own_s[0] + 1, old.own_s[1] + _beside(result)) if result.outcome.good else old.own_s
+        lane = replace(old, own={**old.own, address: result}, seconds=old.seconds + result.seconds, own_s=times)
         lanes = list(self.lanes)
         lanes[place] = lane
         changed = [Cell(name, address)]
         before = {place: old.result(address)}
-        if _spans_devices(result):
+        if spans_devices(result):
             for other in [i for i, each in enumerate(lanes) if each.row == lane.row]:
                 before.setdefault(other, lanes[other].result(address))
-            for other, judged in _judge(lanes, address, lane.row).items():
-                lanes[other] = judged
+            for other, changed_lane in _judge(lanes, address, lane.row).items():
+                lanes[other] = changed_lane
                 if other != place:
-                    changed.append(Cell(judged.name, address))
+                    changed.append(Cell(changed_lane.name, address))
         counts, wrong = Counter(self.counts), self.wrong.get(address, 0)
         for other, was in before.items():
             now = lanes[other].result(address)
@@ -157,10 +165,10 @@ def lay(lanes: Iterable[Lane], lead: str, planned: Iterable[Result] = ()) -> Lan
     found: dict[Address, Result] = {}
     for result in (*planned, *(result for lane in ordered for result in lane.own.values())):
         found.setdefault(result.address, result)
-    for address in [address for address, result in found.items() if _spans_devices(result)]:
+    for address in [address for address, result in found.items() if spans_devices(result)]:
         for row in {lane.row for lane in ordered}:
-            for place, judged in _judge(ordered, address, row).items():
-                ordered[place] = judged
+            for place, lane in _judge(ordered, address, row).items():
+                ordered[place] = lane
     every = [result for lane in ordered for result in lane.results()]
     laid = Lanes(
         lanes=tuple(ordered),
@@ -170,6 +178,10 @@ def lay(lanes: Iterable[Lane], lead: str, planned: Iterable[Result] = ()) -> Lan
         places={lane.name: place for place, lane in enumerate(ordered)},
     )
     return _with_columns(laid, [_column(result) for result in found.values()])
+
+
+def _beside(result: Result) -> float:
+    return min(max(0.0, result.seconds - result.answer), OWN_S)
 
 
 def _column(result: Result) -> Column:
@@ -182,24 +194,15 @@ def _with_columns(lanes: Lanes, columns: Iterable[Column]) -> Lanes:
     return replace(lanes, columns=ordered, numbers={column.address: place for place, column in enumerate(ordered)})
 
 
-def _spans_devices(result: Result) -> bool:
-    return isinstance(result.action, Check) and isinstance(result.action.relation, SameEverywhere)
-
-
 def _judge(lanes: Sequence[Lane], address: Address, row: int) -> dict[int, Lane]:
-    """The lanes of a row whose reading is now judged otherwise, by their place: against the first that has one."""
-    first: tuple[Result, Lane] | None = None
+    """The lanes of a row whose result is now judged otherwise, by their place."""
+    there = [(place, lane, lane.own[address]) for place, lane in enumerate(lanes) if lane.row == row and address in lane.own]
+    told = judged([Told(place, lane.device.name, own) for place, lane, own in there], lambda one, other: not is_another(one, other))
     found = {}
-    for place, lane in enumerate(lanes):
-        own = lane.own.get(address) if lane.row == row else None
-        if own is None or not own.outcome.good:
-            continue
-        first = first or (own, lane)
-        reading, where = first
-        judged = {a: r for a, r in lane.judged.items() if a != address}
-        if reading.reading != own.reading:
-            words = f"reads “{own.read}” here, “{reading.read}” on {where.device.name}"
-            judged[address] = replace(own, outcome=Outcome.DIFFERS, why=Reason(Cause.NOT_THE_SAME, words))
-        if judged != lane.judged:
-            found[place] = replace(lane, judged=judged)
+    for place, lane, _ in there:
+        now = {a: r for a, r in lane.judged.items() if a != address}
+        if place in told:
+            now[address] = told[place]
+        if now != lane.judged:
+            found[place] = replace(lane, judged=now)
     return found

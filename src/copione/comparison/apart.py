@@ -1,0 +1,290 @@
+"""What sets the failing devices apart: the simplest rules that hold for each of them and for none that passed, and what they are worth.
+
+Such a rule is a claim. With few devices many rules fit by chance: `chance` is the share of all ways to pick as many devices of these
+that some rule as simple would fit as well, counted, not estimated. Pure.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+from functools import lru_cache
+from itertools import combinations
+from math import comb
+
+from .traits import BY_KEY, TRAITS, Scale, Subject, Trait, Value
+
+MOST_WORDS = 3  # values that one test may name
+WORDS_IN_PAIRS = 2  # the same, where a rule has two tests
+MOST_RULES = 6  # rules that are told
+NO_EXPLANATION = 0.1  # from this chance on a rule is a candidate, and no explanation
+WORTH_SAYING = 0.02  # from this chance on it is told beside the rule
+
+
+@dataclass(frozen=True)
+class Test:
+    """One test of a trait: at most or at least a number (or a release), or one of some words.
+
+    `value` is the failing devices' nearest value, `gap` reaches from it to the passing ones' nearest; None for words.
+    """
+
+    trait: str
+    relation: str
+    values: tuple[Value, ...]
+    gap: tuple[Value, Value] | None = None
+
+    @property
+    def _trait(self) -> Trait:
+        return BY_KEY[self.trait]
+
+    def fits(self, value: Value | None) -> bool | None:
+        """Does a value pass the test? None for one that is not known, or that lies in the gap."""
+        if value is None:
+            return None
+        if self.relation == "one of":
+            return value in self.values
+        bound, beyond = self.gap or (self.values[0], self.values[0])
+        if isinstance(value, tuple) and isinstance(bound, tuple) and value[0] != bound[0]:
+            return False
+        below = self.relation == "at most"
+        if _not_beyond(value, bound, below):
+            return True
+        return None if self.gap is not None and not _not_beyond(beyond, value, below) and value != beyond else False
+
+    @property
+    def words(self) -> str:
+        """The value in words: `320 dp or less`, `de or he`."""
+        said = " or ".join(self._trait.said(value) for value in self.values)
+        if self.relation == "one of":
+            return said
+        if self._trait.scale is Scale.ORDER:
+            return f"{said} {'and before' if self.relation == 'at most' else 'or later'}"
+        return f"{said} {'or less' if self.relation == 'at most' else 'or more'}"
+
+    @property
+    def having(self) -> str:
+        """As what a device has or is: `with text at 130 % or more`."""
+        return self._trait.having.format(self.words)
+
+    @property
+    def others(self) -> str:
+        """How the passing devices are, where it is a number: `up to 115 %`."""
+        return f"{'from' if self.relation == 'at most' else 'up to'} {self._trait.said(self.gap[1])}" if self.gap is not None else ""
+
+    def told(self) -> dict[str, object]:
+        """As plain values."""
+        values = [_told(value) for value in self.values]
+        gap = [_told(value) for value in self.gap] if self.gap is not None else []
+        return {"trait": self.trait, "test": self.relation, "value": values[0] if len(values) == 1 else values, "gap": gap}
+
+
+def _told(value: Value) -> object:
+    return ".".join(map(str, value[1])) if isinstance(value, tuple) else value
+
+
+def _not_beyond(value: Value, bound: Value, below: bool) -> bool:
+    return bool(value <= bound if below else value >= bound)  # type: ignore[operator]
+
+
+@dataclass(frozen=True)
+class Rule:
+    """One test, or two that have to hold together."""
+
+    tests: tuple[Test, ...]
+
+    def fits(self, facts: Mapping[str, Value]) -> bool | None:
+        """Does it hold there? None where that cannot be told."""
+        answers = [test.fits(facts.get(test.trait)) for test in self.tests]
+        return False if False in answers else None if None in answers else True
+
+    @property
+    def having(self) -> str:
+        """As what a device has or is; both ends of one trait as a range: `with a width of 360 dp to 390 dp`."""
+        ends = {test.relation: test for test in self.tests}
+        if len({test.trait for test in self.tests}) == 1 and set(ends) == {"at least", "at most"}:
+            trait = BY_KEY[self.tests[0].trait]
+            said = list(dict.fromkeys(trait.said(ends[way].values[0]) for way in ("at least", "at most")))
+            return trait.having.format(" to ".join(said))
+        return " and ".join(test.having for test in self.tests)
+
+
+@dataclass(frozen=True)
+class Apart:
+    """What sets some devices apart from others. `rules` the plainest first; empty where nothing does, or nothing is known of others.
+
+    `alike` are those that never came so far and would fail as well by the first rule; `deciding` are those of them, or of the rules, that
+    would tell which rule it is.
+    """
+
+    rules: tuple[Rule, ...] = ()
+    chance: float = 1.0
+    failing: int = 0
+    known: int = 0
+    alike: tuple[str, ...] = ()
+    deciding: str = ""
+
+    @property
+    def explains(self) -> bool:
+        """Is it more than what chance brings?"""
+        return bool(self.rules) and self.chance < NO_EXPLANATION
+
+    @property
+    def sentence(self) -> str:
+        """For people; empty where there is nothing to compare with."""
+        if self.known == self.failing:
+            return ""
+        if not self.rules:
+            return "Nothing that is known of the devices sets these apart."
+        said = [_claim(rule) for rule in self.rules[:3]]
+        claims = "; or ".join(said)
+        parts = [f"Only devices {claims}." if self.explains else f"What sets them apart cannot be told with these devices: {claims}."]
+        if self.chance >= WORTH_SAYING:
+            who = "one failing device" if self.failing == 1 else f"{self.failing} failing devices"
+            parts.append(f"With {who} of {self.known} some trait would fit by chance in {share(self.chance)}.")
+        if self.alike:
+            parts.append(f"{_and(self.alike)} {'is' if len(self.alike) == 1 else 'are'} so too, and never came to this step.")
+        if self.deciding:
+            parts.append(self.deciding)
+        return " ".join(parts)
+
+
+def _claim(rule: Rule) -> str:
+    others = [test.others for test in rule.tests if test.others]
+    return f"{rule.having} (others {', '.join(others)})" if others else rule.having
+
+
+def share(chance: float) -> str:
+    """A share of cases in words: `1 of 6`."""
+    if chance >= 0.95:
+        return "nearly every case"
+    if chance > 0.5:
+        n = min(range(2, 21), key=lambda n: abs((n - 1) / n - chance))
+        return f"{n - 1} of {n} cases"
+    n = max(2, round(1 / chance))
+    return f"1 of {n} cases"
+
+
+def _and(names: Sequence[str]) -> str:
+    return names[0] if len(names) == 1 else f"{', '.join(names[:-1])} and {names[-1]}"
+
+
+def apart(failing: Sequence[Subject], passing: Sequence[Subject], unknown: Sequence[Subject] = (), likely: Sequence[str] = ()) -> Apart:
+    """What sets the failing apart from the passing. `unknown` never came so far; they are no evidence, only told of.
+
+    `likely` are traits that such a cause has most often to do with: they come first among rules that are as plain.
+    """
+    if not failing or not passing:
+        return Apart(failing=len(failing), known=len(failing) + len(passing))
+    rules = separating(failing, passing, likely)
+    if not rules:
+        return Apart(failing=len(failing), known=len(failing) + len(passing))
+    alike = tuple(subject.name for subject in unknown if rules[0].fits(subject.facts))
+    chance = chance_of([*failing, *passing], len(failing), len(rules[0].tests))
+    return Apart(rules[:MOST_RULES], chance, len(failing), len(failing) + len(passing), alike, _deciding(rules, unknown))
+
+
+def separating(failing: Sequence[Subject], passing: Sequence[Subject], likely: Sequence[str] = ()) -> tuple[Rule, ...]:
+    """Every rule of one test that separates them, or, where there is none, of two; the plainest first."""
+    tests = [test for trait in _telling([*failing, *passing]) for test in _tests(trait, failing, passing)]
+    left = {test: frozenset(i for i, s in enumerate(passing) if test.fits(s.facts.get(test.trait)) is not False) for test in tests}
+    tests.sort(key=lambda test: likely.index(test.trait) if test.trait in likely else len(likely))
+    alone = [Rule((test,)) for test in tests if not left[test]]
+    if alone:
+        return tuple(sorted(alone, key=lambda rule: len(rule.tests[0].values)))
+    useful = [test for test in tests if len(left[test]) < len(passing) and len(test.values) <= WORDS_IN_PAIRS]
+    pairs = [Rule(pair) for pair in combinations(useful, 2) if not left[pair[0]] & left[pair[1]]]
+    return tuple(sorted(pairs, key=lambda rule: sum(len(test.values) for test in rule.tests)))
+
+
+def _telling(subjects: Sequence[Subject]) -> list[Trait]:
+    """The traits, without one that says the same of each as one before it."""
+    found: dict[tuple[Value | None, ...], Trait] = {}
+    for trait in TRAITS:
+        found.setdefault(tuple(s.facts.get(trait.key) for s in subjects), trait)
+    return list(found.values())
+
+
+def _tests(trait: Trait, failing: Sequence[Subject], passing: Sequence[Subject]) -> Iterable[Test]:
+    """The closest tests of a trait that every failing one passes."""
+    bad = [s.facts.get(trait.key) for s in failing]
+    good = [value for s in passing if (value := s.facts.get(trait.key)) is not None]
+    if None in bad or len(good) < len(passing):
+        return
+    values = [value for value in bad if value is not None]
+    if trait.scale is Scale.WORD:
+        told = sorted({str(value) for value in values})
+        if len(told) <= MOST_WORDS and set(good) - set(told):
+            yield Test(trait.key, "one of", tuple(told))
+        return
+    if len({value[0] for value in values if isinstance(value, tuple)}) > 1:
+        return
+    group = values[0][0] if isinstance(values[0], tuple) else None
+    rivals = [value for value in good if group is None or (isinstance(value, tuple) and value[0] == group)]
+    for relation, nearest in (("at most", max(values)), ("at least", min(values))):
+        below = relation == "at most"
+        beyond = [value for value in rivals if not _not_beyond(value, nearest, below)]
+        if beyond:
+            yield Test(trait.key, relation, (nearest,), (nearest, min(beyond) if below else max(beyond)))
+
+
+# what it is worth
+
+
+def chance_of(subjects: Sequence[Subject], many: int, tests: int = 1) -> float:
+    """The share of all ways to pick so `many` of the subjects that some rule of so many tests, or fewer, would set apart as well."""
+    columns = tuple(tuple(s.facts.get(trait.key) for s in subjects) for trait in TRAITS)
+    return _chance(columns, many, tests)
+
+
+@lru_cache(maxsize=256)
+def _chance(columns: tuple[tuple[Value | None, ...], ...], many: int, tests: int) -> float:
+    total = len(columns[0])
+    picked = {region for column, trait in zip(columns, TRAITS, strict=True) for region in _regions(column, trait, MOST_WORDS, many)}
+    found = {region for region in picked if region.bit_count() == many}
+    if tests > 1:
+        wide = [{*_regions(column, trait, WORDS_IN_PAIRS, many)} for column, trait in zip(columns, TRAITS, strict=True)]
+        every = sorted({region for regions in wide for region in regions})
+        found |= {both for one, other in combinations(every, 2) if (both := one & other).bit_count() == many}
+    return min(1.0, len(found) / comb(total, many))
+
+
+def _regions(column: Sequence[Value | None], trait: Trait, most: int, many: int) -> Iterable[int]:
+    """What one test may pick of the subjects, as bits: at least so many."""
+    if None in column or len(set(column)) < 2:
+        return
+    everything = (1 << len(column)) - 1
+    if trait.scale is Scale.WORD:
+        classes = {value: _bits(i for i, each in enumerate(column) if each == value) for value in column}
+        for size in range(1, most + 1):
+            for chosen in combinations(classes.values(), size):
+                region = sum(chosen)  # they share no bits
+                if region != everything and region.bit_count() >= many:
+                    yield region
+        return
+    groups = {value[0] if isinstance(value, tuple) else None for value in column}
+    for group in groups:
+        within = [i for i, value in enumerate(column) if group is None or (isinstance(value, tuple) and value[0] == group)]
+        known = {i: value for i in within if (value := column[i]) is not None}
+        for bound in set(known.values()):
+            for below in (True, False):
+                region = _bits(i for i, value in known.items() if _not_beyond(value, bound, below))
+                if bound != (max if below else min)(known.values()) and region.bit_count() >= many:
+                    yield region
+
+
+def _bits(places: Iterable[int]) -> int:
+    return sum(1 << place for place in places)
+
+
+def _deciding(rules: Sequence[Rule], unknown: Sequence[Subject]) -> str:
+    """Which device would tell two rules apart."""
+    if len(rules) < 2 or len(rules[0].tests) > 1:
+        return ""
+    first = rules[0]
+    other = next((rule for rule in rules[1:] if rule.tests[0].trait != first.tests[0].trait), None)
+    if other is None:
+        return ""
+    for subject in unknown:
+        if {first.fits(subject.facts), other.fits(subject.facts)} == {True, False}:
+            return f"{subject.name} would tell, which never came to this step."
+    return f"A device {first.having} that is not {other.having}, or the other way round, would tell."

@@ -1,0 +1,152 @@
+"""One cause, not one red cell: what each bad outcome of a take comes from, and which of them follow from an earlier one. Pure."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass, replace
+from enum import Enum
+
+from ..model.outcome import Cause, Outcome, Result, Way
+
+
+class Kind(Enum):
+    """What a finding is, the worst first; the value is how it is said."""
+
+    STUCK = "stuck"
+    DIFFERS = "differs"
+    LIMIT = "limit"
+    SLOW = "slow"
+    REMARK = "remark"
+
+    @property
+    def outcome(self) -> Outcome:
+        """The outcome in whose ink it is drawn."""
+        inks = {Kind.STUCK: Outcome.STUCK, Kind.DIFFERS: Outcome.DIFFERS, Kind.LIMIT: Outcome.UNREACHED}
+        return inks.get(self, Outcome.HELD)
+
+
+#: What causes are called where nothing stood in the way.
+ABOUT = {
+    Cause.NOT_HERE: "missing",
+    Cause.NOT_SHOWN: "missing",
+    Cause.READS_OTHERWISE: "reads otherwise",
+    Cause.NOT_THE_SAME: "reads otherwise",
+    Cause.LOOKS_OTHERWISE: "looks otherwise",
+    Cause.AMBIGUOUS: "ambiguous",
+    Cause.OFF_SCREEN: "edge",
+    Cause.UNDER_KEYBOARD: "keyboard",
+    Cause.COVERED: "cover",
+    Cause.CANNOT: "limit",
+    Cause.NO_TREE: "unreadable",
+}
+#: What stands in the way of whatever step comes: one cause at whichever step it is met.
+ANYWHERE = frozenset({Way.DIALOG, Way.SYSTEM, Way.GONE})
+#: What stands in the way of all that follows in a take, whatever its target.
+LASTING = frozenset({*ANYWHERE, Way.PAGE, Way.ELSEWHERE, Way.SILENT})
+
+
+Lines = tuple[int, ...]
+
+
+@dataclass(frozen=True)
+class CauseKey:
+    """What two outcomes with the same cause have in common. `about` is the kind of cause, `what` names what it is about.
+
+    `place` are the lines of the step, where the same thing at another step is another cause; whichever turn of a loop it was. `variant`
+    is in which way something reads otherwise.
+    """
+
+    about: str
+    what: str = ""
+    place: Lines = ()
+    variant: str = ""
+
+
+@dataclass(frozen=True)
+class Chain:
+    """A cause in one take: the first outcome that comes of it, those that follow, and the steps that were not tried because of it."""
+
+    key: CauseKey
+    kind: Kind
+    first: Result
+    follows: tuple[Result, ...] = ()
+    untried: int = 0
+
+
+def target_of(result: Result) -> str:
+    """What a step is about, as the script says it; its own words where it has no target."""
+    targets = result.action.targets() if result.action is not None else ()
+    return targets[0].words() if targets else result.step
+
+
+def key_of(result: Result) -> CauseKey | None:
+    """The cause of a bad outcome; None where it is none of the device's: the user stopped it, or it only follows."""
+    why = result.why
+    if result.outcome not in (Outcome.STUCK, Outcome.DIFFERS):
+        return None
+    address = tuple(place.line for place in result.address)
+    if why is None:
+        return CauseKey(result.outcome.value, target_of(result), address)
+    if why.cause in (Cause.STOPPED, Cause.AFTER):
+        return None
+    if why.cause is Cause.CANNOT:
+        return CauseKey("limit", result.verb, address)
+    obstacle = result.obstacle
+    if obstacle is not None:
+        about = obstacle.way.name.lower()
+        if obstacle.way in ANYWHERE and obstacle.name:
+            return CauseKey(about, obstacle.name)
+        if obstacle.way in LASTING:
+            return CauseKey(about, obstacle.name, address)
+        return CauseKey(about, f"{target_of(result)} {obstacle.name}", address)
+    about = ABOUT.get(why.cause, why.cause.name.lower().replace("_", " "))
+    what = target_of(result)
+    return CauseKey(about, what, address, why.about if about == "reads otherwise" else "")
+
+
+def chains(results: Iterable[Result]) -> tuple[Chain, ...]:
+    """The causes in one take, in the order in which they were met. `results` in the order of the script."""
+    found: list[Chain] = []
+    ended: dict[str, int] = {}  # by the address of the step that ended the take, the chain that it belongs to
+    for result in results:
+        if result.outcome is Outcome.UNREACHED:
+            place = ended.get(result.why.about, -1) if result.why is not None else -1
+            if place >= 0:
+                found[place] = replace(found[place], untried=found[place].untried + 1)
+            continue
+        key = key_of(result)
+        if key is None:
+            continue
+        place = next((i for i, chain in enumerate(found) if _follows(chain, key, result)), -1)
+        if place < 0:
+            place = len(found)
+            found.append(Chain(key, _kind(key, result), result))
+        else:
+            before = found[place]
+            worst = min(before.kind, _kind(before.key, result), key=list(Kind).index)
+            found[place] = replace(before, kind=worst, follows=(*before.follows, result))
+        ended[str(result.address)] = place
+    return tuple(found)
+
+
+def _kind(key: CauseKey, result: Result) -> Kind:
+    if key.about == "limit":
+        return Kind.LIMIT
+    return Kind.STUCK if result.outcome is Outcome.STUCK else Kind.DIFFERS
+
+
+def _follows(chain: Chain, key: CauseKey, result: Result) -> bool:
+    """Does an outcome come of the same cause as an earlier one of the same take?"""
+    obstacle = result.obstacle
+    if obstacle is not None and obstacle.way in LASTING:
+        return (chain.key.about, _name(chain.first)) == (key.about, obstacle.name)
+    if chain.key.about != key.about or obstacle is not None:
+        return False
+    same = target_of(chain.first) == target_of(result)
+    if key.about != "reads otherwise":
+        return same
+    return same and (chain.key.variant == key.variant or chain.first.read == result.read)
+
+
+def _name(result: Result) -> str:
+    return result.obstacle.name if result.obstacle is not None else ""

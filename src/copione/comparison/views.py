@@ -1,0 +1,108 @@
+"""What one device shows at one step, in as few words as holding it against other devices takes. Pure."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from functools import cached_property
+
+from ..model.geometry import Box
+
+CLOSE_DP = 2.0  # what ends so close to an edge may go on behind it
+
+
+@dataclass(frozen=True, slots=True)
+class Seen:
+    """One element that says something or can be touched.
+
+    `key` tells it on every device, `said` is what it says in the script's language (`text` as it stands there). `plate` is the box of
+    what it stands in, where that is drawn round it. `contrast` is by WCAG (1..21; 0 where it was not measured), `large` text needs less;
+    `fingerprint` is of a picture. `inside` are keys of what it stands in.
+    """
+
+    key: str
+    role: str
+    name: str
+    text: str
+    said: str
+    box: Box
+    tappable: bool = False
+    enabled: bool = True
+    state: str = ""
+    contrast: float = 0.0
+    large: bool = False
+    fingerprint: str = ""
+    cut: bool = False  # by the edge of its container or of the screen, so that only a part of it shows
+    pane: Box | None = None  # what it is scrolled in
+    part: int = 0  # of a wide page, that it stands in side by side with others
+    holder: int = -1  # row of the smallest element of the view around it
+    alone: bool = True  # its key stands for it alone on its screen
+    repeated: bool = False  # others have its id too: its key is by its row and words
+    leaf: bool = True  # nothing else of the view stands in it
+
+    @property
+    def scrolls(self) -> bool:
+        """Can it be scrolled?"""
+        return self.pane is not None
+
+
+@dataclass(frozen=True)
+class View:
+    """What a device shows at a step. `room` is the screen without its keyboard, dp; `translated` tells words of the script's language
+    that the device's language says otherwise, folded. `turned` is how often the take has turned the device before."""
+
+    elements: tuple[Seen, ...]
+    width: float
+    height: float
+    room: Box
+    platform: str
+    wide: bool
+    locale: str
+    text_scale: float
+    dark: bool = False
+    turned: int = 0
+    shot: str = ""
+    translated: Mapping[str, str] = field(default_factory=dict, repr=False)
+
+    @cached_property
+    def by_key(self) -> dict[str, Seen]:
+        """The elements whose key stands for one of them alone."""
+        return {seen.key: seen for seen in self.elements if seen.alone}
+
+    @cached_property
+    def order(self) -> dict[str, int]:
+        """Places of the keys in reading order."""
+        return {seen.key: place for place, seen in enumerate(self.elements) if seen.alone}
+
+    @cached_property
+    def keys(self) -> frozenset[str]:
+        """What is there."""
+        return frozenset(seen.key for seen in self.elements)
+
+    @cached_property
+    def lasting(self) -> frozenset[str]:
+        """What is there, but for what stands in lists."""
+        return frozenset(seen.key for seen in self.elements if not seen.repeated)
+
+    @property
+    def language(self) -> str:
+        """The first part of its locale."""
+        return self.locale.partition("-")[0].casefold()
+
+
+def like(one: View, other: View) -> float:
+    """The share (0..1) of what either shows that both do."""
+    either = one.keys | other.keys
+    return len(one.keys & other.keys) / len(either) if either else 1.0
+
+
+def like_pages(one: View, other: View) -> float:
+    """The same without what stands in lists: two hives' pages are one page."""
+    either = one.lasting | other.lasting
+    return len(one.lasting & other.lasting) / len(either) if either else like(one, other)
+
+
+def within(one: View, other: View) -> float:
+    """The share (0..1) of what the one that shows less shows, that both do: a wide page may show a narrow one beside others."""
+    fewer = min(len(one.keys), len(other.keys))
+    return len(one.keys & other.keys) / fewer if fewer else 0.0

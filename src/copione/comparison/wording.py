@@ -1,0 +1,178 @@
+"""Findings in words that a developer of the app understands."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from ..model.deviation import OFF, Deviation
+from ..model.outcome import Result
+from ..model.relation import Reads
+from ..model.remark import Remark, RemarkKind
+from ..model.roles import role_word
+from .causes import CauseKey, target_of
+
+MOST_NAMES = 3  # devices that are named one by one
+NUMBERS = ("no", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten", "eleven", "twelve")
+
+
+def number(count: int) -> str:
+    """A small number in letters."""
+    return NUMBERS[count] if count < len(NUMBERS) else str(count)
+
+
+def listed(names: Sequence[str]) -> str:
+    """`Bramble and Tamarisk`; from four on `Bramble and three others`."""
+    if len(names) > MOST_NAMES:
+        return f"{names[0]} and {number(len(names) - 1)} others"
+    return names[0] if len(names) == 1 else f"{', '.join(names[:-1])} and {names[-1]}"
+
+
+def counted(count: int, word: str) -> str:
+    """`1 step`, `2 steps`."""
+    return f"{count} {word}{'' if count == 1 else 's'}"
+
+
+def sentence(words: str) -> str:
+    """With a capital and a full stop."""
+    return words[:1].upper() + words[1:] + ("" if words.endswith((".", "?", "!")) else ".") if words else ""
+
+
+def target_name(result: Result) -> str:
+    """What a step is about, as a person calls it: `“Save inspection”`, or `the list` where it has no name."""
+    targets = result.action.targets() if result.action is not None else ()
+    if not targets:
+        return target_of(result)
+    target = targets[0]
+    return f"“{target.name}”" if target.name else f"the {role_word(target.role)}"
+
+
+def title(key: CauseKey, first: Result, names: Sequence[str]) -> str:
+    """What is wrong, and where."""
+    on, target = f"on {listed(names)}", target_name(first)
+    name = first.obstacle.name if first.obstacle is not None else ""
+    called = f" “{name}”" if name else ""
+    several = len(names) > 1
+    match key.about:
+        case "dialog":
+            return f"The dialog{called} covers {_page(first)} {on}"
+        case "system":
+            return f"The system asks{called} {on}"
+        case "page":
+            return f"The page{called} is shown instead of that with {target} {on}"
+        case "gone":
+            return f"The app ends by itself {on}"
+        case "elsewhere":
+            return f"Another app is in front {on}: {name}"
+        case "keyboard":
+            return f"The keyboard covers {target} {on}"
+        case "edge":
+            return f"{_capital(target)} lies beyond the edge of the screen {on}"
+        case "cover":
+            return f"{_capital(f'“{name}”' if name else 'Something')} covers {target} {on}"
+        case "silent":
+            return f"{listed(names)} {'do' if several else 'does'} not answer"
+        case "limit":
+            return f"{listed(names)} cannot do this: {first.step}"
+        case "missing":
+            return f"{_capital(target)} is missing {on}"
+        case "ambiguous":
+            return f"{_capital(target)} cannot be told from another {on}"
+        case "reads otherwise":
+            return _reads(key, first, on)
+        case "looks otherwise":
+            return f"{_capital(target)} looks different {on}"
+        case "not shown":
+            return f"{_capital(target)} is not shown {on}"
+        case "shown":
+            return f"{_capital(target)} is shown {on}, and should not be"
+        case "disabled":
+            return f"{_capital(target)} is disabled {on}"
+        case "unreadable":
+            return f"{listed(names)} {'tell' if several else 'tells'} nothing of the screen"
+        case "not taken":
+            return f"{_capital(target)} does not take what was done {on}"
+        case _:
+            return f"{_capital(first.outcome.value)} {on}: {first.step}"
+
+
+def _page(first: Result) -> str:
+    return f"the page with {target_name(first)}" if target_name(first) != first.step else "the page"
+
+
+def _reads(key: CauseKey, first: Result, on: str) -> str:
+    target = _capital(target_name(first))
+    about = first.why.about if first.why is not None else ""
+    if about == Deviation.LANGUAGE.value:
+        return f"{target} is not translated {on}"
+    if about == Deviation.FORMAT.value:
+        return f"{target} is in another format {on}"
+    if about == Deviation.CUT.value:
+        return f"{target} is cut short {on}"
+    if about == Deviation.NOTHING.value:
+        return f"{target} is empty {on}"
+    if about.startswith(OFF):
+        return f"{target} is {about} {on}"
+    return f"{target} reads “{first.read}” {on}"
+
+
+def expected(first: Result) -> str:
+    """What should have been, where the script says it."""
+    relation = getattr(first.action, "relation", None)
+    if isinstance(relation, Reads):
+        return f"“{relation.text}”"
+    return ""
+
+
+def _capital(words: str) -> str:
+    return words[:1].upper() + words[1:]
+
+
+def detail(step: int, many: int, of: int, rows: tuple[int, int], untried: tuple[int, int], reason: str) -> str:
+    """Where, how often, and what was never tried because of it. `rows` and `untried` are (so many, of so many) and (steps, devices)."""
+    parts = [f"Step {step}", f"{many} of {counted(of, 'device')}" if of > 1 else "the only device"]
+    if rows[1] > 1:
+        parts.append("every data row" if rows[0] == rows[1] else f"{rows[0]} of {rows[1]} data rows")
+    if untried[0]:
+        devices = f" on {untried[1]} devices" if untried[1] > 1 else ""
+        were = "was" if untried[0] == 1 else "were"
+        parts.append(f"{counted(untried[0], 'step')} {were} never tried{devices} because of it")
+    return f"{', '.join(parts)}. {sentence(reason)}".strip()
+
+
+def remark_title(remark: Remark, names: Sequence[str]) -> str:
+    """What was noticed, and where."""
+    on, what = f"on {listed(names)}", f"“{remark.name}”"
+    match remark.kind:
+        case RemarkKind.MISSING:
+            return f"{what} is not there {on}"
+        case RemarkKind.NEW:
+            return f"{what} is there {on}, and nowhere else"
+        case RemarkKind.CUT:
+            return f"{remark.elsewhere} ends early {on}: {remark.here}"
+        case RemarkKind.SPILLS:
+            return f"{what} does not fit {on}"
+        case RemarkKind.OVERLAPS:
+            return f"{what} lies {remark.here} {on}"
+        case RemarkKind.REACH:
+            return f"{what} is beyond the edge {on}"
+        case RemarkKind.SMALL:
+            return f"{what} is {remark.here} small {on}"
+        case RemarkKind.UNTRANSLATED:
+            return f"{remark.here} is not translated {on}"
+        case RemarkKind.FORMAT:
+            return f"{remark.here} is in another format {on}"
+        case RemarkKind.PICTURE:
+            return f"{what} is another picture {on}"
+        case RemarkKind.CONTRAST:
+            return f"{what} is hard to read {on}: {remark.here}"
+        case RemarkKind.LOST:
+            return f"{what} is {remark.here} after the turn {on}"
+        case RemarkKind.STATE:
+            return f"{what} is {remark.here} {on}"
+        case _:
+            return f"{what} reads {remark.here} {on}"
+
+
+def remark_words(remark: Remark) -> str:
+    """What is so here, and what elsewhere."""
+    return sentence(f"{remark.here} here, {remark.elsewhere} elsewhere")

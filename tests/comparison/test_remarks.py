@@ -1,0 +1,210 @@
+"""What nobody checks: each kind is noticed on the odd device, and each rule is silent where it should be."""
+
+import unittest
+from collections.abc import Callable
+from dataclasses import replace
+
+from copione.comparison.findings import findings
+from copione.comparison.lanes import lay
+from copione.comparison.remarks import remarks
+from copione.comparison.views import Seen, View
+from copione.model.address import Address
+from copione.model.geometry import Box
+from copione.model.outcome import Cause, Outcome, Reason
+from copione.model.remark import Remark, RemarkKind
+from copione.model.screen import Moment
+from copione.model.take import TakeName
+from copione.project.remarks import lines_of, read_remarks
+from copione.replay.noticing import Noticing
+from copione.replay.reading_order import reading_order
+
+from .test_findings import ALDER, lane, result
+
+
+class _Shown:
+    """Makes one view of whatever is seen."""
+
+    def __init__(self, view: View) -> None:
+        self._view = view
+
+    def view(self, moment: Moment, shot: str, turned: int) -> View:
+        return self._view
+
+
+HERE = Address.of(1)
+ODD = TakeName("Odd")
+GREEN, RED = "0bb8" + "00" * 64 + "305030" * 25, "0bb8" + "00" * 64 + "3030c0" * 25
+
+
+def text(key: str, said: str, top: float, **more: object) -> Seen:
+    return Seen(key, "text", said, said, said, Box(16, top, 200, top + 20), contrast=13.0, **more)
+
+
+def page(**more: object) -> View:
+    """A page with a title, values, a switch, a picture and a button."""
+    elements = (
+        text("title", "Hive 17", 30),
+        Seen("comb", "img", "Comb", "", "", Box(16, 60, 300, 160), fingerprint=GREEN),
+        text("seen", "Today", 170),
+        text("weight", "31.4 kg", 200),
+        Seen("queen", "switch", "Queen", "", "", Box(16, 230, 70, 262), tappable=True, state="off"),
+        text("note", "No note", 270),
+        Seen("save", "button", "Save", "Save", "Save", Box(16, 300, 300, 348), tappable=True, contrast=8.0),
+        text("foot", "Hive Diary", 360),
+    )
+    view = View(elements, 400, 800, Box(0, 0, 400, 800), "android", False, "en-GB", 1.0)
+    return replace(view, **more)
+
+
+def changed(key: str, **more: object) -> Callable[[View], View]:
+    return lambda view: replace(view, elements=tuple(replace(e, **more) if e.key == key else e for e in view.elements))
+
+
+def without(key: str) -> Callable[[View], View]:
+    return lambda view: replace(view, elements=tuple(e for e in view.elements if e.key != key))
+
+
+def with_more(view: View) -> View:
+    extra = Seen("offer", "button", "Offer", "Offer", "Offer", Box(16, 292, 300, 299), tappable=True)
+    return replace(view, elements=(*view.elements[:6], extra, *view.elements[6:]))
+
+
+def noticed(odd: View, others: int = 4, usual: View | None = None) -> list[tuple[str, str]]:
+    views = {TakeName(f"Device {n}"): usual or page() for n in range(others)} | {ODD: odd}
+    found = remarks(HERE, views)
+    return [(r.kind.value, r.key) for r in found if r.take == ODD]
+
+
+class Noticed(unittest.TestCase):
+    def test_each_kind_on_the_odd_device_and_nothing_on_the_others(self) -> None:
+        german = page(locale="de-DE", translated={"no note": "Keine Notiz", "today": "Heute", "save": "Sichern"})
+        spoken = changed("save", text="Sichern")(changed("seen", text="Heute")(german))
+        table = [
+            ("missing", "note", without("note")(page())),
+            ("new", "offer", with_more(page())),
+            ("other words", "seen", changed("seen", said="No", text="No")(page())),
+            ("text cut", "note", changed("note", said="No n…", text="No n…")(page())),
+            ("other format", "weight", changed("weight", said="31,4 kg", text="31,4 kg")(page())),
+            ("spills over", "note", changed("note", box=Box(16, 270, 200, 279))(page())),
+            ("overlaps", "note", changed("note", box=Box(16, 290, 200, 318))(page())),
+            ("out of reach", "save", changed("save", box=Box(380, 300, 660, 348))(page())),
+            ("small target", "save", changed("save", box=Box(16, 300, 300, 314))(page())),
+            ("untranslated", "note", spoken),
+            ("other picture", "comb", changed("comb", fingerprint=RED)(page())),
+            ("weak contrast", "note", changed("note", contrast=1.6)(page())),
+            ("other state", "queen", changed("queen", state="on")(page())),
+            ("state lost", "queen", changed("queen", state="on")(page(turned=1))),
+        ]
+        self.assertEqual({kind for kind, _, _ in table}, {kind.value for kind in RemarkKind})
+        for kind, key, view in table:
+            with self.subTest(kind):
+                self.assertEqual(noticed(view), [(kind, key)])
+
+    def test_silent_where_it_tells_nothing(self) -> None:
+        pane = Box(0, 60, 400, 800)
+        scrolled = replace(page(), elements=tuple(replace(e, pane=pane) for e in page().elements[1:6]) + page().elements[6:])
+        table = [
+            ("cut by an edge", changed("save", box=Box(16, 300, 300, 314), cut=True)(page())),
+            ("the end of what scrolls lies between", without("note")(scrolled)),
+            ("another page", page(elements=(text("other", "Settings", 30), text("more", "Night mode", 60)))),
+            ("an older look in capitals", changed("save", said="SAVE", text="SAVE")(page())),
+            ("a language that the phrasebook does not know", changed("note", said="Bez notatki", text="Bez notatki")(page(locale="pl"))),
+            ("dark among light", changed("comb", fingerprint=RED)(page(dark=True))),
+            ("another element of its platform, which no other device has", with_more(page(platform="ios"))),
+            ("disabled", changed("note", contrast=1.6, enabled=False)(page())),
+        ]
+        for words, view in table:
+            with self.subTest(words):
+                self.assertEqual(noticed(view), [])
+        self.assertEqual(noticed(changed("seen", said="No", text="No")(page()), others=1), [], "one other is no majority")
+
+    def test_what_differs_from_device_to_device_is_not_remarked_on(self) -> None:
+        views = {TakeName(f"Device {n}"): changed("weight", said=f"{30 + n} kg", text=f"{30 + n} kg")(page()) for n in range(6)}
+        self.assertEqual(remarks(HERE, views), [])
+
+    def test_what_all_of_one_platform_show_is_its_convention(self) -> None:
+        ios = changed("save", said="Done", text="Done")(page(platform="ios"))
+        views = {TakeName(f"Droid {n}"): page() for n in range(6)} | {TakeName(f"Pear {n}"): ios for n in range(2)}
+        self.assertEqual(remarks(HERE, views), [])
+
+    def test_a_wide_page_with_one_other_of_its_layout(self) -> None:
+        def wide(view: View) -> View:
+            return replace(view, wide=True, width=800)
+
+        narrow = {TakeName(f"Device {n}"): page() for n in range(4)}
+        for words, other, expected in (
+            ("it has it too", with_more(page()), []),
+            ("it shows where it would be", page(), [("new", "offer")]),
+            ("it is of another platform, and so may this be its way", page(platform="ios"), [("new", "offer")]),
+        ):
+            with self.subTest(words):
+                found = remarks(HERE, {**narrow, TakeName("Wide"): wide(other), ODD: wide(with_more(page()))})
+                self.assertEqual([(r.kind.value, r.key) for r in found if r.take == ODD], expected)
+        lacking = {**narrow, TakeName("Narrow"): without("note")(page()), TakeName("Small"): without("note")(page())}
+        beside = {TakeName(f"Wide {n}"): wide(page()) for n in range(2)}
+        found = remarks(HERE, {**lacking, **beside, ODD: wide(without("note")(page()))})
+        self.assertEqual({r.take.device for r in found if r.kind is RemarkKind.MISSING}, {"Odd", "Narrow", "Small"})
+
+    def test_two_tablets_whose_lists_show_other_rows_show_the_same_page(self) -> None:
+        def listing(view: View, first: int) -> View:
+            rows = [text(f"row={n}", f"Hive {n}", 400 + 20 * n, repeated=True) for n in range(first, first + 20)]
+            return replace(view, elements=(*view.elements, *rows), wide=True, width=800)
+
+        views = {TakeName(f"Device {n}"): listing(page(), 100 * n) for n in range(3)}
+        found = remarks(HERE, {**views, ODD: listing(changed("seen", said="No", text="No")(page()), 700)})
+        self.assertEqual([(r.take, r.key) for r in found], [(ODD, "seen")])
+
+    def test_the_same_element_of_another_page_is_another_one(self) -> None:
+        told: list[Remark] = []
+        takes = [[TakeName(f"Device {n}", row) for n in range(4)] for row in (1, 2)]
+        noticing = Noticing([*takes[0], *takes[1]], told.extend)
+        other = replace(page(), elements=(*page().elements[2:5], *(text(f"more{n}", f"More {n}", 400 + 30 * n) for n in range(6))))
+        scrolled = replace(page(), elements=page().elements[1:])
+        turned = replace(other, turned=1, width=800, height=400)
+        for row in takes:
+            for place, view in enumerate((page(), scrolled, other, page(), turned), 1):
+                for number, take in enumerate(row):
+                    seen = changed("seen", said="No", text="No")(view) if number == 3 else view
+                    noticing.seen(take, _Shown(seen), Address.of(place), Moment(0.0, b"", None), "", 0)
+        noticing.close()
+        again = [(str(r.address), r.take.row, r.page) for r in told]
+        self.assertEqual(again, [("1", 1, 1), ("3", 1, 2), ("1", 2, 1), ("3", 2, 2)])
+
+    def test_a_wide_page_is_read_part_by_part_and_a_table_line_by_line(self) -> None:
+        bar, rail = Box(0, 0, 800, 50), [Box(0, 60 + 47 * n, 100, 80 + 47 * n) for n in range(4)]
+        rows = [Box(120, 60 + 31 * n, 380, 80 + 31 * n) for n in range(6)]
+        table = [Box(x, 70 + 40 * n, x + 100, 90 + 40 * n) for n in range(3) for x in (400, 600)]
+        boxes, whole = [bar, *rail, *rows, *table], Box(0, 0, 800, 600)
+        mixed = sorted([*range(len(boxes))], key=lambda i: boxes[i].top)
+        placed = reading_order([*(boxes[i] for i in mixed), whole], [True] * len(mixed) + [False], True, False)
+        parts = {mixed[i]: part for i, part in placed if i < len(mixed)}
+        self.assertEqual([parts[i] for i in range(len(boxes))], [0] + [1] * 4 + [2] * 6 + [3] * 6)
+        self.assertEqual([mixed[i] for i, part in placed if part == 3 and i < len(mixed)], list(range(11, 17)), "line by line")
+        turned = [mixed[i] for i, _ in reading_order([boxes[i] for i in mixed], [True] * len(mixed), True, True)]
+        self.assertEqual(turned, [0, 12, 11, 14, 13, 16, 15, *range(5, 11), *range(1, 5)])
+
+    def test_a_remark_is_a_finding_unless_a_cause_says_the_same(self) -> None:
+        import tempfile
+        from pathlib import Path
+
+        views = {TakeName(f"Device {n}"): page() for n in range(4)} | {ODD: without("note")(page())}
+        found = remarks(HERE, views)
+        with tempfile.TemporaryDirectory() as scratch:
+            (Path(scratch) / "remarks.jsonl").write_text(lines_of(found) + '{"kind": "mis', "utf-8")
+            self.assertEqual(read_remarks(Path(scratch)), tuple(found), "and what was not written whole is left")
+        lanes = lay([lane(replace(ALDER, name=take.device), result(1), result(2)) for take in views], "Device 0")
+        (finding,) = findings(lanes, found)
+        self.assertEqual((finding.flag, finding.devices, len(finding.passing)), ("missing", ("Odd",), 4))
+        self.assertEqual(finding.title, "“No note” is not there on Odd")
+        lost = replace(result(2, Outcome.STUCK, step='tap text "No note"'), why=Reason(Cause.NOT_HERE, "not here"), scene="Two")
+        for first, many in (('check text "Today" is shown', 1), ('tap text "Today"', 2)):
+            with self.subTest(first):
+                ways = {
+                    take: [result(1, step=first), lost if take == ODD else replace(lost, outcome=Outcome.HELD, why=None)] for take in views
+                }
+                lanes = lay([lane(replace(ALDER, name=take.device), *way) for take, way in ways.items()], "Device 0")
+                self.assertEqual(len(findings(lanes, found)), many, "what is missing further on is said once where nothing was touched")
+
+
+if __name__ == "__main__":
+    unittest.main()
