@@ -6,6 +6,7 @@ from pathlib import Path
 from copione.model.clock import SystemClock
 from copione.model.errors import FileTrouble
 from copione.model.outcome import Outcome
+from copione.project.assessing import lanes_of
 from copione.project.demo import copy_demo
 from copione.project.project import Project
 from copione.project.shelf import (
@@ -20,7 +21,6 @@ from copione.project.shelf import (
     scripts_of,
 )
 from copione.replay.run import Run
-from copione.report.lanes_of import lanes_of
 
 from ..benches import Heard, LabCase
 

@@ -22,14 +22,16 @@ from ..model.address import Address
 from ..model.device import DeviceProfile
 from ..model.errors import FileTrouble
 from ..model.geometry import Box
-from ..model.outcome import Cause, Evidence, Outcome, Reason, Result
+from ..model.outcome import Cause, Evidence, Obstacle, Outcome, Reason, Result, Way
 from ..model.reading import Counted, InDay, InOrder, InState, Looked, Moved, Reading, Said, State, Went
+from ..model.remark import Remark
 from ..model.screen import Moment
 from ..model.secrecy import Redactor
 from ..model.step import Step
 from ..model.take import TakeName
 from .blanks import Blanks
 from .files import DAMAGED, claimed, inside, read_bytes, slug, trouble, write_whole
+from .remarks import KEPT, read_remarks
 
 LATEST = 32_503_680_000.0  # seconds since the epoch: the year 3000
 
@@ -68,6 +70,7 @@ class RunRecord:
     lead: str
     takes: tuple[TakeRecord, ...]
     complete: bool
+    remarks: tuple[Remark, ...] = ()
 
 
 class TakeWriter:
@@ -168,6 +171,14 @@ class RunWriter:
             self._save()
         return TakeWriter(self.folder / "takes" / folder, self._redactor)
 
+    def remarks(self, lines: str) -> None:
+        """Keep what was noticed, lines of JSON. Raises FileTrouble."""
+        try:
+            with self._lock, (self.folder / KEPT).open("a", encoding="utf-8") as kept:
+                kept.write(self._redactor.words(lines))
+        except OSError as error:
+            raise trouble(error, self.folder) from error
+
     def finish(self, seconds: float) -> None:
         """The run is over and whole."""
         with self._lock:
@@ -207,6 +218,12 @@ def result_record(result: Result) -> dict[str, Any]:
         "file": result.file,
         "own": result.own,
         "scrolled": result.scrolled,
+        "obstacle": result.obstacle.way.name.lower() if result.obstacle else "",
+        "obstacle_name": result.obstacle.name if result.obstacle else "",
+        "meant": result.meant,
+        "turned": result.turned,
+        "keyboard": round(result.keyboard, 1),
+        "answer": round(result.answer, 4),
         "box": [round(v, 2) for v in result.box] if result.box is not None else None,
         "before": result.before,
         "after": result.after,
@@ -216,8 +233,8 @@ def result_record(result: Result) -> dict[str, Any]:
         "mark": result.mark,
     }
     match result.reading:
-        case Looked(unlike=unlike):
-            record["unlike"] = round(unlike, 4)
+        case Looked(unlike=unlike, fingerprint=fingerprint):
+            record |= {"unlike": round(unlike, 4), "fingerprint": fingerprint}
         case InDay(day=day):
             record["day"] = day.isoformat() if day is not None else ""
         case InOrder(values=values):
@@ -249,7 +266,7 @@ def _reading(record: Mapping[str, Any]) -> Reading | None:
         return Counted(int(words))
     if kind == "look":
         unlike = float(record.get("unlike", 0.0))
-        return Looked(unlike, words.removeprefix(Looked(unlike).words))
+        return Looked(unlike, words.removeprefix(Looked(unlike).words), str(record.get("fingerprint", "")))
     if kind == "day":
         day = str(record.get("day", ""))
         return InDay(date.fromisoformat(day) if day else None, words)
@@ -298,6 +315,11 @@ class ResultReader:
             file=str(record.get("file", "")),
             own=int(record.get("own", 0)),
             scrolled=bool(record.get("scrolled", False)),
+            obstacle=_obstacle(record),
+            meant=str(record.get("meant", "")),
+            turned=bool(record.get("turned", False)),
+            keyboard=float(record.get("keyboard", 0.0)),
+            answer=float(record.get("answer", 0.0)),
         )
 
 
@@ -322,6 +344,11 @@ def _reason(record: Mapping[str, Any]) -> Reason | None:
     if name in Cause.__members__:
         return Reason(Cause[name], words, str(record.get("about", "")))
     return Reason(Cause.OTHER, words, words)
+
+
+def _obstacle(record: Mapping[str, Any]) -> Obstacle | None:
+    name = str(record.get("obstacle", "")).upper()
+    return Obstacle(Way[name], str(record.get("obstacle_name", ""))) if name in Way.__members__ else None
 
 
 @dataclass(frozen=True)
@@ -367,10 +394,19 @@ def read_run(folder: Path) -> RunRecord:
             takes.append(TakeRecord(place, name, device, entry.values, entry.build, _results(place, reader)))
         order = {name: place for place, name in enumerate(told.devices)}
         takes.sort(key=lambda t: (order.get(t.device.name, len(order)), t.name.row, t.name.which))
-        seconds, complete = told.seconds or 0.0, told.seconds is not None
-        return RunRecord(folder, told.script, told.text, told.app, told.started, seconds, told.lead, tuple(takes), complete)
+        seconds, complete, noticed = told.seconds or 0.0, told.seconds is not None, read_remarks(folder)
+        return RunRecord(folder, told.script, told.text, told.app, told.started, seconds, told.lead, tuple(takes), complete, noticed)
     except DAMAGED as error:
         raise FileTrouble(f"{folder / 'run.json'} is damaged ({error}).", path=folder) from error
+
+
+def run_head(folder: Path) -> tuple[str, bool]:
+    """The script of a run, and whether it is whole, without reading its results. Raises FileTrouble."""
+    try:
+        told = msgspec.json.decode(read_bytes(folder / "run.json"), type=_RunFile)
+    except DAMAGED as error:
+        raise FileTrouble(f"{folder / 'run.json'} is damaged ({error}).", path=folder) from error
+    return told.script, told.seconds is not None
 
 
 def _results(place: Path, reader: ResultReader) -> tuple[Result, ...]:

@@ -42,4 +42,6 @@ def without_secrets(result: Result, redactor: Redactor) -> Result:
         action = action.map_text(lambda words, _kind: clean(words)) if action is not None else None
     except Meaningless:  # a number or a day that was secret is one no more
         action = None
-    return replace(result, step=clean(result.step), target=clean(result.target), why=why, reading=reading, action=action)
+    obstacle = replace(result.obstacle, name=clean(result.obstacle.name)) if result.obstacle is not None else None
+    told = replace(result, step=clean(result.step), target=clean(result.target), meant=clean(result.meant), obstacle=obstacle)
+    return replace(told, why=why, reading=reading, action=action)

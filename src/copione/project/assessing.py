@@ -1,0 +1,62 @@
+"""A run's findings with all that the project knows of them: what is expected, what is new since an earlier run."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import date
+from pathlib import Path
+
+from ..comparison.finding import Finding
+from ..comparison.findings import findings
+from ..comparison.lanes import Lane, Lanes, lay
+from ..comparison.standing import Allowance, Assessed, assess
+from .allowances import read_allowances
+from .archive import RunRecord, read_run
+from .history import before
+
+
+def lanes_of(run: RunRecord) -> Lanes:
+    """The takes of a run side by side."""
+    return lay((Lane.of(t.name, t.device, t.results, t.folder, t.build) for t in run.takes), run.lead)
+
+
+def found_in(run: RunRecord) -> tuple[Lanes, tuple[Finding, ...]]:
+    """A run as lanes, and its findings."""
+    lanes = lanes_of(run)
+    return lanes, findings(lanes, run.remarks)
+
+
+@dataclass(frozen=True)
+class Before:
+    """An earlier run that another is held against, and what people call it: its day and hour."""
+
+    findings: tuple[Finding, ...]
+    lanes: Lanes
+    called: str
+
+    @classmethod
+    def of(cls, folder: Path) -> Before:
+        """Raises FileTrouble."""
+        run = read_run(folder)
+        lanes, found = found_in(run)
+        return cls(found, lanes, time.strftime("%d %b, %H:%M", time.localtime(run.started)))
+
+
+def assessed(project: Path, run: RunRecord, lanes: Lanes, found: tuple[Finding, ...], baseline: Path | None, today: date) -> Assessed:
+    """The findings as they stand. Raises FileTrouble for a baseline or allowances that cannot be read."""
+    return standing(run.script, lanes, found, read_allowances(project), Before.of(baseline) if baseline is not None else None, today)
+
+
+def standing(
+    script: str, lanes: Lanes, found: tuple[Finding, ...], allowances: Sequence[Allowance], before: Before | None, today: date
+) -> Assessed:
+    """The same of what has been read already."""
+    known = (before.findings, before.lanes) if before is not None else None
+    return assess(found, lanes, script, allowances, today, known, before.called if before is not None else "")
+
+
+def usual_baseline(folder: Path, script: str) -> Path | None:
+    """The whole run of the same script before one, where there is one beside it."""
+    return before(folder.parent, script, folder)

@@ -1,0 +1,142 @@
+"""Remarks as files: `remarks.toml` says which kinds are not wanted, where, and why; a run keeps what it noticed as lines of JSON."""
+
+from __future__ import annotations
+
+import json
+import tomllib
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, field
+from pathlib import Path
+from typing import Any
+
+import msgspec
+
+from ..comparison.standing import Scope
+from ..model.address import Address
+from ..model.device import DeviceProfile
+from ..model.errors import FileTrouble
+from ..model.geometry import Box
+from ..model.remark import Remark, RemarkKind
+from ..model.take import TakeName
+from .files import DAMAGED, read_bytes
+from .scopes import ScopeEntry
+
+FILE = "remarks.toml"
+KEPT = "remarks.jsonl"
+
+
+@dataclass(frozen=True)
+class Off:
+    """A kind that is not remarked on: everywhere, or on some devices, or about one element."""
+
+    kind: RemarkKind
+    scope: Scope = field(default_factory=Scope)
+    element: str = ""
+    why: str = ""
+
+    def fits(self, remark: Remark, device: DeviceProfile) -> bool:
+        """Is that remark one of them?"""
+        about = not self.element or self.element.casefold() in (remark.name.casefold(), remark.key.casefold())
+        return remark.kind is self.kind and about and self.scope.fits(device)
+
+
+class _Entry(ScopeEntry, kw_only=True, forbid_unknown_fields=True):
+    """One `[[off]]` of the file."""
+
+    kind: str
+    element: str = ""
+    why: str = ""
+
+    def off(self) -> Off:
+        """As it is meant. Raises ValueError for a kind that there is not."""
+        return Off(_kind(self.kind), self.scope, self.element, self.why)
+
+
+def wanted_off(folder: Path) -> tuple[Off, ...]:
+    """What a project's file says; nothing without one. Raises FileTrouble, with the kinds that there are."""
+    path = folder / FILE
+    if not path.exists():
+        return ()
+    try:
+        facts = tomllib.loads(read_bytes(path).decode("utf-8"))
+        strange = sorted(set(facts) - {"off"})
+        if strange:
+            raise ValueError(f"{strange[0]} means nothing here; it holds [[off]]")
+        entries = msgspec.convert(facts.get("off", []), list[_Entry])
+        return tuple(entry.off() for entry in entries)
+    except (*DAMAGED, tomllib.TOMLDecodeError, msgspec.ValidationError) as error:
+        raise FileTrouble(f"{path} cannot be used: {error}.", path=path) from error
+
+
+def _kind(words: str) -> RemarkKind:
+    try:
+        return RemarkKind(words)
+    except ValueError:
+        known = ", ".join(kind.value for kind in RemarkKind)
+        raise ValueError(f"{words!r} is no kind of remark; there are {known}") from None
+
+
+def remark_record(remark: Remark) -> dict[str, Any]:
+    """A remark as plain values."""
+    return {
+        "kind": remark.kind.value,
+        "key": remark.key,
+        "name": remark.name,
+        "here": remark.here,
+        "elsewhere": remark.elsewhere,
+        "take": _take(remark.take),
+        "address": str(remark.address),
+        "box": [round(v, 2) for v in remark.box] if remark.box is not None else None,
+        "shot": remark.shot,
+        "page": remark.page,
+        "example_box": [round(v, 2) for v in remark.example_box] if remark.example_box is not None else None,
+        "example_shot": remark.example_shot,
+        "fine": [_take(take) for take in remark.fine],
+    }
+
+
+def _take(name: TakeName) -> list[object]:
+    return [name.device, name.row, name.which]
+
+
+def lines_of(remarks: Iterable[Remark]) -> str:
+    """A line of JSON each."""
+    return "".join(json.dumps(remark_record(remark), ensure_ascii=False) + "\n" for remark in remarks)
+
+
+def read_remarks(run: Path) -> tuple[Remark, ...]:
+    """What a run noticed; lines that were not written whole are left out. Raises FileTrouble where the file cannot be read."""
+    path = run / KEPT
+    if not path.exists():
+        return ()
+    found = []
+    for line in read_bytes(path).split(b"\n"):
+        try:
+            found.append(_remark(msgspec.json.decode(line, type=dict[str, Any])))
+        except DAMAGED:
+            continue
+    return tuple(found)
+
+
+def _remark(record: Mapping[str, Any]) -> Remark:
+    box, example = record.get("box"), record.get("example_box")
+    return Remark(
+        kind=RemarkKind(record["kind"]),
+        key=str(record["key"]),
+        name=str(record["name"]),
+        here=str(record["here"]),
+        elsewhere=str(record["elsewhere"]),
+        take=_named(record["take"]),
+        address=Address.parse(str(record["address"])),
+        box=Box(*(float(v) for v in box)) if box else None,
+        shot=Path(str(record.get("shot", ""))).name,
+        example_box=Box(*(float(v) for v in example)) if example else None,
+        example_shot=Path(str(record.get("example_shot", ""))).name,
+        page=int(record.get("page", 0)),
+        fine=tuple(_named(each) for each in record.get("fine", ())),
+    )
+
+
+def _named(each: Any) -> TakeName:
+    device, row, which = each
+    return TakeName(str(device), int(row), int(which))
