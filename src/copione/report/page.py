@@ -1,23 +1,34 @@
-"""A run as one self-contained HTML page: lanes, steps with pictures, how each target was found, times."""
+"""A run as one HTML page: findings with their evidence, lanes, times, steps with pictures, environment. It works by keyboard and prints."""
 
 from __future__ import annotations
 
 import base64
 import io
 import time
+from collections import Counter
+from collections.abc import Callable
+from dataclasses import dataclass
 from pathlib import Path
+from statistics import median
 
 from jinja2 import Environment, PackageLoader
 from PIL import Image, ImageDraw
 
-from ..comparison.findings import findings
-from ..comparison.lanes import Lane
+from ..comparison.causes import Kind
+from ..comparison.evidence import Dots, dots_of
+from ..comparison.lanes import Column, Lane, Lanes
+from ..comparison.standing import Assessed, Standing
+from ..comparison.wording import counted, number
 from ..language.document import parse
+from ..model.geometry import Box
 from ..model.outcome import Outcome, Result
 from ..project.archive import RunRecord, picture_path
-from .lanes_of import lanes_of
+from ..project.files import write_whole
+from .writeup import Shown, WriteUp, write_up
 
-SHOT_WIDTH = 220  # pixels on the page
+SHOT_WIDTH, THUMB_WIDTH = 300, 150  # pixels on the page: of a finding, of a step
+MOST_SHOWN = 8  # takes of a step that are shown one by one
+MOST_EMBEDDED = 240  # pictures in the page itself; the others are in the run's folder
 INKS = {
     Outcome.HELD: "#2B7A78",
     Outcome.ADAPTED: "#B9851B",
@@ -26,48 +37,164 @@ INKS = {
     Outcome.UNREACHED: "#6E7079",
     Outcome.SKIPPED: "#6E7079",
 }
+FLAGS = {Kind.STUCK: INKS[Outcome.STUCK], Kind.DIFFERS: INKS[Outcome.DIFFERS]}
 
 
-def page(run: RunRecord) -> str:
+@dataclass(frozen=True)
+class Pane:
+    """One finding on the page."""
+
+    standing: Standing
+    told: WriteUp
+    ink: str
+    dots: tuple[Dots, ...]
+    pictures: tuple[tuple[str, str, bool], ...]  # address, device, failing
+
+
+class Pictures:
+    """Gives pictures their addresses: within the page, or in a folder beside it. The same picture is kept once."""
+
+    def __init__(self, beside: Path | None) -> None:
+        self._beside, self._left = beside, MOST_EMBEDDED
+        self._known: dict[object, str] = {}
+
+    def address(self, path: Path, box: Box | None, ink: str, density: float, width: int) -> str:
+        """Of a picture with its place marked; empty where there is none, or no more room."""
+        key = (path, box, ink, width)
+        if key not in self._known:
+            data = self._small(path, box, ink, density, width) if self._beside is not None or self._left > 0 else None
+            self._known[key] = self._kept(data) if data is not None else ""
+        return self._known[key]
+
+    def _kept(self, data: bytes) -> str:
+        if self._beside is None:
+            self._left -= 1
+            return "data:image/jpeg;base64," + base64.b64encode(data).decode()
+        name = f"{len(self._known) + 1:05d}.jpg"
+        write_whole(self._beside / name, data)
+        return f"{self._beside.name}/{name}"
+
+    @staticmethod
+    def _small(path: Path, box: Box | None, ink: str, density: float, width: int) -> bytes | None:
+        try:
+            with Image.open(path) as opened:
+                opened.draft("RGB", (width, width * 3))
+                image = opened.convert("RGB")
+        except (OSError, ValueError):
+            return None
+        scale = width / image.width
+        image = image.resize((width, max(1, round(image.height * scale))), Image.Resampling.BILINEAR)
+        if box is not None:
+            k = density * scale
+            edges = (box.left * k - 2, box.top * k - 2, box.right * k + 2, box.bottom * k + 2)
+            if edges[2] > edges[0] and edges[3] > edges[1]:
+                ImageDraw.Draw(image).rounded_rectangle(edges, 4, outline=ink, width=2)
+        out = io.BytesIO()
+        image.save(out, "JPEG", quality=72)
+        return out.getvalue()
+
+
+def write_page(
+    path: Path,
+    run: RunRecord,
+    lanes: Lanes,
+    known: Assessed,
+    *,
+    beside: bool = False,
+    progress: Callable[[float], None] = lambda share: None,
+) -> None:
+    """Write the page, with its pictures in a folder of its name where `beside` says so. `progress` is told 0..1. Raises FileTrouble."""
+    pictures = Pictures(path.with_suffix("") if beside else None)
+    write_whole(path, page(run, lanes, known, pictures, progress).encode("utf-8", "replace"))
+
+
+def page(
+    run: RunRecord,
+    lanes: Lanes,
+    known: Assessed,
+    pictures: Pictures | None = None,
+    progress: Callable[[float], None] = lambda share: None,
+) -> str:
     """The HTML. Everything that comes from a device is escaped by the template."""
+    pictures = pictures or Pictures(None)
     environment = Environment(loader=PackageLoader("copione.report", "."), autoescape=True, trim_blocks=True, lstrip_blocks=True)
-    lanes = lanes_of(run)
-    counts = lanes.counts
+    panes = []
+    for place, standing in enumerate(known.standing):
+        panes.append(_pane(lanes, standing, pictures))
+        progress(0.5 * (place + 1) / len(known.standing))
+    steps = []
+    for place, column in enumerate(lanes.columns):
+        steps.append(_step(lanes, column, pictures))
+        progress(0.5 + 0.5 * (place + 1) / len(lanes.columns))
     return environment.get_template("page.html.j2").render(
         run=run,
         lanes=lanes,
-        findings=findings(lanes),
+        summary=summary(known, lanes),
+        causes=[p for p in panes if p.standing.finding.kind is not Kind.REMARK and not p.standing.expected],
+        remarks=[p for p in panes if p.standing.finding.kind is Kind.REMARK and not p.standing.expected],
+        expected=[p for p in panes if p.standing.expected],
+        known=known,
         covers=parse(run.text).script.covers,
-        counts=[(o.value, counts[o]) for o in Outcome if counts.get(o)],
+        counts=[(o.value, lanes.counts[o]) for o in Outcome if lanes.counts.get(o)],
         started=time.strftime("%d %B %Y, %H:%M", time.localtime(run.started)),
-        shot=shot,
         inks={o.value: ink for o, ink in INKS.items()},
+        steps=steps,
         longest=lanes.longest or 1.0,
+        slowest=max((lane.seconds for lane in lanes.lanes), default=1.0) or 1.0,
     )
 
 
-def shot(lane: Lane, result: Result) -> str:
-    """The step's picture with its target outlined, small, as a data URI; empty where there is none."""
+def summary(known: Assessed, lanes: Lanes) -> str:
+    """What came of the run, in a sentence."""
+    causes = sum(f.kind is not Kind.REMARK for f in known.open)
+    remarks = len(known.open) - causes
+    devices = len({(lane.name.device, lane.name.which) for lane in lanes.lanes})
+    where = f"between {devices} devices" if devices > 1 else "on the one device"
+    differ = {0: "Nothing differs", 1: "One thing differs"}.get(causes, f"{number(causes).capitalize()} things differ")
+    noticed = {0: "", 1: ", one more was noticed"}.get(remarks, f", {number(remarks)} more were noticed")
+    new = sum(each.new for each in known.standing if not each.expected)
+    since = f"; {number(new)} of them {'is' if new == 1 else 'are'} new since {known.since}" if new and known.since else ""
+    return f"{differ} {where}{noticed}{since}."
+
+
+def _pane(lanes: Lanes, standing: Standing, pictures: Pictures) -> Pane:
+    told = write_up(lanes, standing.finding)
+    shown = [(_address(each, pictures), each.device, each.failing) for each in told.pictures]
+    ink = FLAGS.get(standing.finding.kind, "#22262F")
+    return Pane(standing, told, ink, dots_of(standing.finding), tuple(each for each in shown if each[0]))
+
+
+def _address(shown: Shown, pictures: Pictures) -> str:
+    ink = INKS[Outcome.STUCK] if shown.failing else INKS[Outcome.HELD]
+    return pictures.address(shown.path, shown.box, ink, shown.density, SHOT_WIDTH)
+
+
+@dataclass(frozen=True)
+class StepShown:
+    """One step: the takes that are shown with a picture, how the others ended, and the times."""
+
+    column: Column
+    cells: tuple[tuple[Lane, Result, str], ...]
+    others: str
+    least: float
+    usual: float
+    most: float
+
+
+def _step(lanes: Lanes, column: Column, pictures: Pictures) -> StepShown:
+    """The lead's and whatever did not simply hold; of the others how they ended."""
+    cells = lanes.cells(column.address)
+    telling = [(lane, r) for place, (lane, r) in enumerate(cells) if place == 0 or r.outcome not in (Outcome.HELD, Outcome.UNREACHED)]
+    telling = sorted(telling, key=lambda pair: pair[0] is not cells[0][0] and not pair[1].outcome.bad)[:MOST_SHOWN]
+    shown = tuple((lane, r, _picture(lane, r, pictures)) for lane, r in telling)
+    rest = Counter(r.outcome.value for lane, r in cells if all(lane is not other for other, _ in telling))
+    others = ", ".join(f"{name} on {counted(many, 'other')}" for name, many in rest.items())
+    times = [r.seconds for _, r in cells if r.outcome.tried]
+    return StepShown(column, shown, others, min(times, default=0.0), median(times) if times else 0.0, max(times, default=0.0))
+
+
+def _picture(lane: Lane, result: Result, pictures: Pictures) -> str:
     name = result.before or result.after
     if lane.folder is None or not name:
         return ""
-    return _small(picture_path(lane.folder, name), result.box, INKS[result.outcome], lane.device.density)
-
-
-def _small(path: Path, box: tuple[float, float, float, float] | None, ink: str, density: float) -> str:
-    try:
-        with Image.open(path) as opened:
-            opened.draft("RGB", (SHOT_WIDTH, SHOT_WIDTH * 3))
-            image = opened.convert("RGB")
-    except (OSError, ValueError):
-        return ""
-    scale = SHOT_WIDTH / image.width
-    image = image.resize((SHOT_WIDTH, max(1, round(image.height * scale))), Image.Resampling.BILINEAR)
-    if box is not None:
-        k = density * scale
-        edges = (box[0] * k - 2, box[1] * k - 2, box[2] * k + 2, box[3] * k + 2)
-        if edges[2] > edges[0] and edges[3] > edges[1]:
-            ImageDraw.Draw(image).rounded_rectangle(edges, 4, outline=ink, width=2)
-    out = io.BytesIO()
-    image.save(out, "JPEG", quality=80)
-    return "data:image/jpeg;base64," + base64.b64encode(out.getvalue()).decode()
+    return pictures.address(picture_path(lane.folder, name), result.box, INKS[result.outcome], lane.device.density, THUMB_WIDTH)
