@@ -15,7 +15,7 @@ from copione.cli import main
 
 from .benches import EXAMPLE, SERIALS, LabCase
 
-FIELDS = ["device", "row", "step", "line", "verb", "target", "outcome", "by", "seconds", "reason", "address", "file"]
+FIELDS = ["device", "row", "step", "words", "line", "verb", "target", "outcome", "by", "seconds", "reason", "address", "file"]
 
 
 class CommandLine(LabCase):
@@ -48,10 +48,46 @@ class CommandLine(LabCase):
     def test_3_when_something_differs_and_json_has_a_line_a_step(self) -> None:
         said = self.say("replay", self.quick("launch afresh", 'tap button "Hvies"', "press back"), "--on", "Wren mini", "alder 5", "--json")
         self.assertEqual(said.exit_code, 3)
-        lines = [json.loads(line) for line in said.stdout.splitlines()]
+        told = [json.loads(line) for line in said.stdout.splitlines()]
+        lines = [line for line in told if "finding" not in line]
         self.assertTrue(all(list(line) == FIELDS for line in lines))
+        (finding,) = [line["finding"] for line in told[len(lines) :]]
+        self.assertEqual((finding["kind"], finding["about"], finding["line"], finding["untried"]), ("stuck", "missing", 6, 2))
+        self.assertEqual((finding["devices"], finding["passing"], finding["unknown"]), (["Wren mini", "Alder 5"], [], []))
         self.assertEqual({(r["device"], r["step"]): r["outcome"] for r in lines}["Wren mini", 2], "stuck")
         self.assertEqual({r["device"] for r in lines}, {"Wren mini", "Alder 5"})
+
+    def test_runs_are_held_together_and_their_index_is_made_anew(self) -> None:
+        quick = self.quick("launch afresh", 'tap button "Hives"')
+        for step in ('tap button "Hives"', 'check text "Nothing of the kind" is shown'):
+            quick = self.quick("launch afresh", 'tap button "Hives"', step) if "check" in step else quick
+            self.say("replay", quick, "--on", "Alder 5")
+        runs = sorted(p for p in (quick.parent.parent / "runs").iterdir() if p.is_dir())
+        said = self.say("compare", *runs)
+        self.assertEqual(said.exit_code, 3, said.output)
+        self.assertIn("New: 1\n  “Nothing of the kind” is missing on Alder 5", said.stdout)
+        back = self.say("compare", *reversed(runs), "--json")
+        self.assertEqual(
+            (back.exit_code, [list(json.loads(line)) for line in back.stdout.splitlines()]),
+            (0, []),
+            "a step that a script has no more is not gone",
+        )
+        self.assertIn("2 runs in", self.say("reindex", quick.parent.parent).stdout)
+
+    def test_unknown_faults_models_and_folders_are_told_with_the_known_ones(self) -> None:
+        def fault(words: str) -> str:
+            (self.scratch / "faults").mkdir(exist_ok=True)
+            (self.scratch / "faults" / "one.toml").write_text(words, "utf-8")
+            said = self.say("lab", "--list-faults", "--faults", self.scratch / "faults")
+            self.assertEqual(said.exit_code, 2)
+            return said.stderr
+
+        self.assertIn("there is no kind 'tinier'; there are added,", fault('kind = "tinier"\nmodels = ["alder-5"]'))
+        self.assertIn("there is no model 'alder'; there are alder-5,", fault('kind = "crash"\nmodels = ["alder"]'))
+        self.assertIn("there is no key 'where_at'", fault('kind = "crash"\nwhere_at = 1'))
+        self.assertIn("tiny needs page", fault('kind = "tiny"\nmodels = ["alder-5"]'))
+        self.assertIn("there is no folder", self.say("replay", self.script, "--on", "all", "--lab", "--models", "/nowhere").stderr)
+        self.assertIn("give --lab too", self.say("replay", self.script, "--on", "all", "--pace", "real").stderr)
 
     def test_at_a_terminal_an_adb_server_that_is_not_there_is_offered(self) -> None:
         """Asked at a terminal alone; the answer is taken, and adb itself starts."""
@@ -114,7 +150,7 @@ class CommandLine(LabCase):
         self.script.with_name("spring-inspection.portraits.json").write_text("{", "utf-8")
         said = self.say("replay", self.script, "--on", "Alder 5", "--json")
         self.assertIn("is damaged and was left alone", said.stderr)
-        (undone,) = [r for r in map(json.loads, said.stdout.splitlines()) if r["outcome"] not in {"held", "adapted"}]
+        (undone,) = [r for r in map(json.loads, said.stdout.splitlines()) if r.get("outcome", "held") not in {"held", "adapted"}]
         self.assertEqual((said.exit_code, undone["reason"]), (3, "no picture of it was recorded"))
 
     def test_devices_in_words_and_as_json(self) -> None:

@@ -16,6 +16,8 @@ import click
 from ..model.errors import LinkError, NoServer
 
 if TYPE_CHECKING:
+    from copione_lab.spawn import LabProcess
+
     from ..links.adb.server import AdbServer
     from ..links.bench import Bench, Device
     from ..links.browser.kept import Wanted
@@ -29,6 +31,9 @@ class Where:
     adb: str | None = None
     endpoints: tuple[str, ...] = ()
     faults: str | None = None
+    models: tuple[str, ...] = ()
+    build: str = "2.4"
+    pace: str = "brisk"
     browsers: bool = False
     browsers_from: Path | None = None
     only: tuple[str, ...] = ("all",)
@@ -49,9 +54,14 @@ def server_options(command: Any) -> Any:
     inner = command
 
     @wraps(inner)
-    def told(*args: Any, lab: bool, adb: str | None, endpoints: tuple[str, ...], faults: str | None, **more: Any) -> Any:
+    def told(*args: Any, lab: bool, adb: str | None, endpoints: tuple[str, ...], **more: Any) -> Any:
+        stand_ins = {name: more.pop(name) for name in ("faults", "models", "build", "pace")}
+        given = [name for name, value in stand_ins.items() if value]
+        if given and not lab:
+            raise click.UsageError(f"--{given[0]} is about the stand-in phones: give --lab too.")
+        said = {name: value for name, value in stand_ins.items() if value}
         browsers, browsers_from = more.pop("browsers"), more.pop("browsers_from")
-        return inner(*args, where=Where(lab, adb, endpoints, faults, browsers, browsers_from), **more)
+        return inner(*args, where=Where(lab, adb, endpoints, browsers=browsers, browsers_from=browsers_from, **said), **more)
 
     command = told
     for option in (
@@ -67,6 +77,9 @@ def server_options(command: Any) -> Any:
             "--endpoint", "endpoints", metavar="URL", multiple=True, help="A WebDriver remote end; as often as there are devices."
         ),
         click.option("--faults", default=None, metavar="DIR|none", help="With --lab: the seeded faults (default: those that ship)."),
+        click.option("--models", multiple=True, metavar="DIR", help="With --lab: a folder with more models."),
+        click.option("--build", type=click.Choice(["2.4", "2.5"]), default=None, help="With --lab: the build of Hive Diary."),
+        click.option("--pace", type=click.Choice(["brisk", "real"]), default=None, help="With --lab: how fast the phones are."),
     ):
         command = option(command)
     return command
@@ -121,9 +134,7 @@ def open_bench(where: Where, *, offer: bool = False) -> Iterator[Bench]:
 
     endpoints, browsers = tuple(map(checked, where.endpoints)), where.wanted()
     if where.lab:
-        from copione_lab.spawn import LabProcess
-
-        with LabProcess(faults=where.faults) as process:
+        with _lab(where) as process:
             bench = Bench(AdbServer(port=process.port), endpoints=process.endpoints, stand_ins=True)
             for endpoint in endpoints:
                 bench.add_endpoint(endpoint)
@@ -143,6 +154,16 @@ def open_bench(where: Where, *, offer: bool = False) -> Iterator[Bench]:
             yield bench
         finally:
             bench.close()
+
+
+def _lab(where: Where) -> LabProcess:
+    """The stand-in phones. Raises UsageError for folders that cannot be used."""
+    from copione_lab.spawn import LabProcess
+
+    try:
+        return LabProcess(pace=where.pace, faults=where.faults, models=where.models, build=where.build)
+    except ValueError as error:
+        raise click.UsageError(str(error)) from error
 
 
 def choose(found: list[Device], names: list[str]) -> list[Device]:

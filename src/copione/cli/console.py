@@ -5,16 +5,17 @@ from __future__ import annotations
 import sys
 import threading
 from collections import Counter
-from collections.abc import Sequence
 from pathlib import Path
 from typing import Any
 
 import click
 
-from ..comparison.findings import Finding
 from ..comparison.lanes import Lanes
+from ..comparison.standing import Assessed
+from ..comparison.telling import told
 from ..model.outcome import Outcome, Result
 from ..model.reading import Went
+from ..model.remark import Remark
 from ..model.take import TakeName
 from ..project.loaded import Loaded
 from ..replay.order import planned
@@ -57,6 +58,7 @@ class Console:
                 "device": take.device,
                 "row": take.row,
                 "step": result.number,
+                "words": result.step,
                 "line": result.line,
                 "verb": result.verb,
                 "target": result.target,
@@ -78,21 +80,38 @@ class Console:
         if trouble:
             say(f"{take.device}: {trouble}")
 
+    def noticed(self, remarks: tuple[Remark, ...]) -> None:
+        """Nothing to say now: they come with the findings."""
+
     def run_ended(self, trouble: str) -> None:
         """Nothing to say: the table follows, and an error is shown by the command."""
 
 
-def print_table(lanes: Lanes, found: Sequence[Finding], folder: Path) -> None:
+def print_findings(known: Assessed) -> None:
+    """One object of JSON for each finding and remark, those first that are worst."""
+    for each in known.standing:
+        click.echo(json_text({"finding": told(each.finding, each)}))
+    sys.stdout.flush()
+
+
+def print_table(lanes: Lanes, known: Assessed, folder: Path) -> None:
     """The outcomes as a table, what differs as sentences, and where the run is kept."""
     from rich.console import Console as Terminal
 
     console = Terminal()
     console.print(_by_device(lanes) if len(lanes.lanes) > MOST_COLUMNS else _by_step(lanes))
-    for finding in found:
-        ink = INKS[finding.outcome.value]
-        console.print(f"[{ink}]{rich_text(finding.title)}[/]\n  {rich_text(finding.detail)} {rich_text(finding.apart)}")
-    if not found:
+    for each in known.standing:
+        finding, ink = each.finding, "dim" if each.expected else INKS[each.finding.outcome.value]
+        signs = " · ".join(filter(None, (finding.flag, "new" if each.new else "", f"expected: {each.expected}" if each.expected else "")))
+        console.print(f"[{ink}]{rich_text(finding.title)}[/] ({rich_text(signs)})\n  {rich_text(finding.detail)}")
+        if finding.apart:
+            console.print(f"  [dim]{rich_text(finding.apart)}[/]")
+    if not known.standing:
         console.print("Nothing differs between the devices.")
+    if known.gone:
+        console.print(f"Gone since {rich_text(known.since)}: {rich_text('; '.join(f.title for f in known.gone))}")
+    for allowance in known.stale:
+        console.print(f"Expected, and met nowhere: {rich_text(f'{allowance.about} {allowance.what} on {allowance.scope.words}')}")
     console.print(f"Run kept in {rich_text(str(folder))}", soft_wrap=True)
 
 

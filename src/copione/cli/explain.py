@@ -153,15 +153,55 @@ def element_at(screen: Screen, x: float, y: float) -> Element | None:
 
 
 @click.command()
-@_tree
-@_size
-@_density
-@click.option("--at", type=_Place(), required=True, help="A pixel of the element.")
-@click.option("--name", required=True, help="What the target is called in the file.")
-@_portraits
+@click.argument("script", type=click.Path(path_type=Path, dir_okay=False), required=False)
+@click.option("--run", type=click.Path(path_type=Path, file_okay=False), help="For SCRIPT: a run in which its steps were done.")
+@click.option("--device", default="", metavar="NAME", help="With --run: as they were found there (default: the run's first device).")
+@click.option("--tree", type=click.Path(path_type=Path, dir_okay=False), metavar="DUMP", help="A saved tree dump.")
+@click.option("--size", type=_Size(), help="The upright screen in pixels.")
+@click.option("--density", type=click.IntRange(min=1), metavar="DPI", help="160 is one pixel a dp.")
+@click.option("--at", type=_Place(), help="A pixel of the element.")
+@click.option("--name", help="What the target is called in the file.")
+@click.option("--portraits", type=click.Path(path_type=Path, dir_okay=False), metavar="FILE", help="Where portraits are kept.")
 @_json
-def portray(tree: Path, size: tuple[int, int], density: int, at: tuple[float, float], name: str, portraits: Path, as_json: bool) -> None:
-    """Keep the portrait of the element at a pixel of a saved tree dump."""
+def portray(
+    script: Path | None,
+    run: Path | None,
+    device: str,
+    tree: Path | None,
+    size: tuple[int, int] | None,
+    density: int | None,
+    at: tuple[float, float] | None,
+    name: str | None,
+    portraits: Path | None,
+    as_json: bool,
+) -> None:
+    """Keep what elements are known by: of SCRIPT's targets as a run found them, or of the element at a pixel of a saved tree dump."""
+    if run is not None:
+        if script is None:
+            raise click.UsageError("--run wants the SCRIPT whose targets are to be known: copione portray SCRIPT --run RUN")
+        _portray_from_run(script, run, device)
+        return
+    wanted = {"--tree": tree, "--size": size, "--density": density, "--at": at, "--name": name, "--portraits": portraits}
+    missing = [option for option, value in wanted.items() if value is None]
+    if missing:
+        raise click.UsageError(f"Missing option {missing[0]!r}; or name a SCRIPT and a --run.")
+    assert tree is not None and size is not None and density is not None and at is not None and name is not None and portraits is not None
+    _portray_at(tree, size, density, at, name, portraits, as_json)
+
+
+def _portray_from_run(script: Path, run: Path, device: str) -> None:
+    from ..project.archive import read_run
+    from ..project.portraying import portray_from
+
+    made = portray_from(read_run(run), script, device)
+    for target in made:
+        tell(target)
+    tell(f"{len(made)} targets of {script.name} are known from {run.name} now." if made else "There was no target without a portrait.")
+
+
+def _portray_at(
+    tree: Path, size: tuple[int, int], density: int, at: tuple[float, float], name: str, portraits: Path, as_json: bool
+) -> None:
     from ..model.portrait import Portrait
     from ..project.portraits import load_portraits, save_portraits
     from ..recognition.ease import advice, ease

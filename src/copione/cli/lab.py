@@ -45,9 +45,16 @@ def lab(
     from copione_lab.spawn import LabProcess
 
     if list_faults:
-        click.echo(answer_sheet(models, faults), nl=False)
+        try:
+            click.echo(answer_sheet(models, faults), nl=False)
+        except ValueError as error:
+            raise click.UsageError(str(error)) from error
         return
-    with LabProcess(port, pace, faults, models, hand, build) as process:
+    try:
+        started = LabProcess(port, pace, faults, models, hand, build)
+    except ValueError as error:
+        raise click.UsageError(str(error)) from error
+    with started as process:
         click.echo(f"{', '.join(process.phones)}.")
         where = " ".join([f"--adb 127.0.0.1:{process.port}", *(f"--endpoint {url}" for url in process.endpoints)])
         click.echo(f"Reach them with {where}")

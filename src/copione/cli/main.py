@@ -15,7 +15,7 @@ from .. import __version__
 from ..model.errors import CopioneError, NoServer, ScriptBroken
 from ..model.secrecy import Redactor
 from ..project.outlets import guard
-from . import desktop, devices, explain, lab, projects, scripts
+from . import desktop, devices, explain, lab, projects, runs, scripts
 from .bench import Where, join_stand_ins, open_bench
 from .exits import FAILED
 from .places import demo_folder, log_file
@@ -112,7 +112,9 @@ for _command in (
         scripts.replay,
         scripts.lint,
         scripts.format_scripts,
-        scripts.report,
+        runs.report,
+        runs.compare,
+        runs.reindex,
         lab.lab,
     ),
     *(explain.read_touch, explain.portray, explain.sight),

@@ -1,17 +1,18 @@
-"""Commands about scripts and their runs: replay, lint, report."""
+"""Commands about scripts: replay, lint, format."""
 
 from __future__ import annotations
 
 import os
 import sys
 from collections.abc import Iterable, Iterator
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 import click
 
-from ..model.clock import SystemClock
+from ..comparison.causes import Kind
+from ..model.clock import SystemClock, today
 from ..model.errors import FileTrouble, ScriptBroken
 from ..model.outcome import Outcome
 from ..model.secrecy import Redactor
@@ -20,6 +21,8 @@ from .exits import DIFFER, FAILED
 from .terminal import json_text, say, shown, tell
 
 if TYPE_CHECKING:
+    from ..comparison.lanes import Lanes
+    from ..comparison.standing import Assessed
     from ..links.bench import Device
     from ..project.loaded import Loaded
     from ..project.project import Project
@@ -36,7 +39,14 @@ NOT_THERE = frozenset({"put-aside", "runs", "recordings"})  # of a project: in t
 @click.option("--base", metavar="URL", help="Where the web app is, instead of what project.toml says.")
 @click.option("--junit", type=click.Path(path_type=Path, dir_okay=False), help="Write JUnit XML here.")
 @click.option("--out", type=click.Path(path_type=Path, file_okay=False), help="Keep the run here instead of in the project's runs/.")
-@click.option("--json", "as_json", is_flag=True, help="One JSON object a step, as it happens.")
+@click.option("--json", "as_json", is_flag=True, help="One JSON object a step, as it happens, and one a finding at the end.")
+@click.option("--strict", is_flag=True, help="Remarks and slow steps count: exit code 3 where there are any that nobody expects.")
+@click.option(
+    "--baseline",
+    type=click.Path(path_type=Path, file_okay=False),
+    metavar="RUN",
+    help="What is new is told beside this earlier run (default: the one before of the same script).",
+)
 @click.option(
     "--busy",
     type=click.Choice(["tell", "wait", "take"]),
@@ -56,6 +66,8 @@ def replay(
     junit: Path | None,
     out: Path | None,
     as_json: bool,
+    strict: bool,
+    baseline: Path | None,
     busy: str,
 ) -> None:
     """Replay SCRIPT on devices, all at once."""
@@ -70,7 +82,7 @@ def replay(
         say(note)
     with open_bench(replace(where, only=(*names, *more)), offer=not as_json) as bench:
         chosen = choose(bench.look(), [*names, *more])
-        context.exit(_replay(project, loaded, chosen, junit, out, as_json, busy))
+        context.exit(_replay(project, loaded, chosen, _Asked(junit, out, as_json, strict, baseline, busy)))
 
 
 def _with_answers(loaded: Loaded) -> Loaded:
@@ -109,20 +121,35 @@ def _sound(project: Project, script: Path, given: Iterable[str] = ()) -> Loaded:
     return loaded
 
 
-def _replay(
-    project: Project, loaded: Loaded, chosen: list[Device], junit_path: Path | None, out: Path | None, as_json: bool, busy: str
-) -> int:
-    from ..comparison.findings import findings
+@dataclass(frozen=True)
+class _Asked:
+    """How a replay is to be told of."""
+
+    junit: Path | None
+    out: Path | None
+    as_json: bool
+    strict: bool
+    baseline: Path | None
+    busy: str
+
+
+def _replay(project: Project, loaded: Loaded, chosen: list[Device], asked: _Asked) -> int:
     from ..links.claims import Busy
+    from ..project.allowances import read_allowances
     from ..project.archive import read_run
+    from ..project.assessing import assessed, found_in, usual_baseline
     from ..project.files import write_whole
+    from ..project.history import Index
     from ..replay.run import Run
     from ..report.junit import junit
-    from ..report.lanes_of import lanes_of
-    from .console import Console, print_table
+    from .console import Console, print_findings, print_table
 
-    console = Console(loaded, as_json)
-    run = Run(project, loaded, chosen, console, SystemClock(), out, Busy(busy))
+    read_allowances(project.folder)  # what cannot be read is told now, not when everything is done
+    if asked.baseline is not None:
+        read_run(asked.baseline)
+    console = Console(loaded, asked.as_json)
+    clock = SystemClock()
+    run = Run(project, loaded, chosen, console, clock, asked.out, Busy(asked.busy))
     try:
         with console.progress:
             run.start()
@@ -130,15 +157,29 @@ def _replay(
     except KeyboardInterrupt:
         run.cancel()
         run.wait()
-    lanes = lanes_of(read_run(run.folder))
-    if junit_path is not None:
-        write_whole(junit_path, junit(lanes, loaded.script.name, loaded.script.covers))
-    if not as_json:
-        print_table(lanes, findings(lanes), run.folder)
-    counts = lanes.counts
+    record = read_run(run.folder)
+    lanes, found = found_in(record)
+    known = assessed(project.folder, record, lanes, found, asked.baseline or usual_baseline(record.folder, record.script), today(clock))
+    if asked.out is None:
+        Index(project.runs_folder).add(record)
+    if asked.junit is not None:
+        write_whole(asked.junit, junit(lanes, loaded.script.name, loaded.script.covers, known))
+    if asked.as_json:
+        print_findings(known)
+    else:
+        print_table(lanes, known, run.folder)
     if run.none_began:
         return FAILED
-    return DIFFER if any(counts.get(o) for o in Outcome if o.bad) else 0
+    return DIFFER if _counts(lanes, known, asked.strict) else 0
+
+
+def _counts(lanes: Lanes, known: Assessed, strict: bool) -> bool:
+    """Does anything differ that nobody expects?"""
+    causes = [each for each in known.standing if each.finding.kind in (Kind.STUCK, Kind.DIFFERS, Kind.LIMIT)]
+    if strict and known.open:
+        return True
+    bad = any(lanes.counts.get(outcome) for outcome in Outcome if outcome.bad)
+    return bad and not (causes and all(each.expected for each in causes))
 
 
 @click.command()
@@ -226,19 +267,3 @@ def _scripts_in(paths: Iterable[Path]) -> Iterator[Path]:
             if real not in been:
                 yield from (Path(folder) / name for name in sorted(files) if name.endswith(".copione"))
             been.add(real)
-
-
-@click.command()
-@click.argument("run", type=click.Path(path_type=Path, file_okay=False))
-@click.option(
-    "--out", type=click.Path(path_type=Path, dir_okay=False), help="Where to write it (default: report.html in the run's folder)."
-)
-def report(run: Path, out: Path | None) -> None:
-    """One self-contained HTML page of RUN."""
-    from ..project.archive import read_run
-    from ..project.files import write_whole
-    from ..report.page import page
-
-    path = out or run / "report.html"
-    write_whole(path, page(read_run(run)).encode())
-    tell(f"Written to {path}")
