@@ -6,30 +6,34 @@ import socket
 import subprocess
 import sys
 import threading
+from dataclasses import replace
 from pathlib import Path
 from unittest import mock
 
 from PySide6.QtCore import QPoint, Qt, QTimer
 from PySide6.QtGui import QImage, QPixmap
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QAbstractButton, QApplication, QLabel, QLineEdit, QMenu, QPushButton, QWidget
+from PySide6.QtWidgets import QAbstractButton, QApplication, QCheckBox, QLabel, QLineEdit, QMenu, QPushButton, QWidget
 
 from copione.app import theme
 from copione.app.connect import ConnectDialog
 from copione.app.palette import Palette
 from copione.app.parts import Label, tip
+from copione.app.sheet import Sheet
 from copione.app.stage.apps import AppsMenu
-from copione.app.wording import quoted
+from copione.comparison.finding import Finding
 from copione.links.usb import Plugged
+from copione.model.address import Address
 from copione.model.errors import FileTrouble
 from copione.model.outcome import Outcome
 from copione.model.take import TakeName
-from copione.project.archive import TakeWriter
+from copione.project.archive import RunWriter, TakeWriter
 from copione_lab.bench import Bench as LabBench
 from copione_lab.faces.webdriver import WebDriverServer
 from copione_lab.model import load_models
 
 from ..benches import APP, EXAMPLE
+from ..comparison.test_findings import ALDER, result
 from .windows import CTRL, WindowCase, click, move
 
 HOLDER = """
@@ -100,27 +104,48 @@ class Replaying(WindowCase):
         self.assertEqual(len(self.workspace.runs.lanes.lanes), 3)
         self.assertTrue(all(next(lane.results()).outcome.good for lane in self.workspace.runs.lanes.lanes))
 
+    def labels(self) -> list[QLabel]:
+        return self.findings.panel.findChildren(QLabel)
+
+    def expect_and_take_back(self, finding: Finding) -> None:
+        """By keys: expected here, with a reason; then not any more, by undo."""
+        path = self.workspace.project.folder / "allowances.toml"
+        self.key(Qt.Key.Key_J, CTRL)
+        self.keys("no room on so small a screen")
+        self.key(Qt.Key.Key_Return)
+        self.until(lambda: not self.findings.rows.rows)
+        self.assertIn('why = "no room on so small a screen"', path.read_text("utf-8"))
+        self.assertEqual(self.findings.known.assessed.standing[0].finding, finding)
+        self.key(Qt.Key.Key_Z, CTRL)
+        self.until(lambda: [row.finding for row in self.findings.rows.rows] == [finding])
+        self.assertNotIn("[[allowed]]", path.read_text("utf-8"))
+
     def test_lanes_fill_in_live_and_the_finding_is_worded(self) -> None:
         runs = self.workspace.runs
         counts: list[int] = []
         runs.changed.connect(lambda: counts.append(runs.progress[0]))
-        self.replay()
+        self.window.show_page(1)
+        main = self.window.main
+        there = main.mapTo(self.window, main.rect().center())
+        QTest.mouseDClick(self.window.windowHandle(), Qt.MouseButton.LeftButton, pos=there)  # an impatient hand stops nothing
+        self.until(lambda: self.workspace.runs.running)
         self.assertEqual(self.page, "Lanes")
         self.assertIn("Stop the run", self.window.main.text())
         self.done()
         self.assertEqual(sorted(counts), counts)
         self.assertGreater(len(set(counts)), 8)
         (finding,) = runs.news.findings
-        self.assertEqual(finding.title, 'Stuck on Wren mini: tap button "Save inspection"')
+        self.assertEqual(finding.title, "The keyboard covers “Save inspection” on Wren mini")
         self.assertEqual(self.window.tabs.button(3).text(), "Findings  1")
         self.assertFalse(self.lanes.loupe.isHidden())
         plain = [label.text() for label in self.window.findChildren(QLabel) if label.textFormat() is Qt.TextFormat.PlainText]
         self.assertEqual([words for words in plain if "<span" in words or "<b" in words], [], "tags of our own are not shown as words")
         self.key(Qt.Key.Key_4, CTRL)
-        titles = [w.text() for w in self.findings.findChildren(QLabel) if w.objectName() == "title"]
-        self.assertEqual(titles, [quoted(finding.title)])
+        self.assertEqual([row.finding for row in self.findings.rows.rows], [finding])
+        self.until(lambda: any(w.text() == "Seen: Covered by the keyboard. 3 steps could not be tried after it." for w in self.labels()))
+        self.expect_and_take_back(finding)
 
-        click(next(b for b in self.findings.findChildren(QPushButton) if b.text() == "Look at it in the lanes"))
+        click(next(b for b in self.findings.findChildren(QPushButton) if b.text() == "Show in lanes"))
         view, columns = self.lanes.view, runs.lanes.columns
         self.assertEqual((view.take, view.address), (finding.takes[0], finding.address))
         self.key(Qt.Key.Key_Right)
@@ -222,6 +247,50 @@ class Manners(WindowCase):
         while "# mark" in self.script.editor.toPlainText():
             self.key(Qt.Key.Key_Z, CTRL)
         self.until(lambda: "# mark" not in self.workspace.loaded.document.text)
+
+    def test_what_is_meant_so_is_taken_over_into_the_script_and_given_back(self) -> None:
+        lasts = 'check label "Last seen" reads "Today"'
+        read = result(1, Outcome.DIFFERS, "reads “Gone”", lasts, "Gone")
+        writer = RunWriter(self.workspace.project.runs_folder, "Spring inspection", "", "hive-diary", ["Alder 5"])
+        take = writer.take(ALDER, TakeName("Alder 5"), {}, "2.5")
+        take.step(replace(read, address=Address.of(24), target='label "Last seen"'))
+        take.close()
+        writer.finish(1.0)
+        self.key(Qt.Key.Key_2, CTRL)
+        self.key(Qt.Key.Key_4, CTRL)
+        self.workspace.runs.show_run(writer.folder)
+        self.until(lambda: self.findings.panel.standing is not None)
+        for _ in range(3):  # an impatient hand
+            self.key(Qt.Key.Key_J, CTRL | Qt.KeyboardModifier.ShiftModifier)
+        self.until(lambda: self.window.findChild(Sheet) is not None)
+        told = [label.text() for label in self.window.findChild(Sheet).findChildren(QLabel)]
+        self.assertIn(lasts.replace("Today", "Gone"), told)
+        self.assertIn(lasts, told)
+        self.key(Qt.Key.Key_Escape)
+        self.until(lambda: self.window.findChild(Sheet) is None)
+        self.assertIn(lasts, self.workspace.loaded.document.text)
+        click(next(b for b in self.findings.findChildren(QPushButton) if b.text().startswith("Meant so?")))
+        self.until(lambda: self.window.findChild(Sheet) is not None)
+        self.key(Qt.Key.Key_Return)
+        self.until(lambda: lasts not in self.workspace.loaded.document.text)
+        self.until(lambda: "Taken over into line 24" in self.window.message.label.text())
+        undo = next(b for b in self.window.message.findChildren(QAbstractButton) if b.text() == "Undo")
+        self.key(Qt.Key.Key_Z, CTRL)  # it was nothing that is undone on this page
+        self.assertNotIn(lasts, self.workspace.loaded.document.text)
+        click(undo)
+        self.until(lambda: lasts in self.workspace.loaded.document.text)
+        self.key(Qt.Key.Key_3, CTRL)
+        self.key(Qt.Key.Key_J, CTRL | Qt.KeyboardModifier.ShiftModifier)  # from the lanes all of it is asked about
+        self.until(lambda: self.window.findChild(Sheet) is not None)
+        (box,) = self.window.findChild(Sheet).findChildren(QCheckBox)
+        self.assertEqual((box.text(), box.isChecked()), ("Line 24: check label “Last seen” reads “Today”", False))
+        self.assertFalse(self.window.findChild(Sheet).main.isEnabled(), "what a check expects is ticked by hand")
+        self.key(Qt.Key.Key_Escape)
+        self.until(lambda: self.window.findChild(Sheet) is None)
+        self.key(Qt.Key.Key_2, CTRL)
+        for there in (False, True):  # and in the script's own undo it is one edit
+            self.key(Qt.Key.Key_Z, CTRL)
+            self.until(lambda there=there: (lasts in self.workspace.loaded.document.text) is there)
 
     def test_nothing_is_opened_decoded_or_asked_on_the_windows_thread(self) -> None:
         """Files, pictures and sockets are what makes a window stand still; every page is looked at, a script edited, a run replayed."""

@@ -34,7 +34,7 @@ class ByKeyboard(Journey):
         self.assertIn("Loupe", self.ask("window().page(2).loupe._caption.text()"))
         self.key("ctrl+4")
         self.until("page() == 'Findings'")
-        self.walk_to("Look at it in the lanes")
+        self.walk_to("Show in lanes")
         self.key("space")
         self.until("page() == 'Lanes' and window().page(2).view.take.device == " + repr(worst))
         self.key("ctrl+e")

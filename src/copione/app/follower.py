@@ -9,9 +9,11 @@ from collections.abc import Callable, Iterable
 from dataclasses import dataclass, field
 from typing import TYPE_CHECKING
 
-from ..comparison.findings import Finding, Findings
+from ..comparison.finding import Finding
+from ..comparison.findings import Findings
 from ..comparison.lanes import Cell, Lanes
 from ..model.outcome import Result
+from ..model.remark import Remark
 from ..model.take import TakeName
 
 if TYPE_CHECKING:
@@ -67,6 +69,10 @@ class Follower:
             words = f"{take.device}: {trouble}"
             self._put(lambda: self._tell(words))
 
+    def noticed(self, remarks: tuple[Remark, ...]) -> None:
+        """Something differs that no check asked about."""
+        self._put(lambda: self._remark(remarks))
+
     def run_ended(self, trouble: str) -> None:
         """Nothing more comes."""
         self._put(trouble)
@@ -80,6 +86,10 @@ class Follower:
     def _fold(self, take: TakeName, result: Result) -> Iterable[Cell]:
         self._lanes = self._lanes.with_result(take, result)
         return self._lanes.changed
+
+    def _remark(self, remarks: tuple[Remark, ...]) -> Iterable[Cell]:
+        self._findings = self._findings.with_remarks(self._lanes, remarks)
+        return ()
 
     def _tell(self, words: str) -> Iterable[Cell]:
         if words not in self._troubles:
@@ -105,7 +115,7 @@ class Follower:
                     LOG.exception("a result could not be taken in")
                 event = self._next(until)
             moved = self._lanes.columns is not columns
-            self._findings = self._findings.updated(self._lanes, {cell.address for cell in changed})
+            self._findings = self._findings.updated(self._lanes, changed)
             troubles, self._troubles = tuple(self._troubles), []
             self._publish(News(self._lanes, self._findings.ordered(), None if moved else frozenset(changed), troubles, ended))
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import contextlib
 import gc
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from importlib.resources import files
 from pathlib import Path
@@ -22,7 +22,7 @@ from . import theme
 from .window import MainWindow, PageSlot
 
 if TYPE_CHECKING:  # the frame is on the screen before anything that reads screens is loaded
-    from ..comparison.findings import Finding
+    from ..comparison.finding import Finding
     from ..links.bench import Bench
     from ..project.project import Project
 
@@ -163,7 +163,7 @@ def fill(window: MainWindow, bench: Bench, project: Project, outside: Outside | 
     def findings_page() -> Page:
         from .findings.page import FindingsPage
 
-        page = FindingsPage(workspace, pictures)
+        page = FindingsPage(workspace, shelf, pictures)
         page.open_asked.connect(open_in_lanes)
         return page
 
@@ -191,7 +191,7 @@ def fill(window: MainWindow, bench: Bench, project: Project, outside: Outside | 
         PageSlot(TITLES[stage], stage_page, at_once=True),
         PageSlot(TITLES[script], script_page),
         PageSlot(TITLES[lanes], lanes_page),
-        PageSlot(TITLES[findings], findings_page, badge=lambda: str(len(workspace.runs.news.findings) or "")),
+        PageSlot(TITLES[findings], findings_page, badge=lambda: _counted(workspace.runs.news.findings)),
         PageSlot(TITLES[elements], elements_page),
     )
     window.fill(workspace, slots, offer)
@@ -199,3 +199,10 @@ def fill(window: MainWindow, bench: Bench, project: Project, outside: Outside | 
     workspace.recording_began.connect(lambda: window.show_page(stage))
     workspace.replay_began.connect(lambda: window.show_page(lanes))
     workspace.recorder.saved.connect(lambda _path, _line: window.show_page(script))
+
+
+def _counted(found: Sequence[Finding]) -> str:
+    """How many differ, and how many were noticed besides; empty for none."""
+    noticed = sum(bool(finding.remarks) for finding in found)
+    causes = len(found) - noticed
+    return f"{causes} · {noticed}" if noticed else str(causes or "")

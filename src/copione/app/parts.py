@@ -6,7 +6,7 @@ import html
 from typing import TypeVar
 
 from PySide6.QtCore import Qt
-from PySide6.QtGui import QGuiApplication
+from PySide6.QtGui import QGuiApplication, QMouseEvent
 from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QLabel, QLineEdit, QPushButton, QWidget
 
 from . import theme
@@ -22,6 +22,13 @@ class Label(QLabel):
         """`rich`: the words are HTML of our own, in which everything else is escaped."""
         super().__init__(words)
         self.setTextFormat(Qt.TextFormat.RichText if rich else Qt.TextFormat.PlainText)
+
+
+class OnceButton(QPushButton):
+    """A button that means something else once it was pressed (replay, stop): a double click on it is one click."""
+
+    def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
+        event.accept()
 
 
 def tip(widget: QWidget, words: str) -> None:

@@ -11,8 +11,10 @@ from PySide6.QtCore import QObject, Signal
 
 from ..comparison.lanes import Lane, Lanes, lay
 from ..links.claims import Busy
+from ..model.address import Address
 from ..model.clock import SystemClock
 from ..model.errors import CopioneError, DeviceTaken
+from ..model.remark import Remark
 from ..model.take import TakeName
 from .courier import Courier
 from .follower import Follower, News
@@ -39,6 +41,7 @@ class Runs(QObject):
         self.title = ""
         self.when = ""
         self._run: Run | None = None
+        self._remarks: tuple[object, dict[TakeName, dict[Address, tuple[Remark, ...]]]] | None = None
         self._starting = self._unwanted = False
         self.ask_busy: Callable[[str], Busy | None] = lambda sentence: None
 
@@ -46,6 +49,18 @@ class Runs(QObject):
     def lanes(self) -> Lanes:
         """The takes side by side."""
         return self.news.lanes
+
+    @property
+    def remarks(self) -> dict[TakeName, dict[Address, tuple[Remark, ...]]]:
+        """What was noticed, by take and step."""
+        found = self.news.findings
+        if self._remarks is None or self._remarks[0] is not found:
+            by_take: dict[TakeName, dict[Address, tuple[Remark, ...]]] = {}
+            for remark in (remark for finding in found for remark in finding.remarks):
+                own = by_take.setdefault(remark.take, {})
+                own[remark.address] = (*own.get(remark.address, ()), remark)
+            self._remarks = found, by_take
+        return self._remarks[1]
 
     @property
     def running(self) -> bool:
@@ -79,11 +94,11 @@ class Runs(QObject):
         def read() -> tuple[str, float, News]:
             from ..comparison.findings import findings
             from ..project.archive import read_run
-            from ..report.lanes_of import lanes_of
+            from ..project.assessing import lanes_of
 
             record = read_run(folder)
             lanes = lanes_of(record)
-            return record.script, record.started, News(lanes, findings(lanes))
+            return record.script, record.started, News(lanes, findings(lanes, record.remarks))
 
         def done(found: tuple[str, float, News]) -> None:
             if not self.running:

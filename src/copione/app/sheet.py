@@ -57,13 +57,13 @@ class Sheet(QWidget):
         parent.window().installEventFilter(self)
 
     def open(self, first: QWidget | None = None) -> None:
-        """Show it; the keys are for its `first` widget, or its main button."""
+        """Show it; the keys are for its `first` widget, or its main button, or where that can do nothing yet, the other one."""
         parent = self.parentWidget()
         assert parent is not None
         self.setGeometry(parent.rect())
         self.show()
         self.raise_()
-        (first or self.main).setFocus(Qt.FocusReason.TabFocusReason)
+        (first or (self.main if self.main.isEnabled() else self.cancel)).setFocus(Qt.FocusReason.TabFocusReason)
 
     def accept(self) -> None:
         """As the main button does."""

@@ -103,6 +103,8 @@ QPushButton#main:focus {{ border: 2px solid {CHECK.name()}; padding: 6px 14px; }
 QPushButton#check {{ color: {CHECK.name()}; border-color: {CHECK.name()}; }}
 QPushButton#check:disabled {{ color: {MUTED.name()}; border-color: {RULE.name()}; background: {PAPER.name()}; }}
 QPushButton#check:checked {{ background: {CHECK.name()}; color: {SHEET.name()}; }}
+QPushButton#choice:checked {{ background: {INK.name()}; color: {SHEET.name()}; border-color: {INK.name()}; }}
+QPushButton#choice:checked:focus {{ border: 2px solid {CHECK.name()}; }}
 QPushButton#link {{ border: none; background: transparent; color: {MUTED.name()}; padding: 2px 4px; }}
 QPushButton#link:hover {{ color: {INK.name()}; }}
 QLineEdit {{ background: {SHEET.name()}; border: 1px solid {RULE.name()}; border-radius: 6px; padding: 5px 8px; }}

@@ -28,7 +28,7 @@ from .keys import TextFieldsFirst
 from .message import Message, Told
 from .offer import Offer
 from .page import Button, Page
-from .parts import Label, checkable, named
+from .parts import Label, OnceButton, checkable, named
 from .workspace import Workspace
 
 if TYPE_CHECKING:
@@ -176,7 +176,7 @@ class MainWindow(QMainWindow):
         self.second.clicked.connect(self._second)
         row.addWidget(self.second)
         row.addSpacing(4)
-        self.main = named(QPushButton("Record"), "main")
+        self.main = named(OnceButton("Record"), "main")
         self.main.clicked.connect(self._main)
         row.addWidget(self.main)
         return header

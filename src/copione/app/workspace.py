@@ -393,13 +393,24 @@ class Workspace(QObject):
             return
 
         def write() -> Path:
+            from ..model.clock import SystemClock, today
             from ..project.archive import read_run
-            from ..project.files import write_whole
-            from ..report.page import page
+            from ..project.assessing import assessed, found_in, usual_baseline
+            from ..report.page import write_page
 
-            path = folder / "report.html"
-            write_whole(path, page(read_run(folder)).encode())
+            path, record = folder / "report.html", read_run(folder)
+            lanes, found = found_in(record)
+            known = assessed(project, record, lanes, found, usual_baseline(record.folder, record.script), today(SystemClock()))
+            write_page(path, record, lanes, known, progress=told)
             return path
+
+        project, last = self.project.folder, [-1]
+
+        def told(share: float) -> None:
+            part = int(share * 10)
+            if part > last[0]:
+                last[0] = part
+                self.courier.bring(lambda: self.told.emit(f"The report is being written: {10 * part} %."))
 
         self.told.emit("The report is being written.")
 

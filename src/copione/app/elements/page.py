@@ -121,6 +121,7 @@ class ElementsPage(Page):
         self.merge = QPushButton("Merge …")
         self.merge.clicked.connect(self.ask_merge)
         self.forget = QPushButton("Delete")
+        self.forget.setEnabled(False)
         self.forget.clicked.connect(self.delete)
         first, second = QHBoxLayout(), QHBoxLayout()
         first.addWidget(self.look)

@@ -4,12 +4,14 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from PySide6.QtWidgets import QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from ...comparison.change import Change, changes
 from ...comparison.lanes import Lanes
+from ...model.outcome import Outcome
 from .. import theme
 from ..parts import Label, named
+from ..renewing import Renewing
 from ..sheet import Sheet
 from ..wording import quoted
 from ..workspace import Workspace
@@ -20,9 +22,13 @@ MOST = 200
 class ComparedSheet(Sheet):
     """The earlier run is read beside Qt's thread."""
 
-    def __init__(self, workspace: Workspace, folder: Path, title: str, parent: QWidget) -> None:
+    def __init__(self, workspace: Workspace, folder: Path, title: str, parent: QWidget, renewing: Renewing) -> None:
         super().__init__("What is otherwise now", "Close", parent, 620)
         self.cancel.hide()
+        self._renewing = renewing
+        self.take = QPushButton("Take over what is meant so…")
+        self.take.clicked.connect(self._take_over)
+        self.foot.insertWidget(0, self.take)
         self.told = named(Label(f"The run that is shown, held against {title}."), "muted")
         self.told.setWordWrap(True)
         self.body.addWidget(self.told)
@@ -40,22 +46,28 @@ class ComparedSheet(Sheet):
 
         def read() -> tuple[Change, ...]:
             from ...project.archive import read_run
-            from ...report.lanes_of import lanes_of
+            from ...project.assessing import lanes_of
 
             before: Lanes = lanes_of(read_run(folder))
             return changes(before, now)
 
         workspace.courier.with_files(read, self._show, lambda error: self.told.setText(error.sentence))
 
+    def _take_over(self) -> None:
+        self.leave()
+        self._renewing.ask_all()
+
     def _show(self, found: tuple[Change, ...]) -> None:
         worse = sum(change.worse for change in found)
-        if not found:
+        never = sum(change.now.outcome is Outcome.UNREACHED for change in found)
+        every, found = len(found), tuple(change for change in found if change.now.outcome is not Outcome.UNREACHED)
+        if not every:
             self.list.addWidget(Label("Nothing: every step that both have ended alike on every device that both have."))
         for change in found[:MOST]:
             ink = theme.OUTCOME_WORDS[change.now.outcome].name()
             line = Label(f"{change.take.device}: {quoted(change.step)}")
             line.setWordWrap(True)
-            said = Label(f"{change.before.outcome.value} then, {change.now.outcome.value} now. {quoted(change.now.reason)}".strip())
+            said = Label(quoted(change.said))
             said.setWordWrap(True)
             said.setStyleSheet(f"color: {ink};")
             self.list.addWidget(line)
@@ -63,5 +75,7 @@ class ComparedSheet(Sheet):
         if len(found) > MOST:
             self.list.addWidget(Label(f"And {len(found) - MOST} more."))
         self.list.addStretch(1)
-        if found:
-            self.told.setText(f"{self.told.text()} {worse} went worse, {len(found) - worse} did not.")
+        if never:
+            self.list.insertWidget(self.list.count() - 1, Label(f"And {never} steps were not come to after these."))
+        if every:
+            self.told.setText(f"{self.told.text()} {worse} went worse, {every - worse} did not.")

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtWidgets import QMenu, QWidget
 
 from ..listed import Item, Listed
+from ..renewing import Renewing
 from ..shelf import Shelf
 from ..wording import day_said, outcomes_said
 
@@ -19,9 +20,9 @@ WIDTH = 232
 class RunsList(Listed):
     """Enter or a click opens a run, Del deletes it; its menu compares it with the one that is shown."""
 
-    def __init__(self, shelf: Shelf, parent: QWidget | None = None) -> None:
+    def __init__(self, shelf: Shelf, renewing: Renewing, parent: QWidget | None = None) -> None:
         super().__init__("Runs", self._fill_menu, parent)
-        self.shelf = shelf
+        self.shelf, self.renewing = shelf, renewing
         self.setFixedWidth(WIDTH)
         self.opened.connect(lambda entry: shelf.workspace.runs.show_run(entry.folder))
         self.delete_asked.connect(shelf.delete_run)
@@ -64,4 +65,4 @@ class RunsList(Listed):
         """What is otherwise in the run that is shown than it was in that one."""
         from .compared import ComparedSheet
 
-        ComparedSheet(self.shelf.workspace, entry.folder, self._title(entry), self).open()
+        ComparedSheet(self.shelf.workspace, entry.folder, self._title(entry), self, self.renewing).open()

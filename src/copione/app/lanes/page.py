@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QSplitter, QVBoxLayout, QWidget
 
-from ...comparison.findings import Finding
+from ...comparison.finding import Finding
 from ...model.address import Address
 from ...model.outcome import Outcome
 from ...model.take import TakeName
@@ -17,6 +17,7 @@ from ..loupe.view import Loupe
 from ..page import RunPage
 from ..parts import Label, checkable, named
 from ..pictures import Pictures
+from ..renewing import Renewing
 from ..shelf import Shelf
 from ..workspace import Workspace
 from .kept import RunsList
@@ -34,7 +35,8 @@ class LanesPage(RunPage):
     def __init__(self, workspace: Workspace, shelf: Shelf, pictures: Pictures, parent: QWidget | None = None) -> None:
         super().__init__(workspace, parent)
         self.shelf = shelf
-        self.kept = RunsList(shelf)
+        self.renewing = Renewing(self, workspace)
+        self.kept = RunsList(shelf, self.renewing)
         self.kept.hide()
         self.view = LanesView(self.runs, pictures)
         self.loupe = Loupe(self.runs, pictures)
@@ -91,10 +93,14 @@ class LanesPage(RunPage):
         def listed() -> bool:
             return self.kept.isVisible() and self.kept.chosen() is not None
 
+        def ended() -> bool:
+            return bool(self.runs.lanes.columns) and not self.runs.running
+
         return [
             Entry("View", "Only steps that differ, or all again", "", self.only.toggle, lambda: self.only.isEnabled(), Scope.PAGE),
             Entry("View", "The runs of this project", "Ctrl+Shift+L", self.show_runs.toggle, scope=Scope.PAGE),
             Entry("Replay", "Compare with the run that is chosen", "", of_chosen(self.kept.compare_with), listed, Scope.PAGE),
+            Entry("Edit", "Take over what is meant so…", "Ctrl+Shift+J", self.renewing.ask_all, ended, Scope.PAGE, "a run that has ended"),
             Entry("Replay", "Delete the run that is chosen", "Del", of_chosen(self.shelf.delete_run), listed, Scope.MENU),
         ]
 

@@ -57,6 +57,16 @@ def paint_flag(painter: QPainter, right_top: QPointF, outcome: Outcome) -> None:
     painter.drawText(flag, Qt.AlignmentFlag.AlignCenter, outcome.value)
 
 
+def paint_corner(painter: QPainter, cell: QRectF, side: float) -> None:
+    """A folded corner in ink, whatever the outcome: something was noticed here."""
+    right, top = cell.right(), cell.top()
+    painter.setPen(QPen(theme.INK, 1))
+    painter.setBrush(theme.INK)
+    painter.drawPolygon([QPointF(right - side, top), QPointF(right, top + side), QPointF(right, top)])
+    painter.setBrush(theme.SHEET)
+    painter.drawPolygon([QPointF(right - side, top), QPointF(right, top + side), QPointF(right - side, top + side)])
+
+
 def paint_mark(painter: QPainter, cell: QRectF, outcome: Outcome | None) -> None:
     """An outcome without picture or word: a bar, a dashed frame, a frame with a bar, a heavy block; a blank where there is none."""
     if outcome is None or not outcome.tried:

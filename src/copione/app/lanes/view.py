@@ -22,7 +22,7 @@ from ..runs import Runs
 from ..stage.steps import CROP_DP
 from ..wording import quoted, short, way_said
 from .grid import AROUND, BAR, CROPS, NAMES, ZOOMS, Grid
-from .painting import Stamps, frame_pen, paint_blank, paint_flag, paint_mark, paint_way, two_lines
+from .painting import Stamps, frame_pen, paint_blank, paint_corner, paint_flag, paint_mark, paint_way, two_lines
 
 MANY = 300  # cells that changed, from which all is painted anew
 BLOCK = 64  # marks of a row that are stamped as one
@@ -47,6 +47,7 @@ class LanesView(QAbstractScrollArea):
         self._stamps = Stamps(ROOM)
         self._outcomes: list[bytearray] = []  # by row and column: places in `MARKED`
         self._columns: tuple[Column, ...] = ()
+        self._noticed: object = None  # the remarks that are painted
         self._scenes: list[tuple[int, str]] = []
         self._places: dict[Address, int] = {}
         self.setFrameShape(QAbstractScrollArea.Shape.NoFrame)
@@ -114,7 +115,10 @@ class LanesView(QAbstractScrollArea):
             self.reveal()
 
     def _changed(self) -> None:
-        changed = self.runs.news.changed
+        changed, noticed = self.runs.news.changed, self._noticed
+        self._noticed = self.runs.remarks
+        if noticed is not self._noticed and changed is not None:
+            self.viewport().update()
         if changed is None or self.only_different:
             self._arrange()
         else:
@@ -205,6 +209,9 @@ class LanesView(QAbstractScrollArea):
             size = QSizeF(len(says) * dx, grid.pitch[1])
             stamp = self._stamps.of(("marks", name, block), says, size, ratio, partial(self._paint_marks, grid, says))
             painter.drawPixmap(grid.cell(row, block * BLOCK).topLeft(), stamp)
+        for address in self.runs.remarks.get(name, ()):
+            if self._places.get(address, -1) in places:
+                paint_corner(painter, grid.cell(row, self._places[address]), 5)
 
     def _shown_outcomes(self, row: int) -> bytearray:
         outcomes = self._outcomes[row]
@@ -221,7 +228,7 @@ class LanesView(QAbstractScrollArea):
         return True
 
     def _frames(self, painter: QPainter, grid: Grid, lane: Lane, row: int, places: range) -> None:
-        ratio, longest = self.devicePixelRatioF(), self.lanes.longest
+        ratio, longest, remarked = self.devicePixelRatioF(), self.lanes.longest, self.runs.remarks.get(lane.name, {})
         wide, tall = grid.size
         size, area = QSizeF(LEFT + wide + RIGHT, OVER + tall + BAR), QRectF(LEFT, OVER, wide, tall)
         first = grid.cell(row, places.start)
@@ -234,7 +241,7 @@ class LanesView(QAbstractScrollArea):
                 return self._cell(onto, area, lane, result)
 
             key = None if result is None else (lane.name, address, self.zoom)
-            says = None if result is None else (id(result), lane.folder, longest)
+            says = None if result is None else (id(result), lane.folder, longest, address in remarked)
             painter.drawPixmap(QPointF(x, y), self._stamps.of(("frame", key, self.zoom), says, size, ratio, paint))
             x += dx
 
@@ -318,6 +325,8 @@ class LanesView(QAbstractScrollArea):
         painter.setBrush(theme.OUTCOMES[result.outcome])
         share = result.seconds / (self.lanes.longest or 1.0)
         painter.drawRoundedRect(QRectF(track.left(), track.top(), max(4.0, track.width() * share), 4), 2, 2)
+        if result.address in self.runs.remarks.get(lane.name, ()):
+            paint_corner(painter, QRectF(cell.left(), cell.bottom() - 12, 12, 12) if result.outcome.bad else cell, 12)
         if result.outcome.bad:
             paint_flag(painter, QPointF(cell.right() + 4, cell.top()), result.outcome)
         elif isinstance(result.reading, Went):

@@ -8,23 +8,28 @@ from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
-from ...comparison.findings import Finding
+from ...comparison.causes import Kind
+from ...comparison.finding import Finding
 from ...comparison.lanes import Lane
 from ...model.action import Check
 from ...model.address import Address
+from ...model.geometry import Box
 from ...model.outcome import Outcome, Result
 from ...model.reading import Went
+from ...model.take import TakeName
 from ...project.archive import picture_path
 from .. import theme
+from ..lanes.painting import paint_corner
 from ..parts import Label, checkable, named
 from ..pictures import Pictures
 from ..runs import Runs
 from ..stage import marks
 from ..wording import quoted, sentence
+from .linked import Linked
 
 LEFT, RIGHT = 232, 236
 TOP, GAP, NARROWEST = 50.0, 24.0, 104.0  # over the pictures, between them, and the least that a name needs
-LINE = 14.0  # the least from one time to the next
+LINE = 12.0  # the least from one time to the next
 _RANK = {Outcome.STUCK: 0, Outcome.DIFFERS: 0, Outcome.ADAPTED: 1, Outcome.HELD: 1, Outcome.SKIPPED: 1, Outcome.UNREACHED: 2}
 
 
@@ -32,12 +37,14 @@ class _Screens(QWidget):
     """The step's screen on some devices, each as large as fits, aligned by their tops, targets outlined. `pointed` while one is hovered."""
 
     pointed = Signal(bool)
+    over = Signal(object, float, float)  # the take and the place (dp) under the pointer; None for none
 
-    def __init__(self, pictures: Pictures) -> None:
+    def __init__(self, runs: Runs, pictures: Pictures) -> None:
         super().__init__()
-        self.pictures = pictures
+        self.runs, self.pictures = runs, pictures
         self.shown: list[tuple[Lane, Result]] = []
         self.lit = False  # the targets are washed: one of them is hovered, here or beside
+        self.linked: dict[TakeName, Box] = {}  # the element under the pointer, on every device
         self.setMouseTracking(True)
         pictures.arrived.connect(self.update)
 
@@ -108,6 +115,17 @@ class _Screens(QWidget):
                 painter.fillRect(box, wash)
             marks.outline(painter, box, ink, 2.4, dashed=result.outcome in (Outcome.ADAPTED, Outcome.STUCK))
 
+        linked = self.linked.get(lane.name)
+        if linked is not None:
+            around = QRectF(glass.left() + linked.left * k, glass.top() + linked.top * k, linked.width * k, linked.height * k)
+            marks.outline(painter, around.intersected(glass), theme.CHECK, 1.8)
+        for remark in self.runs.remarks.get(lane.name, {}).get(result.address, ()):
+            if remark.box is not None:
+                b = remark.box
+                around = QRectF(glass.left() + b.left * k, glass.top() + b.top * k, b.width * k, b.height * k).intersected(glass)
+                marks.outline(painter, around.adjusted(-3, -3, 3, 3), theme.INK, 1.6)
+                paint_corner(painter, around.adjusted(-3, -3, 3, 3), 9)
+
     def _inside(self, point: QPointF) -> bool:
         x = 16.0
         for lane, result in self.shown:
@@ -119,9 +137,24 @@ class _Screens(QWidget):
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         self.pointed.emit(self._inside(event.position()))
+        x = 16.0
+        for lane, _ in self.shown:
+            k = self.scale(lane)
+            if QRectF(x, TOP, lane.device.width * k, lane.device.height * k).contains(event.position()):
+                self.over.emit(lane.name, (event.position().x() - x) / k, (event.position().y() - TOP) / k)
+                return
+            x += self.room(lane) + GAP
+        self.over.emit(None, 0.0, 0.0)
 
     def leaveEvent(self, _event: QEvent) -> None:
         self.pointed.emit(False)
+        self.over.emit(None, 0.0, 0.0)
+
+    def link(self, linked: dict[TakeName, Box]) -> None:
+        """Outline the same element on every device."""
+        if linked != self.linked:
+            self.linked = linked
+            self.update()
 
 
 class _Times(QWidget):
@@ -172,8 +205,10 @@ class Loupe(QWidget):
 
     def __init__(self, runs: Runs, pictures: Pictures, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.runs = runs
+        self.runs, self.pictures = runs, pictures
+        self.linked = Linked(runs.courier)
         self.address: Address | None = None
+        self._read: Address | None = None  # whose screens are read
         self.setObjectName("sheet")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self._caption = named(Label(), "caption")
@@ -203,9 +238,12 @@ class Loupe(QWidget):
         self.only = checkable(QPushButton("Only devices that differ"))
         self.only.toggled.connect(lambda _on: self._show())
         left.addWidget(self.only, 0, Qt.AlignmentFlag.AlignLeft)
-        self.lead = _Screens(pictures)
-        self.screens = _Screens(pictures)
+        self.laid = QPushButton("Lay two over each other")
+        self.laid.clicked.connect(self._lay_over)
+        self.lead = _Screens(runs, pictures)
+        self.screens = _Screens(runs, pictures)
         for screens in (self.lead, self.screens):
+            screens.over.connect(self._link)
             for other in (self.lead, self.screens):
                 screens.pointed.connect(other.light)
         self._rule = QFrame()
@@ -224,7 +262,12 @@ class Loupe(QWidget):
         layout.addWidget(self.lead)
         layout.addWidget(self._rule)
         layout.addWidget(scroll, 1)
-        layout.addWidget(self.times)
+        right = QVBoxLayout()
+        right.setContentsMargins(0, 0, 12, 12)
+        right.setSpacing(4)
+        right.addWidget(self.times, 1)
+        right.addWidget(self.laid, 0, Qt.AlignmentFlag.AlignRight)
+        layout.addLayout(right)
         runs.changed.connect(self._refresh)
 
     def show_column(self, address: Address) -> None:
@@ -243,18 +286,35 @@ class Loupe(QWidget):
         if column is None:
             return
         shown = lanes.cells(column.address)
-        shown = [*shown[:1], *sorted(shown[1:], key=lambda pair: _RANK[pair[1].outcome])]  # the lead, then what went wrong
-        differ = [pair for pair in shown[1:] if pair[1].outcome is not Outcome.HELD]
+        noticed = {lane.name for lane, _ in shown if column.address in self.runs.remarks.get(lane.name, ())}
+        rank = {lane.name: 0 if lane.name in noticed else _RANK[result.outcome] for lane, result in shown}
+        shown = [*shown[:1], *sorted(shown[1:], key=lambda pair: rank[pair[0].name])]  # the lead, then what went wrong
+        differ = [pair for pair in shown[1:] if pair[1].outcome is not Outcome.HELD or pair[0].name in noticed]
         self.only.setEnabled(bool(differ))
         self._caption.setText(f"Loupe · step {column.number}")
         self._title.setText(sentence(column.words))
         self._words.setText(self._explained(column.address, shown))
         self.lead.shown = shown[:1]
         self.screens.shown = differ if self.only.isChecked() and differ else shown[1:]
+        if [lane.name for lane, _ in self.times.shown] != [lane.name for lane, _ in shown] or self._read is not column.address:
+            self._read = column.address
+            self.linked.read(shown, lambda: None)
         self.times.shown = shown
+        self.laid.setEnabled(len(shown) > 1)
         self._fit()
         self.screens.resize_to_fit()
         self.times.update()
+
+    def _link(self, take: TakeName | None, x: float, y: float) -> None:
+        linked = self.linked.under(take, x, y) if take is not None else {}
+        for screens in (self.lead, self.screens):
+            screens.link(linked)
+
+    def _lay_over(self) -> None:
+        from .over import lay_over
+
+        if len(self.times.shown) > 1:
+            lay_over(self, self.pictures, self.times.shown, 1)
 
     def _fit(self) -> None:
         """The lead stays where it is while the others scroll."""
@@ -266,13 +326,13 @@ class Loupe(QWidget):
 
     @staticmethod
     def _said(f: Finding) -> str:
-        ink = theme.OUTCOME_WORDS[f.outcome].name()
+        ink = (theme.INK if f.kind in (Kind.REMARK, Kind.SLOW) else theme.OUTCOME_WORDS[f.outcome]).name()
         names = html.escape(", ".join(dict.fromkeys(take.device for take in f.takes)))
         head = f"<span style='color:{ink};font-weight:700'>{f.flag.capitalize()} on {names}.</span> {html.escape(quoted(f.detail))}"
         return f"{head} <span style='color:{theme.MUTED.name()}'>{html.escape(f.apart)}</span>" if f.apart else head
 
     def _explained(self, address: Address, shown: list[tuple[Lane, Result]]) -> str:
-        found = [f for f in self.runs.news.findings if f.address == address]
+        found = [f for f in self.runs.news.findings if f.address == address or any(r.address == address for r in f.remarks)]
         if found:
             return "<br><br>".join(self._said(f) for f in found)
         adapted = [lane.device.name for lane, r in shown if r.outcome is Outcome.ADAPTED]
