@@ -21,6 +21,7 @@ from rich.console import Console
 from rich.table import Table
 
 from copione.app import theme
+from copione.app.findings.page import FindingsPage
 from copione.app.lanes.page import LanesPage
 from copione.app.main import build
 from copione.app.window import MainWindow
@@ -34,6 +35,8 @@ from copione.replay.run import TakeBegun
 
 from . import made_up
 
+FINDINGS, NOTCH_PX = 600, 60
+BAR_FRAME_MS = 16.0  # 60 pictures a second
 RATE = 400  # results a second
 TICK_MS = 5
 BAR_FOLD_MS, BAR_PAINT_MS, BAR_HIT_MS, BAR_TURN_MS, BAR_MB = 5.0, 8.0, 0.1, 50.0, 350.0
@@ -55,7 +58,7 @@ def folding() -> tuple[Lanes, list[float]]:
     for name, result in made_up.results():
         since = time.perf_counter()
         lanes = lanes.with_result(name, result)
-        found = found.updated(lanes, {cell.address for cell in lanes.changed})
+        found = found.updated(lanes, lanes.changed)
         times.append((time.perf_counter() - since) * 1000)
     return lanes, times
 
@@ -83,6 +86,21 @@ def painting(page: LanesPage) -> dict[str, list[float]]:
             times.append((time.perf_counter() - since) * 1000)
         found[name] = times
     return found
+
+
+def scrolling(page: FindingsPage) -> list[float]:
+    """A notch of the wheel on the list of so many findings, milliseconds until it is painted."""
+    until(lambda: page.rows.rows)
+    shown = [row for row in page.rows.rows if row.finding is not None]
+    page.rows.show(tuple(shown[number % len(shown)] for number in range(FINDINGS)))
+    QTest.qWait(300)
+    times, bar = [], page.list.verticalScrollBar()
+    while bar.value() < bar.maximum():
+        since = time.perf_counter()
+        bar.setValue(bar.value() + NOTCH_PX)
+        QApplication.processEvents()
+        times.append((time.perf_counter() - since) * 1000)
+    return times
 
 
 def pointing(page: LanesPage) -> float:
@@ -170,6 +188,10 @@ def main() -> int:
         assert isinstance(page, LanesPage)
         good = [row(f"repaint: {name}", times, BAR_PAINT_MS) for name, times in painting(page).items()]
         hit = pointing(page)
+        window.show_page(3)
+        told = window.page(3)
+        assert isinstance(told, FindingsPage)
+        good.append(row(f"scrolling {FINDINGS} findings by a notch", scrolling(told), BAR_FRAME_MS, 0.99))
         held = resident_mb()
         _, folds = folding()
         good.append(row("folding one result in, findings included", folds, BAR_FOLD_MS))
