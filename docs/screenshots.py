@@ -9,15 +9,16 @@ import itertools
 import math
 import os
 import shutil
+import subprocess
 import sys
 import tempfile
 import time
-from collections.abc import Callable
 from pathlib import Path
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
-from PySide6.QtCore import QPoint, QPointF, QSettings, Qt
+from hand import Hand, until
+from PySide6.QtCore import QPointF, QSettings, Qt
 from PySide6.QtGui import QColor, QPainter
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QDialog, QLineEdit
@@ -36,116 +37,12 @@ from copione.links.browser.kept import wanted
 from copione.links.usb import Plugged
 from copione.model.action import Key
 from copione.model.geometry import Box
-from copione.model.screen import Element
 from copione.project.demo import copy_demo
 from copione.project.project import Project
 from copione_lab.kiln_book.serving import Served
 from copione_lab.spawn import LabProcess
 
 HERE = Path(__file__).resolve().parent
-
-
-def until(true: Callable[[], object], seconds: float = 180.0) -> None:
-    """Let the window work until something holds."""
-    limit = time.monotonic() + seconds
-    while not true():
-        if time.monotonic() > limit:
-            raise TimeoutError("The window did not get there.")
-        QTest.qWait(20)
-
-
-class Hand:
-    """A person at the window: clicks and drags on the mirror, types, chooses checks."""
-
-    def __init__(self, window: MainWindow) -> None:
-        self.window = window
-        self.mirror = window.page(0).mirror
-        self.lead = window.workspace.lead
-        self.recorder = window.workspace.recorder
-
-    def idle(self) -> None:
-        self.mirror.flush()
-        until(lambda: self.lead.idle and self.lead.moment is not None)
-
-    def element(self, role: str, name: str) -> Element:
-        def found() -> Element | None:
-            moment = self.lead.moment
-            screen = moment.screen if moment else None
-            return next((e for e in screen if e.role == role and e.name == name), None) if screen else None
-
-        until(lambda: self.lead.idle and found() is not None)
-        element = found()
-        assert element is not None
-        return element
-
-    def point(self, x: float, y: float) -> QPoint:
-        return self.mirror.from_dp(x, y).toPoint()
-
-    def tap(self, role: str, name: str) -> None:
-        place = self.point(*self.element(role, name).box.centre)
-        QTest.mouseClick(self.mirror, Qt.MouseButton.LeftButton, pos=place)
-        self.idle()
-
-    def drag(self, begin: tuple[float, float], end: tuple[float, float], *, lift: bool = True) -> None:
-        QTest.mousePress(self.mirror, Qt.MouseButton.LeftButton, pos=self.point(*begin))
-        for i in range(1, 11):
-            x, y = begin[0] + (end[0] - begin[0]) * i / 10, begin[1] + (end[1] - begin[1]) * i / 10
-            QTest.mouseMove(self.mirror, self.point(x, y), 15)
-        if lift:
-            QTest.mouseRelease(self.mirror, Qt.MouseButton.LeftButton, pos=self.point(*end))
-            self.idle()
-
-    def type(self, words: str) -> None:
-        QTest.keyClicks(self.mirror, words)
-        self.mirror.flush()
-        self.idle()
-
-    def ask(self, role: str, name: str) -> None:
-        """Hold C and click."""
-        place = self.point(*self.element(role, name).box.centre)
-        self.mirror.setFocus()
-        QTest.keyPress(self.window.windowHandle(), Qt.Key.Key_C)
-        QTest.mouseClick(self.mirror, Qt.MouseButton.LeftButton, pos=place)
-        until(self.window.page(0).choice.isVisible)
-        QTest.keyRelease(self.window.windowHandle(), Qt.Key.Key_C)
-
-    def scene(self, name: str) -> None:
-        self.window.page(0).scene.setText(name)
-        QTest.keyClick(self.window.page(0).scene, Qt.Key.Key_Return)
-        self.idle()
-
-    def sheet(self) -> Sheet:
-        """The sheet that lies over the window, once it can be answered."""
-        found: list[Sheet] = []
-
-        def there() -> bool:
-            found[:] = [s for s in self.window.findChildren(Sheet) if s.isVisible() and s.main.isEnabled()]
-            return bool(found)
-
-        until(there)
-        return found[0]
-
-    def record_opening(self, hive: str, folder: Path) -> None:
-        """From the home screen to the hive's page, scrolling the list."""
-        self.tap("generic", "Hive Diary")
-        self.window.page(0).record()
-        sheet = self.sheet()
-        _shoot(self.window, folder / "record.png")
-        sheet.accept()
-        until(lambda: self.recorder.active)
-        self.recorder.edit(lambda r: r.rename_scene("Scene 1", "Open the hive"))
-        self.tap("button", "Hives")
-        while not any(e.name == hive and e.box.height > 50 for e in self.lead.moment.screen):
-            self.drag((206, 740), (206, 420))
-        self.tap("listitem", hive)
-
-    def record_form(self, frames: int) -> None:
-        self.scene("Note what was seen")
-        self.tap("button", "New inspection")
-        box = self.element("slider", "Brood frames").box
-        begin, end = box.left + 12, box.right - 12
-        y = box.centre[1]
-        self.drag((begin + (end - begin) * 0.3, y), (begin + (end - begin) * frames / 10, y))
 
 
 def main() -> int:
@@ -247,7 +144,7 @@ def _shoot(window: MainWindow, path: Path) -> None:
 
 def _stage(window: MainWindow, folder: Path) -> None:
     hand = Hand(window)
-    hand.record_opening("Hive 17", folder)
+    hand.record_opening("Hive 17", lambda: _shoot(window, folder / "record.png"))
     hand.record_form(6)
     hand.ask("slider", "Brood frames")
     QTest.keyClick(window.page(0).choice, Qt.Key.Key_1)
@@ -354,6 +251,7 @@ def _replay(window: MainWindow, folder: Path) -> None:
     workspace = window.workspace
     until(lambda: workspace.loaded is not None)
     window.show_page(1)
+    _run_before(workspace.loaded.path)
     workspace.replay()
     until(lambda: workspace.runs.running)
     until(lambda: not workspace.runs.running)
@@ -361,18 +259,52 @@ def _replay(window: MainWindow, folder: Path) -> None:
     column = next(c for c in lanes.columns if "Save" in c.words)
     window.page(2).view.choose(lanes.lanes[1].name, column.address)
     _shoot(window, folder / "lanes.png")
-    page = window.page(2)
-    page.show_runs.setChecked(True)
-    until(lambda: page.shelf.runs)
-    _shoot(window, folder / "runs.png")
-    page.show_runs.setChecked(False)
-    window.show_page(3)
-    _shoot(window, folder / "findings.png")
+    _findings(window, folder)
     window.show_page(1)
     script = workspace.loaded.script
     workspace.go_to(next(s.line for _, s in script.steps() if s.key() == 'button "Save inspection"'))
     _shoot(window, folder / "script.png")
     _palette(window, folder)
+
+
+def _run_before(script: Path) -> None:
+    """A run of yesterday, when nothing was wrong."""
+    command = [sys.executable, "-m", "copione", "replay", str(script), "--on", "all", "--lab", "--faults", "none"]
+    subprocess.run(command, check=True, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
+
+
+def _findings(window: MainWindow, folder: Path) -> None:
+    """The findings, one of them in the loupe, the run beside the one before, and the report in a browser."""
+    workspace = window.workspace
+    window.show_page(3)
+    page = window.page(3)
+    until(lambda: page.known.since)
+    place = next(n for n, row in enumerate(page.rows.rows) if row.finding is not None and row.finding.about == "keyboard")
+    page.list.setCurrentIndex(page.rows.index(place))
+    until(lambda: page.panel.copy.isEnabled())
+    _shoot(window, folder / "findings.png")
+    small = next(row.finding for row in page.rows.rows if row.finding is not None and row.finding.about == "small target")
+    window.show_page(2)
+    lanes = window.page(2)
+    lanes.open_finding(small)
+    _shoot(window, folder / "loupe.png")
+    lanes.show_runs.setChecked(True)
+    until(lambda: lanes.shelf.runs)
+    entry = next(each for each in lanes.shelf.runs if each.folder != workspace.runs.folder)
+    lanes.kept.compare_with(entry)
+    sheet = next(s for s in window.findChildren(Sheet) if s.isVisible())
+    until(lambda: "went worse" in sheet.told.text())
+    _shoot(window, folder / "runs.png")
+    sheet.leave()
+    lanes.show_runs.setChecked(False)
+    report = workspace.runs.folder / "report.html"
+    subprocess.run([sys.executable, "-m", "copione", "report", str(workspace.runs.folder)], check=True, stdout=subprocess.DEVNULL)
+    chromium = shutil.which("chromium")
+    if chromium is not None:
+        flags = ["--headless=new", "--no-sandbox", "--disable-gpu", "--hide-scrollbars", "--window-size=1280,800"]
+        shot = f"--screenshot={folder / 'report.png'}"
+        subprocess.run([chromium, *flags, shot, report.as_uri()], check=True, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
+        print(folder / "report.png")
 
 
 def _deciding(window: MainWindow, folder: Path) -> None:

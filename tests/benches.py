@@ -12,6 +12,7 @@ from copione.links.adb.link import AdbLink
 from copione.links.adb.server import AdbServer
 from copione.links.bench import Bench, Device
 from copione.model.outcome import Result
+from copione.model.remark import Remark
 from copione.model.screen import Element, Screen
 from copione.model.take import TakeName
 from copione_lab.bench import Bench as LabBench
@@ -69,6 +70,7 @@ class Heard:
         self.results: dict[str, list[Result]] = {}
         self.troubles: dict[str, str] = {}
         self.ended: list[str] = []
+        self.remarks: tuple[Remark, ...] = ()
         self._on_step = on_step
 
     def take_started(self, take: TakeName, begun: object) -> None:
@@ -80,6 +82,9 @@ class Heard:
 
     def take_ended(self, take: TakeName, trouble: str) -> None:
         self.troubles[take.device] = trouble
+
+    def noticed(self, remarks: tuple[Remark, ...]) -> None:
+        self.remarks += remarks
 
     def run_ended(self, trouble: str) -> None:
         self.ended.append(trouble)

@@ -19,13 +19,13 @@ import threading
 import time
 import traceback
 from collections.abc import Callable, Iterator
+from datetime import date
 from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
 from pathlib import Path
 from typing import Any
 
 from PIL import Image
 
-from copione.comparison.findings import findings
 from copione.language import refactor
 from copione.language.assist import Surroundings, suggestions
 from copione.language.document import formatted, parse
@@ -44,13 +44,13 @@ from copione.model.screen import Screen
 from copione.model.take import TakeName
 from copione.model.target import Target
 from copione.project.archive import RunWriter, read_run
+from copione.project.assessing import assessed, found_in, usual_baseline
 from copione.project.data import sniffed
 from copione.project.journal import unfinished
 from copione.project.project import Project
 from copione.recognition.ease import ease
 from copione.recognition.sighting import sight
 from copione.report.junit import junit
-from copione.report.lanes_of import lanes_of
 from copione.report.page import page
 from copione.screens.android import read_android
 from copione.screens.native import read_native
@@ -344,10 +344,10 @@ def _read_project(folder: Path) -> None:
 def _read_runs(folder: Path) -> None:
     for path in (folder / "runs").iterdir():
         run = read_run(path)
-        lanes = lanes_of(run)
-        findings(lanes)
-        junit(lanes, run.script)
-        page(run)
+        lanes, found = found_in(run)
+        known = assessed(folder, run, lanes, found, usual_baseline(run.folder, run.script), date(2026, 11, 26))
+        junit(lanes, run.script, (), known)
+        page(run, lanes, known)
 
 
 def _read_journals(folder: Path) -> None:
