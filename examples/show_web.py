@@ -1,6 +1,7 @@
 """Browsers as devices: replay the script of the web app at three sizes and in two engines, and see exactly what is seeded in it.
 
-Ends 0 when the narrow page alone differs, at the step that reads the last figures of the peak, and nothing else is found anywhere.
+Ends 0 when the narrow page alone differs, at the step that reads the last figures of the peak, the order of its focus is remarked on,
+and nothing else is found anywhere.
 """
 
 from __future__ import annotations
@@ -15,6 +16,7 @@ from copione_lab.kiln_book.serving import Served
 
 BOOK = Path(__file__).parent / "kiln-book"
 DIFFERS = ("chromium-small-phone-row1", "differs", 'check text like "Celadon*" in item "Tall vases" reads "Celadon, 1220 °C"')
+NOTICED = ("Chromium small phone", "focus order")
 
 
 def main() -> int:
@@ -38,10 +40,12 @@ def main() -> int:
             result = json.loads(line)
             if result["outcome"] in {"stuck", "differs"}:
                 wrong.append((steps.parent.name, result["outcome"], result["step"]))
-    if code != 3 or wrong != [DIFFERS]:
-        print(f"Not as expected: exit code {code}, found {wrong}", file=sys.stderr)
+    told = map(json.loads, (newest / "remarks.jsonl").read_text("utf-8").splitlines())
+    noticed = sorted({(remark["take"][0], remark["kind"]) for remark in told})
+    if code != 3 or wrong != [DIFFERS] or noticed != [NOTICED]:
+        print(f"Not as expected: exit code {code}, found {wrong}, noticed {noticed}", file=sys.stderr)
         return 1
-    print("As expected: only the seeded fault was found, on the narrow page.")
+    print("As expected: only the two seeded faults were found, on the narrow page.")
     return 0
 
 

@@ -6,6 +6,7 @@ import sys
 import tempfile
 from collections import Counter
 from pathlib import Path
+from typing import Any
 
 from copione_lab.kiln_book.serving import Served
 
@@ -14,12 +15,13 @@ from .pages import BrowserCase, engines
 
 BOOK = Path(__file__).parents[2] / "examples" / "kiln-book"
 DEVICES = {"chromium": "Chromium small phone", "webkit": "WebKit phone"}
+OTHERS = ("Chromium phone", "Chromium tablet")
 
 
 class KilnBook(BrowserCase):
-    def replayed(self, script: Path) -> tuple[int, list[dict[str, str]]]:
-        """The exit code, and every result, of a script on the small Chromium and on WebKit, as far as they are installed."""
-        on = [word for engine in engines() for word in ("--on", DEVICES[engine])]
+    def replayed(self, script: Path, *more: str) -> tuple[int, list[dict[str, Any]]]:
+        """The exit code, and every line, of a script on the small Chromium and on WebKit, as far as they are installed, and on more."""
+        on = [word for device in (*(DEVICES[engine] for engine in engines()), *more) for word in ("--on", device)]
         with Served() as served, tempfile.TemporaryDirectory() as out:
             where = ["--browsers-from", str(BOOK / "browsers.toml"), "--base", served.url, "--out", out, "--json"]
             command = [sys.executable, "-m", "copione", "replay", str(script), *on, *where]
@@ -27,12 +29,16 @@ class KilnBook(BrowserCase):
         self.assertIn(done.returncode, (0, 3), done.stderr)
         return done.returncode, [json.loads(line) for line in done.stdout.splitlines()]
 
-    def test_the_seeded_fault_is_found_on_the_narrow_page_and_nothing_else(self) -> None:
-        _, results = self.replayed(BOOK / "scripts" / "a-firing.copione")
+    def test_the_seeded_faults_are_found_on_the_narrow_page_and_nothing_else(self) -> None:
+        _, results = self.replayed(BOOK / "scripts" / "a-firing.copione", *(OTHERS if "chromium" in engines() else ()))
         wrong = [(r["device"], r["outcome"], r["reason"]) for r in results if r.get("outcome") in {"stuck", "differs", "unreached"}]
         said = "reads “Celadon, 1200 °C”, expected reads “Celadon, 1220 °C”"
         self.assertEqual(wrong, [("Chromium small phone", "differs", said)] if "chromium" in engines() else [])
         self.assertEqual(len(set(Counter(r["device"] for r in results if "outcome" in r).values())), 1)
+        told = [r["finding"] for r in results if "finding" in r]
+        found = [(f["kind"], f["about"], f["devices"]) for f in told if f["kind"] != "slow"]  # which is this computer's
+        seeded = [("differs", "reads otherwise", ["Chromium small phone"]), ("remark", "focus order", ["Chromium small phone"])]
+        self.assertEqual(found, seeded if "chromium" in engines() else [])
 
     def test_the_manuals_example_holds(self) -> None:
         (self.folder / "project.toml").write_text((BOOK / "project.toml").read_text("utf-8"), "utf-8")

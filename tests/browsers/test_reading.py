@@ -3,6 +3,9 @@
 from copione.model.errors import TreeUnreadable
 from copione.model.screen import Flag
 from copione.recognition.reach import reach
+from copione.recognition.standing import lies_under
+from copione.replay.presence import called_message
+from copione.replay.viewing import Viewer
 from copione.screens.web import read_page
 
 from .pages import BrowserCase, named, tapped
@@ -111,6 +114,49 @@ class Reading(BrowserCase):
 
         self.each(test)
 
+    def test_what_bars_stand_over_lies_under_them_and_a_message_is_one(self) -> None:
+        lines = "".join(f"<p style='height:40px;margin:0'>Line {n}</p>" for n in range(40))
+        body = """<body style="margin:0;height:900px;position:relative">
+<style>.bar { left:0; width:100%%; height:60px; background:#eee; z-index:2 }
+</style><div class="bar" style="position:fixed;top:0"><h1>Bar</h1></div>
+<div style="height:880px;overflow:auto;position:relative"><p role="status">It passes</p>%s
+<b style="position:absolute;top:130px;z-index:3">Along</b></div>
+<div class="bar" style="position:absolute;bottom:0;pointer-events:%s"><a href="#">Foot</a></div>"""
+
+        def test(link):  # type: ignore[no-untyped-def]
+            for pointed in ("auto", "none"):
+                screen = self.shown(link, body % (lines, pointed))
+                under = [e.name for e in screen if e.name.startswith("Line") and lies_under(e)]
+                self.assertEqual((under[0], len(under) > 1), ("Line 0", pointed == "auto"), under)
+                self.assertFalse({"Line 1", "Line 2", "Line 12"} & {*under}, "what is scrolled along with it does not")
+                self.assertFalse(any(lies_under(named(screen, name)) for name in ("Foot", "Bar", "Along")))
+                self.assertEqual([called_message(named(screen, name)) for name in ("It passes", "Line 3")], [True, False])
+
+        self.each(test)
+
+    def test_the_order_of_the_focus_is_told_layer_by_layer_and_where_it_leaves_the_reading(self) -> None:
+        body = """<nav style="position:fixed;bottom:0;height:60px;z-index:2"><button>Home</button><button>More</button></nav>
+<p><button>First</button></p><p><input aria-label="Load" value="secret"></p><my-knob></my-knob>
+<p style="display:flex;flex-direction:%s"><button>Second</button><button>Third</button></p><p><button disabled>Never</button></p>
+<p><button tabindex="-1">Passed</button></p><p><textarea aria-label="Notes" tabindex="%d"></textarea></p>
+<script>customElements.define("my-knob", class extends HTMLElement { connectedCallback() {
+  this.attachShadow({mode: "open"}).innerHTML = "<button>In the shadow</button>"; } });</script>"""
+        usual = ["First", "Load", "In the shadow", "Second", "Third", "Notes"]
+
+        def test(link):  # type: ignore[no-untyped-def]
+            for direction, tabindex, order, expected in (
+                ("row", 0, usual, {}),
+                ("row", 1, ["Notes", *usual[:-1]], {"Notes": "before “First”"}),
+                ("row-reverse", 0, usual, {"Third": "after “Second”"}),
+            ):
+                screen = self.shown(link, body % (direction, tabindex))
+                self.assertEqual([[screen.names[row] for row in layer] for layer in screen.stops], [order, ["Home", "More"]])
+                view = Viewer(link.profile(), {}, {}).view(link.moment(), "", 0)
+                self.assertEqual({e.name: e.jump for e in view.elements if e.jump}, expected)
+                self.assertNotIn("secret", repr(view))
+
+        self.each(test)
+
 
 class Answers(BrowserCase):
     def test_what_is_no_answer_of_the_script_is_no_screen(self) -> None:
@@ -123,3 +169,5 @@ class Answers(BrowserCase):
                 read_page(told)
         strange = read_page(page % row.replace('"generic"', '"<script>"').replace("0,0,9,9", "1e308,-1e308,5,5")).screen
         self.assertEqual((strange.roles[0], strange.boxes[0, 0] <= 1e6), ("generic", True))
+        stops = read_page((page % row)[:-1] + ',"stops":[[0,0,7,-1],[]]}').screen.stops
+        self.assertEqual(stops, ((0,),), "rows that are not there are no stops")

@@ -49,7 +49,7 @@ def page(**more: object) -> View:
         text("weight", "31.4 kg", 200),
         Seen("queen", "switch", "Queen", "", "", Box(16, 230, 70, 262), tappable=True, state="off"),
         text("note", "No note", 270),
-        Seen("save", "button", "Save", "Save", "Save", Box(16, 300, 300, 348), tappable=True, contrast=8.0),
+        Seen("save", "button", "Save", "Save", "Save", Box(16, 300, 300, 348), tappable=True, contrast=8.0, jump=""),
         text("foot", "Hive Diary", 360),
     )
     view = View(elements, 400, 800, Box(0, 0, 400, 800), "android", False, "en-GB", 1.0)
@@ -94,6 +94,7 @@ class Noticed(unittest.TestCase):
             ("weak contrast", "note", changed("note", contrast=1.6)(page())),
             ("other state", "queen", changed("queen", state="on")(page())),
             ("state lost", "queen", changed("queen", state="on")(page(turned=1))),
+            ("focus order", "save", changed("save", jump="before “Queen”")(page())),
         ]
         self.assertEqual({kind for kind, _, _ in table}, {kind.value for kind in RemarkKind})
         for kind, key, view in table:
@@ -111,6 +112,7 @@ class Noticed(unittest.TestCase):
             ("a language that the phrasebook does not know", changed("note", said="Bez notatki", text="Bez notatki")(page(locale="pl"))),
             ("dark among light", changed("comb", fingerprint=RED)(page(dark=True))),
             ("another element of its platform, which no other device has", with_more(page(platform="ios"))),
+            ("nothing tells the order of the focus elsewhere", changed("queen", jump="after “Save”")(page())),
             ("disabled", changed("note", contrast=1.6, enabled=False)(page())),
         ]
         for words, view in table:
@@ -169,6 +171,33 @@ class Noticed(unittest.TestCase):
         noticing.close()
         again = [(str(r.address), r.take.row, r.page) for r in told]
         self.assertEqual(again, [("1", 1, 1), ("3", 1, 2), ("1", 2, 1), ("3", 2, 2)])
+
+    def test_what_only_comes_or_goes_late_is_not_remarked_on(self) -> None:
+        usual, hurried = [page(), page(), page()], [page(), page(), changed("seen", said="No", text="No")(page())]
+        offered, lacking = with_more(page()), without("note")(page())
+        for words, odd, others, expected in (
+            ("it came by the next step", [page(), lacking, page()], usual, []),
+            ("it went by the next step", [page(), offered, page()], usual, []),
+            ("elsewhere it was there at the step before", [offered, offered, page()], [offered, page(), page()], []),
+            ("it stays away", [page(), lacking, lacking], usual, [("missing", "2")]),
+            ("it stays", [page(), offered, offered], usual, [("new", "2")]),
+            (
+                "it comes at another place",
+                [page(), lacking, replace(lacking, elements=(*lacking.elements, page().elements[5]))],
+                usual,
+                [("missing", "2")],
+            ),
+            ("it comes, but the page says something else then", [page(), lacking, page()], hurried, [("other words", "3")]),
+        ):
+            with self.subTest(words):
+                told: list[Remark] = []
+                takes = [TakeName(f"Device {n}") for n in range(4)]
+                noticing = Noticing(takes, told.extend)
+                for take in takes:
+                    for place, view in enumerate(odd if take == takes[3] else others, 1):
+                        noticing.seen(take, _Shown(view), Address.of(place), Moment(0.0, b"", None), "", 0)
+                noticing.close()
+                self.assertEqual([(r.kind.value, str(r.address)) for r in told if r.take == takes[3]], expected)
 
     def test_a_wide_page_is_read_part_by_part_and_a_table_line_by_line(self) -> None:
         bar, rail = Box(0, 0, 800, 50), [Box(0, 60 + 47 * n, 100, 80 + 47 * n) for n in range(4)]

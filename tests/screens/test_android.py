@@ -4,6 +4,7 @@ import unittest
 from copione.model.errors import TreeUnreadable
 from copione.model.geometry import Box
 from copione.model.screen import Flag, Screen
+from copione.recognition.standing import lies_under
 from copione.screens.android import read_android
 from copione.screens.reading import number_words, reads, value_of_caption
 
@@ -94,6 +95,19 @@ class Names(unittest.TestCase):
         for claim, inner, role, name in table:
             with self.subTest(claim):
                 self.assertEqual([e.name for e in screen(inner) if e.role == role], [name])
+
+    def test_what_a_bar_or_a_floating_button_stands_over_lies_under_it(self) -> None:
+        rows = "".join(node("TextView", f"[0,{top}][800,{top + 100}]", text=f"Row {top // 100}") for top in range(0, 1500, 100))
+        over = node("Button", "[0,150][800,200]", text="In the list")
+        listed = node("ScrollView", "[0,0][800,1400]", rows + over, scrollable="true")
+        bar = node("LinearLayout", "[0,1350][800,1600]", node("Button", "[0,1400][400,1600]", text="Home"))
+        button = node("Button", "[600,1100][760,1260]", text="+")
+        seen = screen(listed + bar + button)
+        under = {e.name for e in seen if e.name and lies_under(e)}
+        self.assertEqual(under, {"Row 11", "Row 12", "Row 13", "Row 14"}, "what is scrolled along with it does not")
+        whole = screen(listed + node("FrameLayout", "[0,0][800,1600]", node("TextView", "[0,0][800,40]", text="Over all")))
+        under = {e.name for e in whole if e.name and lies_under(e)}
+        self.assertEqual(under, {"Row 0"}, "what only holds things may be drawn nowhere")
 
     def test_a_list_is_not_called_by_a_row_of_its_own(self) -> None:
         row = node("LinearLayout", "[0,100][800,140]", node("TextView", "[20,100][300,103]", text="Hive 12"))

@@ -11,13 +11,14 @@ from collections import Counter
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from statistics import median
+from types import MappingProxyType
 
 from ..model.address import Address
 from ..model.geometry import Box
 from ..model.likeness import is_another
 from ..model.remark import Remark, RemarkKind
 from ..model.take import TakeName
-from .views import Seen, View, like, like_pages, within
+from .views import Seen, View, lie_over, like, like_pages, within
 
 INSIDE = 0.6  # the same, of a narrow page that a wide one shows beside others
 SAME_PAGE = 0.5  # share of what two devices show that has to be the same
@@ -27,8 +28,6 @@ FEWEST = 2  # others that have to agree
 TARGET_DP = 24.0  # WCAG 2.2, success criterion 2.5.8: the least size of a target, in CSS pixels
 CONTRAST, LARGE_CONTRAST = 4.5, 3.0  # WCAG 2.2, success criterion 1.4.3
 WEAKER = 0.6  # of the contrast elsewhere: what is only a little less is how letters are drawn
-OVERLAP_DP = 4.0  # in each direction
-OVERLAP = 0.15  # of the smaller one
 SPILL_DP = 3.0  # beyond what it stands in
 CRAMPED = 0.8  # of the height that one line of the text takes elsewhere, for its size
 LINE_DP = 14.0  # no line is lower, at the ordinary text size
@@ -47,6 +46,7 @@ class _Column:
     views: Told
     peers: Mapping[TakeName, tuple[TakeName, ...]]
     votes: Votes
+    before: Told
 
     def others(self, take: TakeName, key: str) -> list[tuple[TakeName, Seen]]:
         """The element on the other devices that show it whole."""
@@ -58,10 +58,10 @@ class _Column:
         return found
 
 
-def remarks(address: Address, views: Told) -> list[Remark]:
-    """What is otherwise on some devices at one step with one data row."""
+def remarks(address: Address, views: Told, before: Told = MappingProxyType({})) -> list[Remark]:
+    """What is otherwise on some devices at one step with one data row. `before`: what they showed at the step before."""
     peers = _peers(views)
-    column = _Column(address, views, peers, _votes(views, peers))
+    column = _Column(address, views, peers, _votes(views, peers), before)
     found: list[Remark] = []
     for take, view in views.items():
         if len(column.peers[take]) >= FEWEST:
@@ -197,7 +197,7 @@ def _place(view: View, there: View, key: str) -> Box | None:
 
 def _new(column: _Column, take: TakeName, view: View) -> Iterable[Remark]:
     """An element that most do not have between the same two neighbours. Where only one has the same kind of layout, it says so, and
-    the others have it nowhere."""
+    the others have it nowhere. Silent where they showed it at the step before: it goes a little later here."""
     peers = column.peers[take]
     alike = [other for other in peers if column.views[other].wide == view.wide]
     for key in {key for other in alike for key, others in column.votes[other].items() if take in others}:
@@ -206,7 +206,8 @@ def _new(column: _Column, take: TakeName, view: View) -> Iterable[Remark]:
         if len(alike) < FEWEST:
             have = [other for other in peers if key in column.views[other].keys]
             without += [other for other in peers if other not in alike and other not in have]
-        if _most(len(without), len(without) + len(have)):
+        gone = [other for other in without if other in column.before and key in column.before[other].keys]
+        if _most(len(without), len(without) + len(have)) and 2 * len(gone) < len(without):
             yield _remark(column, RemarkKind.NEW, take, view.by_key[key], ("it is there", "it is not there"), without)
 
 
@@ -316,25 +317,18 @@ def _overlaps(column: _Column, take: TakeName, view: View) -> Iterable[Remark]:
     shown = [e for e in view.elements if e.alone and e.leaf and not e.cut]
     for place, seen in enumerate(shown):
         for other in shown[place + 1 :]:
-            if not _lie_over(seen, other):
+            if not lie_over(seen, other):
                 continue
             apart, both = [], 0
             for name in column.peers[take]:
                 one, two = column.views[name].by_key.get(seen.key), column.views[name].by_key.get(other.key)
                 if one is not None and two is not None and not one.cut and not two.cut:
                     both += 1
-                    if not _lie_over(one, two):
+                    if not lie_over(one, two):
                         apart.append(name)
             if _most(len(apart), both):
                 words = f"over “{_called(other)}”"
                 yield _remark(column, RemarkKind.OVERLAPS, take, seen, (words, "beside it"), apart, seen.box.clipped(other.box))
-
-
-def _lie_over(one: Seen, other: Seen) -> bool:
-    both = one.box.clipped(other.box)
-    return (
-        not both.empty and both.width > OVERLAP_DP and both.height > OVERLAP_DP and both.area > OVERLAP * min(one.box.area, other.box.area)
-    )
 
 
 def _reach(column: _Column, take: TakeName, view: View) -> Iterable[Remark]:
@@ -359,6 +353,18 @@ def _small(column: _Column, take: TakeName, view: View) -> Iterable[Remark]:
         if _most(len(large), len(others)):
             usual = median(min(other.box.width, other.box.height) for _, other in others)
             yield _remark(column, RemarkKind.SMALL, take, seen, (f"{least:.0f} dp", f"{usual:.0f} dp"), large)
+
+
+def _focus(column: _Column, take: TakeName, view: View) -> Iterable[Remark]:
+    """The focus comes to something earlier or later than it is read here, and as it is read on most others. Once for a page."""
+    for key, seen in view.by_key.items():
+        if not seen.jump or seen.cut:
+            continue
+        others = [(name, other) for name, other in column.others(take, key) if other.jump is not None]
+        fine = [name for name, other in others if not other.jump]
+        if _most(len(fine), len(others)):
+            yield _remark(column, RemarkKind.FOCUS, take, seen, (seen.jump, "as it is read"), fine)
+            return
 
 
 # how it looks
@@ -405,10 +411,12 @@ def _state(column: _Column, take: TakeName, view: View) -> Iterable[Remark]:
 
 
 Rule = Callable[[_Column, TakeName, View], Iterable[Remark]]
-_RULES: tuple[Rule, ...] = (_missing, _new, _words, _untranslated, _cramped, _overlaps, _reach, _small, _picture, _contrast, _state)
+_RULES: tuple[Rule, ...] = (_missing, _new, _words, _untranslated, _cramped, _overlaps, _reach, _small, _focus, _picture, _contrast, _state)
 
 #: What is laid out by a platform's conventions, or by a layout for wide screens, is not remarked on where all of that kind have it.
-_BY_CONVENTION = frozenset({RemarkKind.MISSING, RemarkKind.NEW, RemarkKind.OVERLAPS, RemarkKind.SMALL, RemarkKind.SPILLS, RemarkKind.WORDS})
+_BY_CONVENTION = frozenset(
+    {RemarkKind.MISSING, RemarkKind.NEW, RemarkKind.OVERLAPS, RemarkKind.SMALL, RemarkKind.SPILLS, RemarkKind.WORDS, RemarkKind.FOCUS}
+)
 
 
 def _not_of_a_kind(column: _Column, found: Sequence[Remark]) -> list[Remark]:

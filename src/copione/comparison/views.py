@@ -9,6 +9,8 @@ from functools import cached_property
 from ..model.geometry import Box
 
 CLOSE_DP = 2.0  # what ends so close to an edge may go on behind it
+OVERLAP_DP = 4.0  # in each direction
+OVERLAP = 0.15  # of the smaller one
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,6 +41,7 @@ class Seen:
     alone: bool = True  # its key stands for it alone on its screen
     repeated: bool = False  # others have its id too: its key is by its row and words
     leaf: bool = True  # nothing else of the view stands in it
+    jump: str | None = None  # how the focus leaves the reading order here, in words; empty where it does not, None where nothing tells
 
     @property
     def scrolls(self) -> bool:
@@ -106,3 +109,10 @@ def within(one: View, other: View) -> float:
     """The share (0..1) of what the one that shows less shows, that both do: a wide page may show a narrow one beside others."""
     fewer = min(len(one.keys), len(other.keys))
     return len(one.keys & other.keys) / fewer if fewer else 0.0
+
+
+def lie_over(one: Seen, other: Seen) -> bool:
+    """Does the one lie over a good part of the other?"""
+    both = one.box.clipped(other.box)
+    least = OVERLAP * min(one.box.area, other.box.area)
+    return not both.empty and both.width > OVERLAP_DP and both.height > OVERLAP_DP and both.area > least

@@ -167,6 +167,8 @@ def remark_title(remark: Remark, names: Sequence[str]) -> str:
             return f"{what} is hard to read {on}: {remark.here}"
         case RemarkKind.LOST:
             return f"{what} is {remark.here} after the turn {on}"
+        case RemarkKind.FOCUS:
+            return f"The focus comes to {what} {remark.here} {on}"
         case RemarkKind.STATE:
             return f"{what} is {remark.here} {on}"
         case _:

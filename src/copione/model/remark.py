@@ -27,6 +27,7 @@ class RemarkKind(Enum):
     CONTRAST = "weak contrast"
     STATE = "other state"
     LOST = "state lost"
+    FOCUS = "focus order"
 
 
 @dataclass(frozen=True)

@@ -30,6 +30,7 @@ class Flag(IntFlag):
     PASSWORD = 128
     SELECTED = 256
     GUESSED = 512  # not told: no class says its role, it was concluded from what it does
+    MESSAGE = 1024  # what is said in it goes again by itself, as the platform tells
 
 
 def subtree_ends(parents: npt.NDArray[np.int32]) -> tuple[int, ...]:
@@ -43,6 +44,16 @@ def subtree_ends(parents: npt.NDArray[np.int32]) -> tuple[int, ...]:
     return tuple(ends)
 
 
+@dataclass(frozen=True)
+class Standing:
+    """What stands over a page's flow: its box (dp), its first row and the one behind its last, whether it stays as the flow is scrolled."""
+
+    box: Box
+    first: int
+    end: int
+    stays: bool
+
+
 @dataclass(frozen=True, eq=False)
 class Screen:
     """One device screen, normalised. n elements in tree order.
@@ -51,7 +62,9 @@ class Screen:
     `flags`: int32 (n,) of `Flag`. `roles` are WAI-ARIA role names; `names` what a person would call each element. `covers`: of each
     element the row of what is drawn over its middle, -1 for nothing; empty where the device does not tell, and the order has to.
     `scrolled`: by the rows of containers, how far (dp) each is from its beginning; `limits`: by the rows of
-    sliders, the least and the most they can hold; both where the device tells. `read`: it was read from its picture, which shows what is
+    sliders, the least and the most they can hold; both where the device tells. `stops`: rows in the order in which a keyboard's focus comes
+    to them, for each layer that stands over others; empty where the device does not tell. `standing`: what stands over the
+    flow of the page; None where the device does not tell. `read`: it was read from its picture, which shows what is
     written and no labels.
     """
 
@@ -72,6 +85,8 @@ class Screen:
     covers: tuple[int, ...] = ()
     scrolled: Mapping[int, float] = field(default_factory=dict)
     limits: Mapping[int, tuple[float, float]] = field(default_factory=dict)
+    stops: tuple[tuple[int, ...], ...] = ()
+    standing: tuple[Standing, ...] | None = None
     read: bool = False
     kept: dict[Any, Any] = field(default_factory=dict, init=False, repr=False)  # what was found out about it: see `of_screen`
 

@@ -31,6 +31,8 @@ class _Step:
     """What has been seen at one step with one data row, and which takes are past it."""
 
     views: dict[TakeName, View] = field(default_factory=dict)
+    before: dict[TakeName, View] = field(default_factory=dict)  # what each of them showed at the step before
+    after: dict[TakeName, View] = field(default_factory=dict)  # and at the one behind it
     past: set[TakeName] = field(default_factory=set)
 
 
@@ -49,6 +51,9 @@ class Noticing:
         self._known: set[tuple[TakeName, RemarkKind, str, int]] = set()
         self._pages: list[dict[Held, View]] = []  # of each page how it was seen last
         self._newest = 0  # the place of the one that was seen last
+        self._last: dict[TakeName, View] = {}
+        self._at: dict[TakeName, _Step] = {}  # the step that it belongs to
+        self._doubted: dict[TakeName, list[tuple[Remark, _Step]]] = {}  # until its take shows more: it may only be late
         self._turns: dict[TakeName, int] = {}  # how often each take had turned its device
         self._jobs: queue.Queue[Callable[[], None] | None] = queue.Queue(MOST_WAITING)
         self._thread = threading.Thread(target=self._run, name="noticing", daemon=True)
@@ -79,16 +84,23 @@ class Noticing:
                 LOG.exception("a screen could not be held against the others")
         for row, address in list(self._steps):
             self._judge(row, address)
+        for take in list(self._doubted):
+            self._settle(take)
 
     def _see(self, take: TakeName, address: Address, view: View | None) -> None:
         step = self._steps.setdefault((take.row, address), _Step())
         step.past.add(take)
         if view is not None:
             step.views[take] = view
+            if take in self._last:
+                step.before[take], self._at[take].after[take] = self._last[take], view
+            self._last[take], self._at[take] = view, step
+            self._settle(take)
         self._when_complete(take.row, address)
 
     def _end(self, take: TakeName) -> None:
         self._ended.add(take)
+        self._settle(take)
         for row, address in [place for place in self._steps if place[0] == take.row]:
             self._when_complete(row, address)
 
@@ -101,11 +113,24 @@ class Noticing:
         step = self._steps.pop((row, address))
         found = []
         page = self._page(step.views)
-        for remark in remarks(address, step.views):
+        for remark in remarks(address, step.views, step.before):
             key = (remark.take, remark.kind, remark.key, page)
             if key not in self._known:
                 self._known.add(key)
                 found.append(replace(remark, page=page))
+        for remark in found:
+            self._doubted.setdefault(remark.take, []).append((remark, step))
+        for take in {remark.take for remark in found if remark.take in step.after or remark.take in self._ended}:
+            self._settle(take)
+
+    def _settle(self, take: TakeName) -> None:
+        """Its take shows more, or nothing more will come: what was only late is dropped, the rest is told."""
+        found = []
+        for remark, step in self._doubted.pop(take, ()):
+            if take in step.after and _was_late(remark, step):
+                self._known.discard((take, remark.kind, remark.key, remark.page))
+            else:
+                found.append(remark)
         if found:
             self._told(found)
 
@@ -133,3 +158,20 @@ class Noticing:
             return -number
         self._pages.append({})
         return len(self._pages) - 1
+
+
+def _was_late(remark: Remark, step: _Step) -> bool:
+    """Is it as elsewhere at the next step already, on the same page and between the same two things? Then it came, or went, late."""
+    here, after = step.views[remark.take], step.after[remark.take]
+    if remark.kind not in (RemarkKind.MISSING, RemarkKind.NEW) or after.turned != here.turned or like_pages(here, after) < SAME_PLACE:
+        return False
+    there = step.views[remark.fine[0]] if remark.kind is RemarkKind.MISSING else here
+    place = there.order[remark.key]
+    shown = [(there.order[e.key], after.order[e.key]) for e in there.elements if e.leaf and e.key in after.order and e.key in here.order]
+    before = max((pair for pair in shown if pair[0] < place), default=None)
+    behind = min((pair for pair in shown if pair[0] > place), default=None)
+    if remark.kind is RemarkKind.NEW:
+        return remark.key not in after.keys and before is not None and behind is not None
+    if remark.key not in after.order:
+        return False
+    return (before is None or before[1] < after.order[remark.key]) and (behind is None or after.order[remark.key] < behind[1])

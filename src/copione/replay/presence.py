@@ -26,7 +26,6 @@ CLOSE_DP = 2.0  # an element that far from where it was is at the same place
 MESSAGE_DP = 120.0  # a message is no taller
 MESSAGE_PARTS = 8  # elements in one, at most
 _MESSAGE = re.compile(r"snack|toast|banner|popup|tooltip|notif|message", re.I)
-_PASSING_ROLES = frozenset({"alert", "status", "tooltip", "log"})
 
 Key = tuple[str, str, str]
 
@@ -49,8 +48,8 @@ def kept(before: Set[Key], after: Set[Key]) -> float:
 
 @of_element
 def called_message(element: Element) -> bool:
-    """Is it a part of what its role or an id calls a message?"""
-    return any(e.role in _PASSING_ROLES or _MESSAGE.search(e.id) for e in (element, *element.ancestors()))
+    """Is it a part of what the platform or an id calls a message?"""
+    return any(e.has(Flag.MESSAGE) or _MESSAGE.search(e.id) for e in (element, *element.ancestors()))
 
 
 @of_element

@@ -20,6 +20,8 @@ from ..recognition.fingerprint import fingerprint
 from ..recognition.pictures import Picture, picture_of
 from ..recognition.placing import titles
 from ..recognition.reach import clear_area, scroller_of
+from ..recognition.standing import lies_under
+from .focus_order import jumps
 from .meaning import meant
 from .presence import called_message
 from .reading_order import reading_order
@@ -90,8 +92,10 @@ class Viewer:
         from_right = self.device.locale.split("-")[0] in RIGHT_TO_LEFT
         order = reading_order([seen.box for seen in found], [seen.leaf for seen in found], wide, from_right)
         place = {old: new for new, (old, _) in enumerate(order)}
+        jump = _jumps(screen, found, rows, wide, from_right)
         elements = tuple(
-            replace(found[i], alone=again[found[i].key] == 1, holder=place.get(found[i].holder, -1), part=part) for i, part in order
+            replace(found[i], alone=again[found[i].key] == 1, holder=place.get(found[i].holder, -1), part=part, jump=jump.get(i))
+            for i, part in order
         )
         return View(
             elements=elements,
@@ -147,7 +151,13 @@ class Viewer:
         tappable = element.has(Flag.CLICKABLE) or element.has(Flag.CHECKABLE)
         image = element.role == "img"
         shown = visible(element).clipped(room)
-        cut = shown.empty or shown.height < box.height - 0.5 or shown.width < box.width - 0.5 or _at_edge(box, scroller, room)
+        cut = (
+            shown.empty
+            or shown.height < box.height - 0.5
+            or shown.width < box.width - 0.5
+            or _at_edge(box, scroller, room)
+            or lies_under(element)
+        )
         leaf = not any(row in rows for row in range(element.row + 1, element.screen.ends[element.row]))
         state = ("on" if element.has(Flag.CHECKED) else "off") if element.has(Flag.CHECKABLE) else ""
         looked_at = not cut and leaf and (image or (bool(text) and element.role in SAYS))
@@ -176,10 +186,23 @@ class Viewer:
         )
 
 
+def _jumps(screen: Screen, found: Sequence[Seen], rows: Mapping[int, int], wide: bool, from_right: bool) -> dict[int, str]:
+    """Of what the focus comes to and shows whole: how it leaves the reading order, in words; empty where it does not."""
+    told: dict[int, str] = {}
+    for stops in screen.stops:
+        shown = [rows[row] for row in stops if row in rows and not found[rows[row]].cut]
+        names = [found[i].name or found[i].said or found[i].role for i in shown]
+        out = jumps([found[i].box for i in shown], names, range(len(shown)), wide, from_right)
+        told |= {i: out.get(rank, "") for rank, i in enumerate(shown)}
+    return told
+
+
 def _tells(element: Element) -> bool:
     """Does it say something, or can be touched? Not what a field holds, nor a message that passes."""
-    if element.has(Flag.PASSWORD) or element.role == "textbox" or element.box.empty or called_message(element):
+    if element.has(Flag.PASSWORD) or element.box.empty or called_message(element):
         return False
+    if element.role == "textbox":  # where the order of the focus is told it takes part in that, by its label
+        return bool(element.screen.stops and element.label)
     if element.text or element.label or element.role in CONTROLS:
         return True
     return element.has(Flag.CLICKABLE) or element.has(Flag.CHECKABLE)

@@ -2,7 +2,7 @@
 // A screen comes as one JSON string, which engines hand over quicker than nested arrays. Nothing is left behind in the page.
 return (function (wanted, asked) {
   "use strict";
-  const CLICKABLE = 1, CHECKABLE = 2, CHECKED = 4, ENABLED = 8, FOCUSED = 16, SCROLLABLE = 32, PASSWORD = 128, SELECTED = 256;
+  const CLICKABLE = 1, CHECKABLE = 2, CHECKED = 4, ENABLED = 8, FOCUSED = 16, SCROLLABLE = 32, PASSWORD = 128, SELECTED = 256, MESSAGE = 1024;
   const MOST = 12000, LONGEST = 5000;
   const TAGS = {
     BUTTON: "button", TEXTAREA: "textbox", UL: "list", OL: "list", LI: "listitem", IMG: "img", CANVAS: "canvas", VIDEO: "img",
@@ -23,6 +23,7 @@ return (function (wanted, asked) {
   };
   const ACTS = new Set(["button", "link", "checkbox", "switch", "radio", "slider", "spinbutton", "textbox", "combobox", "option", "tab"]);
   const CONTENT = new Set(["button", "link", "tab", "option", "heading", "checkbox", "switch", "radio"]);
+  const PASSING = new Set(["alert", "status", "log", "tooltip", "polite", "assertive"]); // what says something that goes again
   const TOGGLES = new Set(["checkbox", "switch", "radio"]);
   const TYPED = new Set(["text", "search", "email", "tel", "url", "number", "button", "submit", "reset"]); // whose value is seen
   const SIMPLE = new Set(["B", "I", "EM", "STRONG", "SMALL", "SUB", "SUP", "BR", "MARK", "CODE", "WBR", "U", "S", "ABBR", "TIME",
@@ -34,6 +35,9 @@ return (function (wanted, asked) {
   const width = view ? view.width * scale : innerWidth, height = view ? view.height * scale : innerHeight;
   const origin = [0, 0];
   const rows = [], nodes = [], row_of = new Map(), styles = new Map(), above = [], placed = [], afloat = [];
+  const standing = [], floats = new Map(); // what stands over the flow of the page: its box, its rows, whether it stays when that is scrolled
+  const stops = []; // of the tabulator: a row, its element, the layer it stands in
+  let layer = 0, layers = 0;
   let active = document.activeElement;
   while (active && active.shadowRoot && active.shadowRoot.activeElement) active = active.shadowRoot.activeElement;
 
@@ -161,6 +165,7 @@ return (function (wanted, asked) {
     if (truth(el, "aria-selected") || (el.hasAttribute("aria-current") && !el.matches("[aria-current=false]"))) flags |= SELECTED;
     if (el === active) flags |= FOCUSED;
     if (tag === "INPUT" && el.type === "password") flags |= PASSWORD;
+    if (PASSING.has(el.getAttribute("role")) || PASSING.has(el.getAttribute("aria-live"))) flags |= MESSAGE;
     const tabs = el.getAttribute("tabindex");
     const acts = ACTS.has(role) || el.onclick || el.hasAttribute("onclick") || pointed || (tabs !== null && Number(tabs) >= 0 && role !== "dialog");
     if (acts && style.pointerEvents !== "none") flags |= CLICKABLE;
@@ -257,6 +262,14 @@ return (function (wanted, asked) {
   const labels_toggle = (el) => el.control && (TOGGLES.has(role_of(el.control, el.control.tagName)));
 
   function walk(el, parent, clip, at, pointer) {
+    const before = layer, first = rows.length;
+    walk_into(el, parent, clip, at, pointer);
+    layer = before;
+    const [box, stays] = floats.get(el) || [];
+    if (box) standing.push([short(box[0]), short(box[1]), short(box[2]), short(box[3]), first, rows.length, stays]);
+  }
+
+  function walk_into(el, parent, clip, at, pointer) {
     const tag = el.tagName.toUpperCase();
     const told_of = el.hasAttributes();
     if (PASSED.has(tag) || rows.length >= MOST || (told_of && el.inert)) return;
@@ -283,6 +296,12 @@ return (function (wanted, asked) {
       if (!top || holds(el, top)) return; // it is only an ornament; what a dialog stands over is kept
     }
     if (position !== "static" && shown) afloat.push(el, cut(box, clip));
+    const stays = position === "fixed" || position === "sticky" || tag === "DIALOG";
+    if (stays || (position === "absolute" && parseInt(style.zIndex, 10) > 0)) {
+      layer = ++layers;
+      const seen = cut(box, clip);
+      if (shown && !empty(seen) && style.pointerEvents !== "none") floats.set(el, [seen, stays]);
+    }
     let here = parent, pointing = style.cursor === "pointer";
     if (shown) {
       const role = hidden ? role_of(hidden, "INPUT") : role_of(el, tag), kind = kind_of(el, tag), told = hidden || el;
@@ -307,6 +326,8 @@ return (function (wanted, asked) {
           (position === "absolute" && parseInt(style.zIndex, 10) > 0 && (box[2] - box[0]) * (box[3] - box[1]) > width * height / 4);
         if (!skip && (role || text || label || stands || flags & (CLICKABLE | SCROLLABLE)))
           here = add(el, parent, role || (text && !(flags & CLICKABLE) ? "text" : "generic"), text, label || title, hint, id, seen, flags, kind);
+        if (here !== parent && flags & ENABLED && role !== "radio" && (ACTS.has(role) || told.hasAttribute("tabindex")) && told.tabIndex >= 0)
+          stops.push([here, told, layer]);
       }
     }
     const reads = style.overflowY !== "visible" && !contents && el !== document.body && el !== document.documentElement;
@@ -325,6 +346,7 @@ return (function (wanted, asked) {
     const r = el.getBoundingClientRect();
     const from = [at[0] + r.left + el.clientLeft, at[1] + r.top + el.clientTop];
     const root = page.scrollingElement || page.documentElement;
+    layer = ++layers; // its order is its own
     if (rows[here] && nodes[here] === el && root.scrollHeight > root.clientHeight + 1) {
       rows[here][10] |= SCROLLABLE;
       rows[here][13] = root.scrollTop * scale;
@@ -386,6 +408,21 @@ return (function (wanted, asked) {
     return over;
   }
 
+  // The rows as the tabulator comes to them, for each layer of its own: what names its place first, then as the page is written.
+  function tabbed() {
+    const found = new Map(), told = [];
+    for (const [row, el, on] of stops) {
+      if (rows[row][11] >= 0) continue; // something lies over it: where it stands tells nothing
+      let top = el;
+      for (let host; (host = top.getRootNode().host); ) top = host;
+      const place = top.tabIndex > 0 ? top.tabIndex : Infinity;
+      if (!found.has(on)) told.push(found.set(on, []).get(on));
+      found.get(on).push([place, top, row]);
+    }
+    const behind = (a, b) => a === b ? 0 : a.compareDocumentPosition(b) & Node.DOCUMENT_POSITION_FOLLOWING ? -1 : 1;
+    return told.map((each) => each.sort((a, b) => (a[0] < b[0] ? -1 : a[0] > b[0] ? 1 : behind(a[1], b[1]) || a[2] - b[2])).map((stop) => stop[2]));
+  }
+
   const root = document.scrollingElement || document.documentElement;
   const whole = [0, 0, width, height];
   add(null, -1, "generic", "", "", "", "", whole, ENABLED, "");
@@ -406,6 +443,6 @@ return (function (wanted, asked) {
   }) : false;
   return JSON.stringify({
     url: location.href, title: document.title, width: width, height: height, pixels: devicePixelRatio, ready: document.readyState,
-    moving: runs, touch: navigator.maxTouchPoints, rows: rows,
+    moving: runs, touch: navigator.maxTouchPoints, rows: rows, stops: tabbed(), standing: standing,
   });
 })(arguments[0], arguments[1]);

@@ -54,7 +54,7 @@ function form() {
     make("label", {}, make("input", { type: "radio", name: "air", value: each, checked: each === "Oxidation" }), ` ${each}`)));
   const cones = make("input", { type: "checkbox", id: "cones" });
   const day = make("input", { type: "date", id: "day", value: "2026-11-02" });
-  const note = make("textarea", { id: "note", rows: 3 });
+  const note = make("textarea", { id: "note", rows: 3, tabindex: innerWidth < NARROW ? 1 : 0 }); // on narrow pages the keyboard comes to it first
   const save = make("button", { class: "main", onclick: () => {
     if (!load.value.trim()) { alert("A firing needs a load."); return; }
     save.disabled = true;
