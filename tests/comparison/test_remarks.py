@@ -175,10 +175,18 @@ class Noticed(unittest.TestCase):
     def test_what_only_comes_or_goes_late_is_not_remarked_on(self) -> None:
         usual, hurried = [page(), page(), page()], [page(), page(), changed("seen", said="No", text="No")(page())]
         offered, lacking = with_more(page()), without("note")(page())
+        saved = text("passes", "Saved", 380)
+        said = replace(page(), elements=(*page().elements, saved))
+        elsewhere = replace(page(), elements=tuple(text(f"more{n}", f"More {n}", 30 + 30 * n) for n in range(6)))
+        carried = replace(elsewhere, elements=(*elsewhere.elements, saved))
         for words, odd, others, expected in (
             ("it came by the next step", [page(), lacking, page()], usual, []),
             ("it went by the next step", [page(), offered, page()], usual, []),
             ("elsewhere it was there at the step before", [offered, offered, page()], [offered, page(), page()], []),
+            ("a message came and went, here sooner", [page(), said, page(), page()], [page(), said, said, page()], []),
+            ("it was carried over to another page elsewhere", [page(), said, elsewhere], [page(), said, carried], []),
+            ("it was there from the first and went sooner here", [said, page(), page(), page()], [said, said, page(), page()], []),
+            ("words that stay elsewhere", [page(), page(), page()], [page(), said, said], [("missing", "2")]),
             ("it stays away", [page(), lacking, lacking], usual, [("missing", "2")]),
             ("it stays", [page(), offered, offered], usual, [("new", "2")]),
             (

@@ -17,6 +17,7 @@ from ..model.address import Address
 from ..model.remark import Remark, RemarkKind
 from ..model.screen import Moment
 from ..model.take import TakeName
+from .passing import Passing, may_pass, same_page
 from .viewing import Viewer
 
 LOG = logging.getLogger(__name__)
@@ -52,6 +53,8 @@ class Noticing:
         self._pages: list[dict[Held, View]] = []  # of each page how it was seen last
         self._newest = 0  # the place of the one that was seen last
         self._last: dict[TakeName, View] = {}
+        self._passing = Passing()
+        self._late: list[Remark] = []  # what the rest of the run may show to be only a message
         self._at: dict[TakeName, _Step] = {}  # the step that it belongs to
         self._doubted: dict[TakeName, list[tuple[Remark, _Step]]] = {}  # until its take shows more: it may only be late
         self._turns: dict[TakeName, int] = {}  # how often each take had turned its device
@@ -86,6 +89,8 @@ class Noticing:
             self._judge(row, address)
         for take in list(self._doubted):
             self._settle(take)
+        if left := [remark for remark in self._late if not self._passing.passes(remark)]:
+            self._told(left)
 
     def _see(self, take: TakeName, address: Address, view: View | None) -> None:
         step = self._steps.setdefault((take.row, address), _Step())
@@ -93,6 +98,7 @@ class Noticing:
         if view is not None:
             step.views[take] = view
             if take in self._last:
+                self._passing.shown(take, address, self._last[take], view)
                 step.before[take], self._at[take].after[take] = self._last[take], view
             self._last[take], self._at[take] = view, step
             self._settle(take)
@@ -129,6 +135,8 @@ class Noticing:
         for remark, step in self._doubted.pop(take, ()):
             if take in step.after and _was_late(remark, step):
                 self._known.discard((take, remark.kind, remark.key, remark.page))
+            elif may_pass(remark, step.views):
+                self._late.append(remark)
             else:
                 found.append(remark)
         if found:
@@ -163,7 +171,7 @@ class Noticing:
 def _was_late(remark: Remark, step: _Step) -> bool:
     """Is it as elsewhere at the next step already, on the same page and between the same two things? Then it came, or went, late."""
     here, after = step.views[remark.take], step.after[remark.take]
-    if remark.kind not in (RemarkKind.MISSING, RemarkKind.NEW) or after.turned != here.turned or like_pages(here, after) < SAME_PLACE:
+    if remark.kind not in (RemarkKind.MISSING, RemarkKind.NEW) or not same_page(here, after):
         return False
     there = step.views[remark.fine[0]] if remark.kind is RemarkKind.MISSING else here
     place = there.order[remark.key]

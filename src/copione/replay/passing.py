@@ -1,0 +1,64 @@
+"""Words that a page says for a while: messages that no platform and no id calls so are known by how they come and go."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Mapping
+
+from ..comparison.views import Seen, View, like_pages
+from ..model.address import Address
+from ..model.remark import Remark, RemarkKind
+from ..model.take import TakeName
+
+SAME_PLACE = 0.5  # share of what two screens of one device show that is the same, where they are one page
+_OF_PRESENCE = frozenset({RemarkKind.MISSING, RemarkKind.NEW, RemarkKind.OVERLAPS})
+
+
+class Passing:
+    """What comes while its page stays, and then goes while it stays or is carried over to another page; or goes here sooner than there."""
+
+    def __init__(self) -> None:
+        self._came: dict[TakeName, set[str]] = defaultdict(set)
+        self._went: dict[str, dict[TakeName, Address]] = defaultdict(dict)  # at which step first, while its page stayed
+        self._names: dict[str, str] = {}  # of what is known to pass
+
+    def shown(self, take: TakeName, address: Address, before: View, now: View) -> None:
+        """A take's screens at two steps, one after the other."""
+        then, there, came = _said(before), _said(now), self._came[take]
+        gone, stays = then.keys() - now.keys, same_page(before, now)
+        if stays:
+            came |= there.keys() - before.keys
+            for key in gone:
+                self._went[key].setdefault(take, address)
+        for key in (gone if stays else then.keys() & there.keys()) & came:
+            self._names[key] = then[key].name
+        for key in gone:
+            if len(set(self._went[key].values())) > 1:
+                self._names[key] = then[key].name
+
+    def passes(self, remark: Remark) -> bool:
+        """Is it about the presence of something that is known to pass by now?"""
+        over = remark.kind is RemarkKind.OVERLAPS and any(f"“{name}”" in remark.here for name in self._names.values())
+        return over or (remark.kind in _OF_PRESENCE and remark.key in self._names)
+
+
+def may_pass(remark: Remark, views: Mapping[TakeName, View]) -> bool:
+    """May it be about a message that passes, so that only the rest of the run tells?"""
+    if remark.kind is RemarkKind.OVERLAPS:
+        return True
+    seen = next((e for take in (remark.take, *remark.fine) if (e := views[take].by_key.get(remark.key)) is not None), None)
+    return remark.kind in _OF_PRESENCE and seen is not None and _speaks(seen)
+
+
+def same_page(one: View, other: View) -> bool:
+    """Are two screens of one device, held the same way, of one page?"""
+    return one.turned == other.turned and like_pages(one, other) >= SAME_PLACE
+
+
+def _said(view: View) -> dict[str, Seen]:
+    return {seen.key: seen for seen in view.elements if _speaks(seen)}
+
+
+def _speaks(seen: Seen) -> bool:
+    """Does it only say something, and is not scrolled?"""
+    return bool(seen.text) and seen.leaf and not seen.tappable and not seen.scrolls and not seen.repeated
