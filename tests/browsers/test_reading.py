@@ -147,7 +147,7 @@ class Reading(BrowserCase):
             for direction, tabindex, order, expected in (
                 ("row", 0, usual, {}),
                 ("row", 1, ["Notes", *usual[:-1]], {"Notes": "before “First”"}),
-                ("row-reverse", 0, usual, {"Third": "after “Second”"}),
+                ("row-reverse", 0, usual, {"Second": "before “Third”"}),
             ):
                 screen = self.shown(link, body % (direction, tabindex))
                 self.assertEqual([[screen.names[row] for row in layer] for layer in screen.stops], [order, ["Home", "More"]])

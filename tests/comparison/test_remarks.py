@@ -15,6 +15,7 @@ from copione.model.remark import Remark, RemarkKind
 from copione.model.screen import Moment
 from copione.model.take import TakeName
 from copione.project.remarks import lines_of, read_remarks
+from copione.replay.focus_order import jumps
 from copione.replay.noticing import Noticing
 from copione.replay.reading_order import reading_order
 
@@ -219,6 +220,24 @@ class Noticed(unittest.TestCase):
         self.assertEqual([mixed[i] for i, part in placed if part == 3 and i < len(mixed)], list(range(11, 17)), "line by line")
         turned = [mixed[i] for i, _ in reading_order([boxes[i] for i in mixed], [True] * len(mixed), True, True)]
         self.assertEqual(turned, [0, 12, 11, 14, 13, 16, 15, *range(5, 11), *range(1, 5)])
+
+    def test_the_focus_may_go_line_by_line_or_column_by_column(self) -> None:
+        def at(*places: tuple[int, int]) -> list[Box]:
+            return [Box(x, y, x + 80, y + 30) for x, y in places]
+
+        a, b, c, d = (0, 20), (100, 0), (0, 80), (100, 90)  # two columns whose lines are not quite level
+        wide = Box(0, 200, 180, 230)
+        for words, boxes, from_right, expected in (
+            ("line by line", [*at(a, b, c, d), wide], False, {}),
+            ("column by column", [*at(a, c, b, d), wide], False, {}),
+            ("from the right", [*at(b, a, d, c), wide], True, {}),
+            ("from the right where it is read from the left", [*at(b, a, d, c), wide], False, {0: "before “1”", 2: "before “3”"}),
+            ("the last one first", [wide, *at(a, b, c, d)], False, {0: "before “1”"}),
+            ("the first one last", [*at(b, c, d), wide, *at(a)], False, {4: "after “0”"}),
+            ("two tell nothing", at(c, a), False, {}),
+        ):
+            with self.subTest(words):
+                self.assertEqual(jumps(boxes, [str(n) for n in range(len(boxes))], from_right), expected)
 
     def test_a_remark_is_a_finding_unless_a_cause_says_the_same(self) -> None:
         import tempfile

@@ -2,52 +2,47 @@
 
 from __future__ import annotations
 
-from bisect import bisect_left
 from collections.abc import Mapping, Sequence
 
+import numpy as np
+import numpy.typing as npt
+
 from ..model.geometry import Box
-from .reading_order import by_columns, reading_order
 
 FEWEST = 3  # things that the focus comes to, for their order to tell something
+CLOSE_DP = 4.0  # so far two things may lie over each other and still be one above or beside the other
+Sides = npt.NDArray[np.float64]
+Pairs = npt.NDArray[np.bool_]
 
 
-def jumps(boxes: Sequence[Box], names: Sequence[str], ranks: Sequence[int], wide: bool, from_right: bool) -> Mapping[int, str]:
-    """Numbers of those that the focus comes to too early or too late, and before or after what, in words.
+def jumps(boxes: Sequence[Box], names: Sequence[str], from_right: bool) -> Mapping[int, str]:
+    """Numbers of those that the focus comes to too early or too late, and before or after what, in words. The boxes come as the focus does.
 
-    `ranks` are places in the order of the focus. Silent where the order follows the page line by line, or column by column; else the
-    fewest are told without which it does.
+    What stands above another, or before it on one line, is read first; anything else may be read either way, line by line or column by
+    column. The fewest are told without which the order holds: always the one next that is at odds with most.
     """
     if len(boxes) < FEWEST:
         return {}
-    by_line = [number for number, _ in reading_order(boxes, [True] * len(boxes), wide, from_right)]
-    found = [_out_of_order(order, names, ranks) for order in (by_line, by_columns(boxes, from_right))]
-    return min(found, key=len)
-
-
-def _out_of_order(order: Sequence[int], names: Sequence[str], ranks: Sequence[int]) -> dict[int, str]:
-    steady = _longest_rising([ranks[number] for number in order])
-    told = {}
-    for place, number in enumerate(order):
-        if place in steady:
-            continue
-        passed = next((other for other in order[:place] if ranks[other] > ranks[number]), None)
-        late = next((other for other in order[place + 1 :] if ranks[other] < ranks[number]), None)
-        told[number] = f"before “{names[passed]}”" if passed is not None else f"after “{names[late]}”" if late is not None else ""
+    sides = np.array(boxes, np.float64)
+    left, top, right, bottom = sides.T
+    above = _ends_before(bottom, top) & _meet(left, right)
+    beside = _ends_before(right, left) & _meet(top, bottom)
+    first = above | (beside.T if from_right else beside)  # [i, j]: i is read before j
+    odd = np.triu(first.T, 1)  # [i, j]: the focus comes to i before j, and should not
+    against = odd | odd.T
+    told: dict[int, str] = {}
+    while against.any():
+        number = int(against.sum(axis=1).argmax())
+        early = np.flatnonzero(odd[number] & against[number])
+        late = np.flatnonzero(odd[:, number] & against[number])
+        told[number] = f"before “{names[early[0]]}”" if early.size else f"after “{names[late[0]]}”"
+        against[number] = against[:, number] = False
     return told
 
 
-def _longest_rising(values: Sequence[int]) -> frozenset[int]:
-    """Places of a longest rising part (patience sorting: the least last value for each length, and what came before each)."""
-    lengths: list[int] = []  # places
-    tails: list[int] = []
-    before: list[int] = []
-    for place, value in enumerate(values):
-        at = bisect_left(tails, value)
-        before.append(lengths[at - 1] if at else -1)
-        lengths[at : at + 1], tails[at : at + 1] = [place], [value]
-    found = set()
-    place = lengths[-1] if lengths else -1
-    while place >= 0:
-        found.add(place)
-        place = before[place]
-    return frozenset(found)
+def _ends_before(ends: Sides, begins: Sides) -> Pairs:
+    return ends[:, None] <= begins[None, :] + CLOSE_DP
+
+
+def _meet(begins: Sides, ends: Sides) -> Pairs:
+    return (begins[:, None] < ends[None, :] - CLOSE_DP) & (begins[None, :] < ends[:, None] - CLOSE_DP)

@@ -120,7 +120,7 @@ class Noticing:
         found = []
         page = self._page(step.views)
         for remark in remarks(address, step.views, step.before):
-            key = (remark.take, remark.kind, remark.key, page)
+            key = _about(replace(remark, page=page))
             if key not in self._known:
                 self._known.add(key)
                 found.append(replace(remark, page=page))
@@ -134,7 +134,7 @@ class Noticing:
         found = []
         for remark, step in self._doubted.pop(take, ()):
             if take in step.after and _was_late(remark, step):
-                self._known.discard((take, remark.kind, remark.key, remark.page))
+                self._known.discard(_about(remark))
             elif may_pass(remark, step.views):
                 self._late.append(remark)
             else:
@@ -166,6 +166,11 @@ class Noticing:
             return -number
         self._pages.append({})
         return len(self._pages) - 1
+
+
+def _about(remark: Remark) -> tuple[TakeName, RemarkKind, str, int]:
+    """What is said once: the same of all rows of a list."""
+    return remark.take, remark.kind, remark.key.partition("=")[0], remark.page
 
 
 def _was_late(remark: Remark, step: _Step) -> bool:

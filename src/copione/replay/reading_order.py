@@ -19,34 +19,21 @@ def parts_of(boxes: Sequence[Box]) -> list[list[int]]:
 
     A vertical gap parts the page where nothing crosses it, several things stand on both sides, and these are not the lines of one table.
     """
+    order = sorted(range(len(boxes)), key=lambda i: boxes[i].left)
+    parts: list[list[int]] = []
+    right = float("-inf")
+    for number in order:
+        if boxes[number].left - right >= GAP_DP or not parts:
+            parts.append([])
+        parts[-1].append(number)
+        right = max(right, boxes[number].right)
     done: list[list[int]] = []
-    for part in _columns(boxes, GAP_DP):
+    for part in parts:
         if done and (min(len(part), len(done[-1])) < FEWEST or _aligned(boxes, done[-1], part)):
             done[-1] += part
         else:
             done.append(part)
     return done
-
-
-def _columns(boxes: Sequence[Box], gap: float) -> list[list[int]]:
-    parts: list[list[int]] = []
-    right = float("-inf")
-    for number in sorted(range(len(boxes)), key=lambda i: boxes[i].left):
-        if boxes[number].left - right >= gap or not parts:
-            parts.append([])
-        parts[-1].append(number)
-        right = max(right, boxes[number].right)
-    return parts
-
-
-def by_columns(boxes: Sequence[Box], from_right: bool) -> list[int]:
-    """Places of the boxes read column by column, also where columns stand like the lines of a table. What goes across ends them."""
-    order: list[int] = []
-    for band in _bands(boxes, range(len(boxes))):
-        found = _columns([boxes[i] for i in band], 0.0)
-        for part in reversed(found) if from_right else found:
-            order += _by_line(boxes, [band[place] for place in part], from_right)
-    return order
 
 
 def _aligned(boxes: Sequence[Box], one: Sequence[int], other: Sequence[int]) -> bool:

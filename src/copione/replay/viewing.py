@@ -92,7 +92,7 @@ class Viewer:
         from_right = self.device.locale.split("-")[0] in RIGHT_TO_LEFT
         order = reading_order([seen.box for seen in found], [seen.leaf for seen in found], wide, from_right)
         place = {old: new for new, (old, _) in enumerate(order)}
-        jump = _jumps(screen, found, rows, wide, from_right)
+        jump = _jumps(screen, found, rows, from_right)
         elements = tuple(
             replace(found[i], alone=again[found[i].key] == 1, holder=place.get(found[i].holder, -1), part=part, jump=jump.get(i))
             for i, part in order
@@ -186,13 +186,13 @@ class Viewer:
         )
 
 
-def _jumps(screen: Screen, found: Sequence[Seen], rows: Mapping[int, int], wide: bool, from_right: bool) -> dict[int, str]:
+def _jumps(screen: Screen, found: Sequence[Seen], rows: Mapping[int, int], from_right: bool) -> dict[int, str]:
     """Of what the focus comes to and shows whole: how it leaves the reading order, in words; empty where it does not."""
     told: dict[int, str] = {}
     for stops in screen.stops:
         shown = [rows[row] for row in stops if row in rows and not found[rows[row]].cut]
         names = [found[i].name or found[i].said or found[i].role for i in shown]
-        out = jumps([found[i].box for i in shown], names, range(len(shown)), wide, from_right)
+        out = jumps([found[i].box for i in shown], names, from_right)
         told |= {i: out.get(rank, "") for rank, i in enumerate(shown)}
     return told
 
