@@ -114,6 +114,7 @@ class Noticed(unittest.TestCase):
             ("dark among light", changed("comb", fingerprint=RED)(page(dark=True))),
             ("another element of its platform, which no other device has", with_more(page(platform="ios"))),
             ("nothing tells the order of the focus elsewhere", changed("queen", jump="after “Save”")(page())),
+            ("most of it fades in", replace(page(), elements=tuple(replace(e, contrast=e.contrast and 1.6) for e in page().elements))),
             ("disabled", changed("note", contrast=1.6, enabled=False)(page())),
         ]
         for words, view in table:
@@ -188,6 +189,9 @@ class Noticed(unittest.TestCase):
             ("it was carried over to another page elsewhere", [page(), said, elsewhere], [page(), said, carried], []),
             ("it was there from the first and went sooner here", [said, page(), page(), page()], [said, said, page(), page()], []),
             ("words that stay elsewhere", [page(), page(), page()], [page(), said, said], [("missing", "2")]),
+            ("it was lit up", [page(), changed("save", contrast=2.0)(page()), page()], usual, []),
+            ("its picture had not come", [page(), changed("comb", fingerprint=RED)(page()), page()], usual, []),
+            ("another picture stays", [page(), *2 * [changed("comb", fingerprint=RED)(page())]], usual, [("other picture", "2")]),
             ("it stays away", [page(), lacking, lacking], usual, [("missing", "2")]),
             ("it stays", [page(), offered, offered], usual, [("new", "2")]),
             (

@@ -26,7 +26,7 @@ NEARLY = 0.8  # the same, where one is laid out for wide screens and the other i
 MOST = 2 / 3  # of those that can tell have to agree
 FEWEST = 2  # others that have to agree
 TARGET_DP = 24.0  # WCAG 2.2, success criterion 2.5.8: the least size of a target, in CSS pixels
-CONTRAST, LARGE_CONTRAST = 4.5, 3.0  # WCAG 2.2, success criterion 1.4.3
+MANY_WEAK = 4  # texts of a page; from more of them on it matters whether they are most of it
 WEAKER = 0.6  # of the contrast elsewhere: what is only a little less is how letters are drawn
 SPILL_DP = 3.0  # beyond what it stands in
 CRAMPED = 0.8  # of the height that one line of the text takes elsewhere, for its size
@@ -385,13 +385,13 @@ def _picture(column: _Column, take: TakeName, view: View) -> Iterable[Remark]:
 
 
 def _contrast(column: _Column, take: TakeName, view: View) -> Iterable[Remark]:
-    """Text with less contrast than WCAG 2.2 asks for, and enough of it on most others."""
-    for key, seen in view.by_key.items():
-        least = LARGE_CONTRAST if seen.large else CONTRAST
-        if not seen.contrast or seen.contrast >= least or seen.cut or not seen.enabled:
-            continue
+    """Text with less contrast than WCAG 2.2 asks for, and enough of it on most others. Silent where most of the page is: it fades in."""
+    weak = {key: seen for key, seen in view.by_key.items() if seen.is_weak and not seen.cut and seen.enabled}
+    if len(weak) > max(MANY_WEAK, sum(seen.contrast > 0 for seen in view.by_key.values()) / 2):
+        return
+    for key, seen in weak.items():
         others = [(n, o) for n, o in column.others(take, key) if o.contrast and o.enabled == seen.enabled]
-        fine = [name for name, other in others if other.contrast >= least and seen.contrast < WEAKER * other.contrast]
+        fine = [name for name, other in others if other.contrast >= seen.least_contrast and seen.contrast < WEAKER * other.contrast]
         if _most(len(fine), len(others)):
             usual = median(other.contrast for _, other in others)
             yield _remark(column, RemarkKind.CONTRAST, take, seen, (f"{seen.contrast:.1f} to 1", f"{usual:.1f} to 1"), fine)

@@ -9,6 +9,7 @@ from functools import cached_property
 from ..model.geometry import Box
 
 CLOSE_DP = 2.0  # what ends so close to an edge may go on behind it
+CONTRAST, LARGE_CONTRAST = 4.5, 3.0  # WCAG 2.2, success criterion 1.4.3
 OVERLAP_DP = 4.0  # in each direction
 OVERLAP = 0.15  # of the smaller one
 
@@ -42,6 +43,16 @@ class Seen:
     repeated: bool = False  # others have its id too: its key is by its row and words
     leaf: bool = True  # nothing else of the view stands in it
     jump: str | None = None  # how the focus leaves the reading order here, in words; empty where it does not, None where nothing tells
+
+    @property
+    def least_contrast(self) -> float:
+        """What WCAG 2.2 asks for."""
+        return LARGE_CONTRAST if self.large else CONTRAST
+
+    @property
+    def is_weak(self) -> bool:
+        """Is its contrast measured, and less than that?"""
+        return 0 < self.contrast < self.least_contrast
 
     @property
     def scrolls(self) -> bool:

@@ -14,6 +14,7 @@ from statistics import median
 from ..comparison.remarks import remarks
 from ..comparison.views import View, like_pages
 from ..model.address import Address
+from ..model.likeness import is_another
 from ..model.remark import Remark, RemarkKind
 from ..model.screen import Moment
 from ..model.take import TakeName
@@ -176,6 +177,8 @@ def _about(remark: Remark) -> tuple[TakeName, RemarkKind, str, int]:
 def _was_late(remark: Remark, step: _Step) -> bool:
     """Is it as elsewhere at the next step already, on the same page and between the same two things? Then it came, or went, late."""
     here, after = step.views[remark.take], step.after[remark.take]
+    if remark.kind in (RemarkKind.CONTRAST, RemarkKind.PICTURE):
+        return _looked_otherwise(remark, here, after, step)
     if remark.kind not in (RemarkKind.MISSING, RemarkKind.NEW) or not same_page(here, after):
         return False
     there = step.views[remark.fine[0]] if remark.kind is RemarkKind.MISSING else here
@@ -188,3 +191,14 @@ def _was_late(remark: Remark, step: _Step) -> bool:
     if remark.key not in after.order:
         return False
     return (before is None or before[1] < after.order[remark.key]) and (behind is None or after.order[remark.key] < behind[1])
+
+
+def _looked_otherwise(remark: Remark, here: View, after: View, step: _Step) -> bool:
+    """Does the same thing, on the same page or at the same place, look as elsewhere now?"""
+    then, now = here.by_key.get(remark.key), after.by_key.get(remark.key)
+    if then is None or now is None or now.cut or not (same_page(here, after) or now.box == then.box):
+        return False
+    if remark.kind is RemarkKind.CONTRAST:
+        return now.contrast > 0 and not now.is_weak
+    there = step.views[remark.fine[0]].by_key[remark.key]
+    return bool(now.fingerprint) and not is_another(now.fingerprint, there.fingerprint)

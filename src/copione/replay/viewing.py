@@ -4,16 +4,17 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Mapping, Sequence
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
 
 from ..comparison.traits import RIGHT_TO_LEFT
-from ..comparison.views import CLOSE_DP, Seen, View
+from ..comparison.views import CLOSE_DP, CONTRAST, Seen, View
 from ..model.choices import TABLET_DP
 from ..model.device import DeviceProfile
 from ..model.geometry import Box
+from ..model.likeness import is_another
 from ..model.screen import Element, Flag, Moment, Screen
 from ..recognition.evidence import fold, lasting_id, visible
 from ..recognition.fingerprint import fingerprint
@@ -27,6 +28,7 @@ from .presence import called_message
 from .reading_order import reading_order
 
 LARGE_DP = 24.0  # height of a line from which a text counts as large: 18 points, by WCAG 2.2
+LOOKS = 3  # at most, at what may look otherwise at the next one
 MOST = 400  # elements of one screen that are looked at
 INK_PX = 12  # so many pixels at least are ink where something is written
 INK = 8  # greys from the ground from which on a pixel is ink
@@ -34,6 +36,19 @@ SURE = 0.97  # so much of the ink is fainter than what counts: letters fade at t
 DARK = 90  # mean brightness (0..255) below which a page is a dark one
 CONTROLS = frozenset({"slider", "switch", "checkbox", "radio", "button", "combobox", "spinbutton", "tab", "img"})
 SAYS = frozenset({"text", "heading", "button", "tab", "radio", "option", "link", "generic", "listitem"})
+
+
+@dataclass(frozen=True)
+class _Measured:
+    """How something looked: its contrast, or its fingerprint, by so many looks; `sure` where more of them would tell nothing new."""
+
+    contrast: float = 0.0
+    fingerprint: str = ""
+    looks: int = 0
+    sure: bool = False
+
+
+_UNSEEN = _Measured()
 
 
 class _Looks:
@@ -59,19 +74,22 @@ class Viewer:
     def __init__(self, device: DeviceProfile, phrases: Mapping[str, str], backwards: Mapping[str, str]) -> None:
         self.device, self.backwards = device, backwards
         self.translated = {fold(here): there for here, there in phrases.items() if fold(here) != fold(there)}
-        self._last: tuple[object, View] | None = None
-        self._measured: dict[tuple[object, ...], tuple[float, str]] = {}  # contrast and fingerprint, by page, element and words
+        self._last: tuple[object, float, View] | None = None  # what it shows, when, and the view of it
+        self._measured: dict[tuple[object, ...], _Measured] = {}  # by page, element and words
+        self._unsure = False  # something on the last one is looked at once more
         self._dark = False  # by the newest picture
 
     def view(self, moment: Moment, shot: str, turned: int) -> View | None:
-        """What the moment shows; None where it tells nothing. A screen that shows the same as the one before is the same view."""
+        """What the moment shows; None where it tells nothing. A screen that shows the same as the one before is the same view, where
+        nothing on it had to be looked at once more."""
         screen = moment.screen
         if screen is None or screen.read or not len(screen):
             return None
         signature = (screen.signature, turned)
-        if self._last is None or self._last[0] != signature:
-            self._last = signature, self._made(screen, _Looks(moment, screen.width), shot, turned)
-        return self._last[1]
+        if self._last is None or self._last[0] != signature or (self._unsure and self._last[1] != moment.at):
+            self._unsure = False
+            self._last = signature, moment.at, self._made(screen, _Looks(moment, screen.width), shot, turned)
+        return self._last[2]
 
     def _made(self, screen: Screen, looks: _Looks, shot: str, turned: int) -> View:
         told = [e for e in screen if _tells(e)][:MOST]
@@ -122,17 +140,25 @@ class Viewer:
             name = beside[-1].text if beside else name
         return self.backwards.get(name) or self.backwards.get(name.casefold(), name)
 
-    def _measure(self, element: Element, key: tuple[object, ...], shown: Box, looks: _Looks) -> tuple[float, str]:
-        """Contrast of a text, or the fingerprint of a picture; measured once on each page."""
-        if key not in self._measured:
-            if element.role == "img":
-                part = looks.cut(shown)
-                self._measured[key] = 0.0, fingerprint(part) if part is not None else ""
-            else:
-                tappable = element.has(Flag.CLICKABLE) or element.has(Flag.CHECKABLE)
-                part = looks.cut(_middle(shown, tappable))
-                self._measured[key] = contrast(part) if part is not None else 0.0, ""
-        return self._measured[key]
+    def _measure(self, element: Element, key: tuple[object, ...], shown: Box, looks: _Looks) -> _Measured:
+        """Contrast of a text, or the fingerprint of a picture. Measured once on each page where it is clear, else again: what was touched
+        is lit up for a moment, what has just come fades in, a picture is loaded late. The best contrast counts, and the newest picture."""
+        known = self._measured.get(key, _UNSEEN)
+        if known.sure:
+            return known
+        if element.role == "img":
+            part = looks.cut(shown)
+            taken = fingerprint(part) if part is not None else ""
+            again = bool(known.fingerprint) and not is_another(taken, known.fingerprint)
+            now = _Measured(0.0, taken, known.looks + 1, again)
+        else:
+            tappable = element.has(Flag.CLICKABLE) or element.has(Flag.CHECKABLE)
+            part = looks.cut(_middle(shown, tappable))
+            best = max(known.contrast, contrast(part) if part is not None else 0.0)
+            now = _Measured(best, "", known.looks + 1, best >= CONTRAST)
+        self._measured[key] = now = replace(now, sure=now.sure or now.looks >= LOOKS)
+        self._unsure = self._unsure or not now.sure
+        return now
 
     def _seen(
         self,
@@ -164,7 +190,7 @@ class Viewer:
         key = plain if of_row is None else f"{plain}={of_row}{said}"
         told = (plain,) if of_row is not None and not image else (key, text)  # the rows of a list are written alike
         known = (*page, *told, state, element.has(Flag.ENABLED))
-        measured = self._measure(element, known, shown, looks) if looked_at else (0.0, "")
+        measured = self._measure(element, known, shown, looks) if looked_at else _UNSEEN
         return Seen(
             key=key,
             repeated=of_row is not None,
@@ -176,9 +202,9 @@ class Viewer:
             tappable=tappable,
             enabled=element.has(Flag.ENABLED),
             state=state,
-            contrast=measured[0],
+            contrast=measured.contrast,
             large=box.height >= LARGE_DP * 1.6 and not tappable,
-            fingerprint=measured[1],
+            fingerprint=measured.fingerprint,
             cut=cut,
             pane=scroller.box if scroller is not None else None,
             holder=next((rows[a.row] for a in element.ancestors() if a.row in rows), -1),
