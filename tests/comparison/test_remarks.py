@@ -144,6 +144,11 @@ class Noticed(unittest.TestCase):
             with self.subTest(words):
                 found = remarks(HERE, {**narrow, TakeName("Wide"): wide(other), ODD: wide(with_more(page()))})
                 self.assertEqual([(r.kind.value, r.key) for r in found if r.take == ODD], expected)
+        for more in (page(), with_more(page())):  # what only one of them has stands in the same gap
+            found = remarks(
+                HERE, {**narrow, TakeName("Wide 1"): wide(page()), TakeName("Wide 2"): wide(more), ODD: wide(without("note")(page()))}
+            )
+            self.assertEqual([(r.kind.value, r.key) for r in found if r.take == ODD], [("missing", "note")])
         lacking = {**narrow, TakeName("Narrow"): without("note")(page()), TakeName("Small"): without("note")(page())}
         beside = {TakeName(f"Wide {n}"): wide(page()) for n in range(2)}
         found = remarks(HERE, {**lacking, **beside, ODD: wide(without("note")(page()))})

@@ -10,6 +10,7 @@ import re
 from collections import Counter
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
+from itertools import chain
 from statistics import median
 from types import MappingProxyType
 
@@ -18,6 +19,7 @@ from ..model.geometry import Box
 from ..model.likeness import is_another
 from ..model.remark import Remark, RemarkKind
 from ..model.take import TakeName
+from .gaps import gaps, told_of
 from .views import Seen, View, lie_over, like, like_pages, within
 
 INSIDE = 0.6  # the same, of a narrow page that a wide one shows beside others
@@ -109,58 +111,14 @@ def _most(agree: int, of: int) -> bool:
 # what is there
 
 
-def _runs(here: View, there: View) -> Iterable[list[Seen]]:
-    """What stands there between two neighbours that both show, and stand next to each other, here: a list for each such gap.
-
-    Only what shows whole counts, and only what holds nothing else. What was last of a page that does not scroll is a gap where there is
-    room for it.
-    """
-    panes: dict[tuple[Box | None, int], list[Seen]] = {}
-    for each in there.elements:
-        if each.alone and each.leaf and not each.cut:
-            panes.setdefault((each.pane, each.part), []).append(each)
-    for common in panes.values():
-        yield from _runs_in(here, common)
-
-
-def _runs_in(here: View, common: Sequence[Seen]) -> Iterable[list[Seen]]:
-    run: list[Seen] = []
-    before: Seen | None = None
-    for each in common:
-        own = here.by_key.get(each.key)
-        if own is None:
-            if each.key not in here.keys:
-                run.append(each)
-            continue
-        if run and before is not None and not own.cut and _adjacent(here, before, own):
-            yield run
-        run, before = [], own if not own.cut else None
-    if run and before is not None and not run[-1].scrolls and not before.scrolls and _room_behind(here, before, run):
-        yield run
-
-
-def _adjacent(view: View, first: Seen, last: Seen) -> bool:
-    """Does the one stand right behind the other, with nothing between them?"""
-    places = view.order[first.key], view.order[last.key]
-    if (first.pane, first.part) != (last.pane, last.part):  # the end of what scrolls lies between them
-        return False
-    return places[0] < places[1] and not any(e.leaf and e.pane == first.pane for e in view.elements[places[0] + 1 : places[1]])
-
-
-def _room_behind(view: View, last: Seen, run: Sequence[Seen]) -> bool:
-    behind = any(e.leaf and e.part == last.part for e in view.elements[view.order[last.key] + 1 :])
-    return not behind and view.room.bottom - last.box.bottom > sum(e.box.height + 24 for e in run) + 40
-
-
 def _votes(views: Told, peers: Mapping[TakeName, tuple[TakeName, ...]]) -> Votes:
     """For each take what it lacks between neighbours that others have there, and which others."""
     found: dict[TakeName, dict[str, list[TakeName]]] = {}
     for take, view in views.items():
         lacks = found.setdefault(take, {})
         for other in _alike_laid_out(views, take, peers[take]):
-            for run in _runs(view, views[other]):
-                told = next((e for e in run if e.tappable), run[0])
-                lacks.setdefault(told.key, []).append(other)
+            for each in chain.from_iterable(gaps(view, views[other])):
+                lacks.setdefault(each.key, []).append(other)
     return found
 
 
@@ -175,12 +133,18 @@ def _missing(column: _Column, take: TakeName, view: View) -> Iterable[Remark]:
 
     Silent where the neighbours are apart here, or something else stands between them, or it may lie beyond an edge.
     """
+    lacking = {}
     for key, have in column.votes[take].items():
         lack = [other for other in _alike_laid_out(column.views, take, column.peers[take]) if key in column.votes[other]]
         if _most(len(have), len(have) + len(lack)):
-            seen = column.views[have[0]].by_key[key]
-            place = _place(view, column.views[have[0]], key)
-            yield _remark(column, RemarkKind.MISSING, take, seen, ("it is not there", "it is there"), have, place)
+            lacking[key] = have
+    told: set[str] = set()
+    for have in lacking.values():
+        there = column.views[have[0]]
+        for seen, keys in told_of(gaps(view, there), lacking.keys() - told):
+            told |= keys
+            so = "it is not there", "it is there"
+            yield _remark(column, RemarkKind.MISSING, take, seen, so, lacking[seen.key], _place(view, there, seen.key))
 
 
 def _place(view: View, there: View, key: str) -> Box | None:
@@ -200,6 +164,7 @@ def _new(column: _Column, take: TakeName, view: View) -> Iterable[Remark]:
     the others have it nowhere. Silent where they showed it at the step before: it goes a little later here."""
     peers = column.peers[take]
     alike = [other for other in peers if column.views[other].wide == view.wide]
+    found = {}
     for key in {key for other in alike for key, others in column.votes[other].items() if take in others}:
         without = [other for other in alike if take in column.votes[other].get(key, ())]
         have = [other for other in alike if key in column.views[other].keys]
@@ -208,7 +173,12 @@ def _new(column: _Column, take: TakeName, view: View) -> Iterable[Remark]:
             without += [other for other in peers if other not in alike and other not in have]
         gone = [other for other in without if other in column.before and key in column.before[other].keys]
         if _most(len(without), len(without) + len(have)) and 2 * len(gone) < len(without):
-            yield _remark(column, RemarkKind.NEW, take, view.by_key[key], ("it is there", "it is not there"), without)
+            found[key] = without
+    told: set[str] = set()
+    for without in found.values():
+        for seen, keys in told_of(gaps(column.views[without[0]], view), found.keys() - told):
+            told |= keys
+            yield _remark(column, RemarkKind.NEW, take, seen, ("it is there", "it is not there"), found[seen.key])
 
 
 # what it says
