@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import threading
+from collections.abc import Callable
 
 from ..comparison.slow import usual_beside
 from ..model.address import Address
@@ -12,9 +13,10 @@ LEAST_S = 0.1  # what is told of steps that are done at once: nothing would mean
 
 
 class Pace:
-    """Shared by the takes of one run, from all their threads."""
+    """Shared by the takes of one run, from all their threads. `lost`: for how long this computer stood still between two instants."""
 
-    def __init__(self) -> None:
+    def __init__(self, lost: Callable[[float, float], float] = lambda since, until: 0.0) -> None:
+        self.lost = lost
         self._seconds: dict[Address, list[float]] = {}
         self._lock = threading.Lock()
 
