@@ -89,7 +89,7 @@ class Recording(Journey):
         self.until("idle() and 'calm today' in words()[-1]")
         self.tap("button", "Save inspection")
         self.save("Queen seen")
-        self.assertIn("Replay on 13", self.ask("[b.text() for b in window().message.findChildren(type(window().main))]"))
+        self.assertIn("Replay on 13", self.ask("[b.text() for b in window().message.findChildren(type(window().second))]"))
         self.assertIn(f"Saved as queen-seen.copione in {self.project / 'scripts'}", self.ask("message()"))
         text = (self.project / "scripts" / "queen-seen.copione").read_text("utf-8")
         self.assertEqual(text, WRITTEN.replace("{weight}", weight))
