@@ -65,8 +65,10 @@ class ScreenWatch:
             raise Cancelled
         since = self.clock.now()
         self.looks += 1
-        self._moment = self.drawn.told(self.link.moment())
-        self._timed(since, self._moment)
+        taken = self.link.moment()
+        there = self.clock.now() - taken.lag  # a large picture of a new page takes its time, which is not the app's
+        self._moment = self.drawn.told(taken)
+        self._timed(since, there, self._moment)
         self.stem = self._keep(self._moment)
         self._seen(self._moment.screen, self._moment.lag)
         return self._moment
@@ -106,9 +108,8 @@ class ScreenWatch:
         screen = self._moment.screen if self._moment is not None else None
         return screen.signature if screen is not None else None
 
-    def _timed(self, since: float, moment: Moment) -> None:
-        """How long the app took, by a look that began at `since`: until the first look that shows something new after an act."""
-        now = self.clock.now()
+    def _timed(self, since: float, now: float, moment: Moment) -> None:
+        """How long the app took, by a look that began at `since` and had its tree by `now`: until the first that shows something new."""
         changed = moment.screen is None or self._acted is None or moment.screen.signature != self._acted[1]
         if self._acted is None:
             self._bare = [*self._bare[-8:], now - since]
