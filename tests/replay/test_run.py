@@ -10,7 +10,6 @@ from copione.model.take import TakeName
 from copione.project.archive import TakeWriter, read_run
 from copione.replay.performers import PERFORMERS
 from copione.replay.run import Run
-from copione.replay.stalls import Stalls
 
 from ..benches import Heard
 from .test_take import RunCase
@@ -77,19 +76,6 @@ class Ending(RunCase):
 
 
 class Threads(RunCase):
-    def test_when_the_computer_stood_still_is_known(self) -> None:
-        clock, steps = SteppedClock(1000.0), iter((0.05, 0.06, 1.55, 0.05))
-
-        def wait(seconds: float) -> bool:
-            step = next(steps, None)
-            clock.sleep(step or 0.0)
-            return step is None
-
-        stalls = Stalls(clock, wait)
-        stalls.watch()  # it wanted to be woken at 1000.16, and was at 1001.66
-        for since, until, lost in ((1000.0, 1002.0, 1.5), (1000.0, 1000.66, 0.5), (1001.16, 1003.0, 0.5), (1001.7, 1003.0, 0.0)):
-            self.assertAlmostEqual(stalls.lost(since, until), lost, 6)
-
     def test_no_thread_is_left_behind(self) -> None:
         before = {t.name for t in threading.enumerate()}
         bench = self.devices("Alder 5", "Wren mini")

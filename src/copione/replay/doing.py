@@ -91,7 +91,6 @@ class Doer:
         self.interpreter = Interpreter(plan.phrases(plan.device.locale))
         link.files = plan.files
         self.watch = ScreenWatch(link, clock, ports.archive.moment, ports.cancelled)
-        self.watch.lost = ports.pace.lost
         self.conditions = Conditions(link, plan.package)
         self._here = Here(plan.device.name, plan.build, plan.device.locale)
         self._since = clock.wall()  # when the newest step began

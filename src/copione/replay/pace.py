@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import threading
-from collections.abc import Callable
 
 from ..comparison.slow import usual_beside
 from ..model.address import Address
@@ -13,10 +12,9 @@ LEAST_S = 0.1  # what is told of steps that are done at once: nothing would mean
 
 
 class Pace:
-    """Shared by the takes of one run, from all their threads. `lost`: for how long this computer stood still between two instants."""
+    """Shared by the takes of one run, from all their threads."""
 
-    def __init__(self, lost: Callable[[float, float], float] = lambda since, until: 0.0) -> None:
-        self.lost = lost
+    def __init__(self) -> None:
         self._seconds: dict[Address, list[float]] = {}
         self._lock = threading.Lock()
 

@@ -16,7 +16,7 @@ from ..links.bench import Device
 from ..links.claims import Busy
 from ..links.limits import hurried
 from ..links.link import Link
-from ..model.clock import Clock, SystemClock
+from ..model.clock import Clock
 from ..model.device import DeviceProfile
 from ..model.errors import CopioneError, DeviceTaken, FileTrouble
 from ..model.outcome import Cause, Outcome, Reason, Result
@@ -32,7 +32,6 @@ from .noticing import Noticing
 from .order import planned
 from .pace import Pace
 from .plan import TakePlan, TakePorts
-from .stalls import Stalls
 from .take import Take
 from .viewing import Viewer
 
@@ -124,8 +123,7 @@ class Run:
         names = [place.profile.name for place in self._places]
         said = self.script.name, loaded.document.text, self.script.app
         self.writer = RunWriter(runs or project.runs_folder, *said, names, project.redactor)
-        self._stalls = Stalls(SystemClock())
-        self._pace = Pace(self._stalls.lost)
+        self._pace = Pace()
         self._profiles = {place.take(row): place.profile for place in self._places for row in range(1, len(loaded.takes) + 1)}
         self._noticing = Noticing(self._profiles, self._noticed)
         self._cancelled, self._began, self._over = threading.Event(), threading.Event(), threading.Event()
@@ -154,7 +152,6 @@ class Run:
     def start(self) -> None:
         """Give every device its takes. Returns at once."""
         self._since = self.clock.now()
-        self._stalls.start()
         if not self._places:
             self._end()
         for place in self._places:
@@ -268,7 +265,6 @@ class Run:
             self._end()
 
     def _end(self) -> None:
-        self._stalls.close()
         self._noticing.close()
         try:
             self.writer.finish(self.clock.now() - self._since)

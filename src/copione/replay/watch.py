@@ -28,15 +28,13 @@ T = TypeVar("T")
 class ScreenWatch:
     """`keep` is told of every new moment and says under which stem it is kept; `cancelled` is asked before every look.
 
-    `answer` may act on a moment (a standing answer to a dialog); when it did, the device is looked at again. `lost`: for how long this
-    computer stood still between two instants.
+    `answer` may act on a moment (a standing answer to a dialog); when it did, the device is looked at again.
     """
 
     def __init__(self, link: Link, clock: Clock, keep: Callable[[Moment], str], cancelled: Callable[[], bool]) -> None:
         self.link, self.clock = link, clock
         self.stem = ""  # of the newest moment; empty before the first look
         self.answer: Callable[[Moment], bool] = lambda moment: False
-        self.lost: Callable[[float, float], float] = lambda since, until: 0.0
         self._keep, self._cancelled = keep, cancelled
         self._moment: Moment | None = None
         self.presence, self.displacement, self.drawn = Presence(), Displacement(), DrawnPages()
@@ -114,7 +112,7 @@ class ScreenWatch:
         if self._acted is None:
             self._bare = [*self._bare[-8:], now - since]
         elif changed:
-            self.took = max(self.took, now - self._acted[0] - (self.bare or (now - since)) - self.lost(self._acted[0], now))
+            self.took = max(self.took, now - self._acted[0] - (self.bare or (now - since)))
             self._acted = None
 
     def sure(self, element: Element) -> bool:
