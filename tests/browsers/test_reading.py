@@ -2,8 +2,8 @@
 
 from copione.model.errors import TreeUnreadable
 from copione.model.screen import Flag
+from copione.recognition.overlays import lies_under
 from copione.recognition.reach import reach
-from copione.recognition.standing import lies_under
 from copione.replay.presence import called_message
 from copione.replay.viewing import Viewer
 from copione.screens.web import read_page

@@ -184,6 +184,7 @@ class Noticed(unittest.TestCase):
         offered, lacking = with_more(page()), without("note")(page())
         saved = text("passes", "Saved", 380)
         said = replace(page(), elements=(*page().elements, saved))
+        over = replace(said, elements=(*page().elements, replace(saved, box=Box(16, 310, 200, 330))))
         elsewhere = replace(page(), elements=tuple(text(f"more{n}", f"More {n}", 30 + 30 * n) for n in range(6)))
         carried = replace(elsewhere, elements=(*elsewhere.elements, saved))
         for words, odd, others, expected in (
@@ -193,6 +194,8 @@ class Noticed(unittest.TestCase):
             ("a message came and went, here sooner", [page(), said, page(), page()], [page(), said, said, page()], []),
             ("it was carried over to another page elsewhere", [page(), said, elsewhere], [page(), said, carried], []),
             ("it was there from the first and went sooner here", [said, page(), page(), page()], [said, said, page(), page()], []),
+            ("it came over something here", [page(), over, page()], [page(), said, page()], []),
+            ("it stays over something here", [page(), over, over], [page(), said, said], [("overlaps", "2")]),
             ("words that stay elsewhere", [page(), page(), page()], [page(), said, said], [("missing", "2")]),
             ("it was lit up", [page(), changed("save", contrast=2.0)(page()), page()], usual, []),
             ("its picture had not come", [page(), changed("comb", fingerprint=RED)(page()), page()], usual, []),

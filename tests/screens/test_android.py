@@ -4,7 +4,7 @@ import unittest
 from copione.model.errors import TreeUnreadable
 from copione.model.geometry import Box
 from copione.model.screen import Flag, Screen
-from copione.recognition.standing import lies_under
+from copione.recognition.overlays import lies_under
 from copione.screens.android import read_android
 from copione.screens.reading import number_words, reads, value_of_caption
 

@@ -139,7 +139,9 @@ def _missing(column: _Column, take: TakeName, view: View) -> Iterable[Remark]:
         if _most(len(have), len(have) + len(lack)):
             lacking[key] = have
     told: set[str] = set()
-    for have in lacking.values():
+    for key, have in lacking.items():
+        if key in told:
+            continue
         there = column.views[have[0]]
         for seen, keys in told_of(gaps(view, there), lacking.keys() - told):
             told |= keys
@@ -165,7 +167,7 @@ def _new(column: _Column, take: TakeName, view: View) -> Iterable[Remark]:
     peers = column.peers[take]
     alike = [other for other in peers if column.views[other].wide == view.wide]
     found = {}
-    for key in {key for other in alike for key, others in column.votes[other].items() if take in others}:
+    for key in dict.fromkeys(key for other in alike for key, others in column.votes[other].items() if take in others):
         without = [other for other in alike if take in column.votes[other].get(key, ())]
         have = [other for other in alike if key in column.views[other].keys]
         if len(alike) < FEWEST:
@@ -175,7 +177,9 @@ def _new(column: _Column, take: TakeName, view: View) -> Iterable[Remark]:
         if _most(len(without), len(without) + len(have)) and 2 * len(gone) < len(without):
             found[key] = without
     told: set[str] = set()
-    for without in found.values():
+    for key, without in found.items():
+        if key in told:
+            continue
         for seen, keys in told_of(gaps(column.views[without[0]], view), found.keys() - told):
             told |= keys
             yield _remark(column, RemarkKind.NEW, take, seen, ("it is there", "it is not there"), found[seen.key])
@@ -298,7 +302,8 @@ def _overlaps(column: _Column, take: TakeName, view: View) -> Iterable[Remark]:
                         apart.append(name)
             if _most(len(apart), both):
                 words = f"over “{_called(other)}”"
-                yield _remark(column, RemarkKind.OVERLAPS, take, seen, (words, "beside it"), apart, seen.box.clipped(other.box))
+                remark = _remark(column, RemarkKind.OVERLAPS, take, seen, (words, "beside it"), apart, seen.box.clipped(other.box))
+                yield replace(remark, over=other.key)
 
 
 def _reach(column: _Column, take: TakeName, view: View) -> Iterable[Remark]:

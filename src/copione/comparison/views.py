@@ -41,6 +41,7 @@ class Seen:
     holder: int = -1  # row of the smallest element of the view around it
     alone: bool = True  # its key stands for it alone on its screen
     repeated: bool = False  # others have its id too: its key is by its row and words
+    plain: str = ""  # the key that it has in common with them; empty where it has none
     leaf: bool = True  # nothing else of the view stands in it
     jump: str | None = None  # how the focus leaves the reading order here, in words; empty where it does not, None where nothing tells
 
@@ -53,6 +54,11 @@ class Seen:
     def is_weak(self) -> bool:
         """Is its contrast measured, and less than that?"""
         return 0 < self.contrast < self.least_contrast
+
+    @property
+    def template(self) -> str:
+        """What it has in common with its like in the other rows of a list; its key where there are none."""
+        return self.plain or self.key
 
     @property
     def scrolls(self) -> bool:

@@ -36,7 +36,8 @@ class Remark:
 
     `key` tells the element on every device, `name` is what it is called in the script's language; `here` and `elsewhere` are what is so,
     in words. `box` is dp of that screen, `shot` the picture's file. `fine` are the takes on which it is as on most, the first of which is
-    the example, with its own box and picture. `page` counts the run's pages: the same element of another page is another one.
+    the example, with its own box and picture. `page` counts the run's pages: the same element of another page is another one. `over` is
+    the key of what it lies over.
     """
 
     kind: RemarkKind
@@ -50,5 +51,6 @@ class Remark:
     shot: str = ""
     fine: tuple[TakeName, ...] = ()
     page: int = 0
+    over: str = ""
     example_box: Box | None = None
     example_shot: str = ""

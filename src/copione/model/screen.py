@@ -45,7 +45,7 @@ def subtree_ends(parents: npt.NDArray[np.int32]) -> tuple[int, ...]:
 
 
 @dataclass(frozen=True)
-class Standing:
+class Overlay:
     """What stands over a page's flow: its box (dp), its first row and the one behind its last, whether it stays as the flow is scrolled."""
 
     box: Box
@@ -63,7 +63,7 @@ class Screen:
     element the row of what is drawn over its middle, -1 for nothing; empty where the device does not tell, and the order has to.
     `scrolled`: by the rows of containers, how far (dp) each is from its beginning; `limits`: by the rows of
     sliders, the least and the most they can hold; both where the device tells. `stops`: rows in the order in which a keyboard's focus comes
-    to them, for each layer that stands over others; empty where the device does not tell. `standing`: what stands over the
+    to them, for each layer that stands over others; empty where the device does not tell. `overlays`: what stands over the
     flow of the page; None where the device does not tell. `read`: it was read from its picture, which shows what is
     written and no labels.
     """
@@ -86,7 +86,7 @@ class Screen:
     scrolled: Mapping[int, float] = field(default_factory=dict)
     limits: Mapping[int, tuple[float, float]] = field(default_factory=dict)
     stops: tuple[tuple[int, ...], ...] = ()
-    standing: tuple[Standing, ...] | None = None
+    overlays: tuple[Overlay, ...] | None = None
     read: bool = False
     kept: dict[Any, Any] = field(default_factory=dict, init=False, repr=False)  # what was found out about it: see `of_screen`
 

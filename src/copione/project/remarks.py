@@ -81,6 +81,7 @@ def remark_record(remark: Remark) -> dict[str, Any]:
     return {
         "kind": remark.kind.value,
         "key": remark.key,
+        "over": remark.over,
         "name": remark.name,
         "here": remark.here,
         "elsewhere": remark.elsewhere,
@@ -123,6 +124,7 @@ def _remark(record: Mapping[str, Any]) -> Remark:
     return Remark(
         kind=RemarkKind(record["kind"]),
         key=str(record["key"]),
+        over=str(record.get("over", "")),
         name=str(record["name"]),
         here=str(record["here"]),
         elsewhere=str(record["elsewhere"]),

@@ -9,6 +9,7 @@ import queue
 import threading
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
+from functools import partial
 from statistics import median
 
 from ..comparison.remarks import remarks
@@ -18,12 +19,11 @@ from ..model.likeness import is_another
 from ..model.remark import Remark, RemarkKind
 from ..model.screen import Moment
 from ..model.take import TakeName
-from .passing import Passing, may_pass, same_page
+from .passing import SAME_PLACE, Passing, may_pass, same_page, seen_of
 from .viewing import Viewer
 
 LOG = logging.getLogger(__name__)
 MEEK = 10  # how far the thread stands back, as `nice` counts
-SAME_PLACE = 0.5  # share of what a device showed that has to be there again, on most devices: it is the same page
 Held = tuple[str, bool]  # a device, and is it held across?
 MOST_WAITING = 64  # screens that wait to be looked at; what comes meanwhile waits with them
 
@@ -44,10 +44,8 @@ class Noticing:
     Screens are kept only until every take of their data row is past the step.
     """
 
-    def __init__(
-        self, takes: Iterable[TakeName], told: Callable[[Sequence[Remark]], None], off: frozenset[RemarkKind] = frozenset()
-    ) -> None:
-        self._takes, self._told, self._off = set(takes), told, off
+    def __init__(self, takes: Iterable[TakeName], told: Callable[[Sequence[Remark]], None]) -> None:
+        self._takes, self._told = set(takes), told
         self._steps: dict[tuple[int, Address], _Step] = {}
         self._ended: set[TakeName] = set()
         self._known: set[tuple[TakeName, RemarkKind, str, int]] = set()
@@ -55,7 +53,7 @@ class Noticing:
         self._newest = 0  # the place of the one that was seen last
         self._last: dict[TakeName, View] = {}
         self._passing = Passing()
-        self._late: list[Remark] = []  # what the rest of the run may show to be only a message
+        self._unproven: list[Remark] = []  # what the rest of the run may show to be only a message
         self._at: dict[TakeName, _Step] = {}  # the step that it belongs to
         self._doubted: dict[TakeName, list[tuple[Remark, _Step]]] = {}  # until its take shows more: it may only be late
         self._turns: dict[TakeName, int] = {}  # how often each take had turned its device
@@ -82,16 +80,21 @@ class Noticing:
         with contextlib.suppress(AttributeError, OSError):  # Linux: the takes go first
             os.setpriority(os.PRIO_PROCESS, threading.get_native_id(), MEEK)
         while (job := self._jobs.get()) is not None:
-            try:
-                job()
-            except Exception:
-                LOG.exception("a screen could not be held against the others")
+            self._do(job)
         for row, address in list(self._steps):
-            self._judge(row, address)
+            self._do(partial(self._judge, row, address))
         for take in list(self._doubted):
-            self._settle(take)
-        if left := [remark for remark in self._late if not self._passing.passes(remark)]:
-            self._told(left)
+            self._do(partial(self._settle, take))
+        if left := [remark for remark in self._unproven if not self._passing.passes(remark)]:
+            self._do(lambda: self._told(left))
+
+    @staticmethod
+    def _do(job: Callable[[], None]) -> None:
+        """What fails for one screen leaves the others."""
+        try:
+            job()
+        except Exception:
+            LOG.exception("a screen could not be held against the others")
 
     def _see(self, take: TakeName, address: Address, view: View | None) -> None:
         step = self._steps.setdefault((take.row, address), _Step())
@@ -121,10 +124,10 @@ class Noticing:
         found = []
         page = self._page(step.views)
         for remark in remarks(address, step.views, step.before):
-            key = _about(replace(remark, page=page))
-            if key not in self._known:
-                self._known.add(key)
-                found.append(replace(remark, page=page))
+            told = replace(remark, page=page)
+            if _about(told, step) not in self._known:
+                self._known.add(_about(told, step))
+                found.append(told)
         for remark in found:
             self._doubted.setdefault(remark.take, []).append((remark, step))
         for take in {remark.take for remark in found if remark.take in step.after or remark.take in self._ended}:
@@ -135,9 +138,9 @@ class Noticing:
         found = []
         for remark, step in self._doubted.pop(take, ()):
             if take in step.after and _was_late(remark, step):
-                self._known.discard(_about(remark))
+                self._known.discard(_about(remark, step))
             elif may_pass(remark, step.views):
-                self._late.append(remark)
+                self._unproven.append(remark)
             else:
                 found.append(remark)
         if found:
@@ -169,9 +172,10 @@ class Noticing:
         return len(self._pages) - 1
 
 
-def _about(remark: Remark) -> tuple[TakeName, RemarkKind, str, int]:
+def _about(remark: Remark, step: _Step) -> tuple[TakeName, RemarkKind, str, int]:
     """What is said once: the same of all rows of a list."""
-    return remark.take, remark.kind, remark.key.partition("=")[0], remark.page
+    seen = seen_of(remark, step.views)
+    return remark.take, remark.kind, seen.template if seen is not None else remark.key, remark.page
 
 
 def _was_late(remark: Remark, step: _Step) -> bool:

@@ -20,33 +20,29 @@ class Passing:
     def __init__(self) -> None:
         self._came: dict[TakeName, set[str]] = defaultdict(set)
         self._went: dict[str, dict[TakeName, Address]] = defaultdict(dict)  # at which step first, while its page stayed
-        self._names: dict[str, str] = {}  # of what is known to pass
+        self._keys: set[str] = set()  # of what is known to pass
 
     def shown(self, take: TakeName, address: Address, before: View, now: View) -> None:
         """A take's screens at two steps, one after the other."""
         then, there, came = _said(before), _said(now), self._came[take]
-        gone, stays = then.keys() - now.keys, same_page(before, now)
+        gone, stays = then - now.keys, same_page(before, now)
         if stays:
-            came |= there.keys() - before.keys
+            came |= there - before.keys
             for key in gone:
                 self._went[key].setdefault(take, address)
-        for key in (gone if stays else then.keys() & there.keys()) & came:
-            self._names[key] = then[key].name
-        for key in gone:
-            if len(set(self._went[key].values())) > 1:
-                self._names[key] = then[key].name
+        self._keys |= (gone if stays else then & there) & came
+        self._keys |= {key for key in gone if len(set(self._went[key].values())) > 1}
 
     def passes(self, remark: Remark) -> bool:
         """Is it about the presence of something that is known to pass by now?"""
-        over = remark.kind is RemarkKind.OVERLAPS and any(f"“{name}”" in remark.here for name in self._names.values())
-        return over or (remark.kind in _OF_PRESENCE and remark.key in self._names)
+        return remark.kind in _OF_PRESENCE and not self._keys.isdisjoint((remark.key, remark.over))
 
 
 def may_pass(remark: Remark, views: Mapping[TakeName, View]) -> bool:
     """May it be about a message that passes, so that only the rest of the run tells?"""
     if remark.kind is RemarkKind.OVERLAPS:
         return True
-    seen = next((e for take in (remark.take, *remark.fine) if (e := views[take].by_key.get(remark.key)) is not None), None)
+    seen = seen_of(remark, views)
     return remark.kind in _OF_PRESENCE and seen is not None and _speaks(seen)
 
 
@@ -55,8 +51,13 @@ def same_page(one: View, other: View) -> bool:
     return one.turned == other.turned and like_pages(one, other) >= SAME_PLACE
 
 
-def _said(view: View) -> dict[str, Seen]:
-    return {seen.key: seen for seen in view.elements if _speaks(seen)}
+def seen_of(remark: Remark, views: Mapping[TakeName, View]) -> Seen | None:
+    """What it is about, on its own device or on one that has it."""
+    return next((e for take in (remark.take, *remark.fine) if (e := views[take].by_key.get(remark.key)) is not None), None)
+
+
+def _said(view: View) -> set[str]:
+    return {seen.key for seen in view.elements if _speaks(seen)}
 
 
 def _speaks(seen: Seen) -> bool:

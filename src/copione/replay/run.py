@@ -216,7 +216,10 @@ class Run:
     def _noticed(self, found: Sequence[Remark]) -> None:
         """On the noticing thread: kept, and told."""
         words = self.project.redactor.words
-        clean = [replace(r, name=words(r.name), here=words(r.here), elsewhere=words(r.elsewhere), key=words(r.key)) for r in found]
+        clean = [
+            replace(r, name=words(r.name), here=words(r.here), elsewhere=words(r.elsewhere), key=words(r.key), over=words(r.over))
+            for r in found
+        ]
         wanted = [r for r in clean if not any(off.fits(r, self._profiles[r.take]) for off in self._off)]
         if wanted:
             self.writer.remarks(lines_of(wanted))

@@ -18,10 +18,10 @@ from ..model.likeness import is_another
 from ..model.screen import Element, Flag, Moment, Screen
 from ..recognition.evidence import fold, lasting_id, visible
 from ..recognition.fingerprint import fingerprint
+from ..recognition.overlays import lies_under
 from ..recognition.pictures import Picture, picture_of
 from ..recognition.placing import titles
 from ..recognition.reach import clear_area, scroller_of
-from ..recognition.standing import lies_under
 from .focus_order import jumps
 from .meaning import meant
 from .presence import called_message
@@ -194,6 +194,7 @@ class Viewer:
         return Seen(
             key=key,
             repeated=of_row is not None,
+            plain=plain if of_row is not None else "",
             role=element.role,
             name=self._called(element),
             text=text if element.role in SAYS else "",

@@ -10,7 +10,7 @@ import numpy as np
 
 from ..model.errors import TreeUnreadable
 from ..model.geometry import Box
-from ..model.screen import Flag, Screen, Standing
+from ..model.screen import Flag, Overlay, Screen
 from .behaviour import by_behaviour
 from .names import name_all, with_canvases
 from .source import FARTHEST, not_too_many, text
@@ -50,7 +50,7 @@ LARGEST = 100_000.0  # CSS pixels of a window
 class _Told(msgspec.Struct):
     """As `page.js` prints it. A row: parent, role, text, label, hint, id, left, top, right, bottom, flags, what covers it, kind,
     how far it is scrolled, the least and the most of a slider. `stops`: rows as the tabulator comes to them, for each layer of
-    the page. `standing`: the box of what stands over its flow, its first row and the one behind its last, whether it stays as
+    the page. `overlays`: the box of what stands over its flow, its first row and the one behind its last, whether it stays as
     that scrolls."""
 
     url: str
@@ -63,7 +63,7 @@ class _Told(msgspec.Struct):
     touch: int
     rows: list[tuple[int, str, str, str, str, str, float, float, float, float, int, int, str, float, tuple[float, float] | None]]
     stops: list[list[int]] = []
-    standing: list[tuple[float, float, float, float, int, int, bool]] = []
+    overlays: list[tuple[float, float, float, float, int, int, bool]] = []
 
 
 @dataclass(frozen=True)
@@ -122,7 +122,7 @@ def read_page(told: str | bytes, place: Callable[[str], tuple[str, str]] = lambd
         scrolled={row: scrolled[row] for row in np.flatnonzero(flags & Flag.SCROLLABLE).tolist() if 0 <= scrolled[row] < FARTHEST},
         limits={row: pair for row, pair in enumerate(limits) if pair is not None and pair[0] < pair[1]},
         stops=tuple(tuple(row for row in dict.fromkeys(layer) if 0 <= row < n) for layer in page.stops[:n]),
-        standing=tuple(Standing(Box(*row[:4]), row[4], row[5], row[6]) for row in page.standing[:n]),
+        overlays=tuple(Overlay(Box(*row[:4]), row[4], row[5], row[6]) for row in page.overlays[:n]),
     )
     shown = {row: kind for row, kind in enumerate(kinds) if kind}
     pixels = page.pixels if 0.1 < page.pixels < 20 else 1.0

@@ -35,7 +35,7 @@ return (function (wanted, asked) {
   const width = view ? view.width * scale : innerWidth, height = view ? view.height * scale : innerHeight;
   const origin = [0, 0];
   const rows = [], nodes = [], row_of = new Map(), styles = new Map(), above = [], placed = [], afloat = [];
-  const standing = [], floats = new Map(); // what stands over the flow of the page: its box, its rows, whether it stays when that is scrolled
+  const overlays = [], floats = new Map(); // what stands over the flow of the page: its box, its rows, whether it stays when that is scrolled
   const stops = []; // of the tabulator: a row, its element, the layer it stands in
   let layer = 0, layers = 0;
   let active = document.activeElement;
@@ -265,8 +265,8 @@ return (function (wanted, asked) {
     const before = layer, first = rows.length;
     walk_into(el, parent, clip, at, pointer);
     layer = before;
-    const [box, stays] = floats.get(el) || [];
-    if (box) standing.push([short(box[0]), short(box[1]), short(box[2]), short(box[3]), first, rows.length, stays]);
+    const seen = floats.get(el);
+    if (seen) overlays.push([short(seen[0]), short(seen[1]), short(seen[2]), short(seen[3]), first, rows.length, seen[4]]);
   }
 
   function walk_into(el, parent, clip, at, pointer) {
@@ -300,7 +300,7 @@ return (function (wanted, asked) {
     if (stays || (position === "absolute" && parseInt(style.zIndex, 10) > 0)) {
       layer = ++layers;
       const seen = cut(box, clip);
-      if (shown && !empty(seen) && style.pointerEvents !== "none") floats.set(el, [seen, stays]);
+      if (shown && !empty(seen) && style.pointerEvents !== "none") floats.set(el, [...seen, stays]);
     }
     let here = parent, pointing = style.cursor === "pointer";
     if (shown) {
@@ -443,6 +443,6 @@ return (function (wanted, asked) {
   }) : false;
   return JSON.stringify({
     url: location.href, title: document.title, width: width, height: height, pixels: devicePixelRatio, ready: document.readyState,
-    moving: runs, touch: navigator.maxTouchPoints, rows: rows, stops: tabbed(), standing: standing,
+    moving: runs, touch: navigator.maxTouchPoints, rows: rows, stops: tabbed(), overlays: overlays,
   });
 })(arguments[0], arguments[1]);

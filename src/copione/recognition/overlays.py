@@ -7,7 +7,7 @@ from collections.abc import Iterator
 import numpy as np
 
 from ..model.geometry import Box
-from ..model.screen import Element, Flag, Screen, Standing, of_element, of_screen
+from ..model.screen import Element, Flag, Overlay, Screen, of_element, of_screen
 from .reach import scroller_of
 
 CLOSE_DP = 2.0  # what reaches only so far under another shows whole
@@ -21,13 +21,13 @@ def lies_under(element: Element) -> bool:
     """
     row, end, scroller = element.row, element.screen.ends[element.row], scroller_of(element)
     flow = (scroller.row, element.screen.ends[scroller.row]) if scroller is not None else None
-    own = max((each.first for each in _standing(element.screen) if each.first <= row < each.end), default=-1)
+    own = max((each.first for each in _overlays(element.screen) if each.first <= row < each.end), default=-1)
     return any(
         each.first > own
         and not row <= each.first < end
         and (each.stays or flow is None or not flow[0] < each.first < flow[1])
         and _overlap(element.box, each.box)
-        for each in _standing(element.screen)
+        for each in _overlays(element.screen)
     )
 
 
@@ -37,19 +37,19 @@ def _overlap(one: Box, other: Box) -> bool:
 
 
 @of_screen
-def _standing(screen: Screen) -> tuple[Standing, ...]:
+def _overlays(screen: Screen) -> tuple[Overlay, ...]:
     """As the device tells; else what is drawn later than something that scrolls, and over a part of it."""
-    return screen.standing if screen.standing is not None else tuple(_over_scrollers(screen))
+    return screen.overlays if screen.overlays is not None else tuple(_over_scrollers(screen))
 
 
-def _over_scrollers(screen: Screen) -> Iterator[Standing]:
+def _over_scrollers(screen: Screen) -> Iterator[Overlay]:
     for scroller in np.flatnonzero(screen.flags & Flag.SCROLLABLE).tolist():
         box = screen.element(scroller).box
         row = screen.ends[scroller]
         while row < len(screen):
             other = screen.element(row).box
             if _overlap(box, other) and other.clipped(box).area < box.area:
-                yield Standing(other, row, screen.ends[row], False)
+                yield Overlay(other, row, screen.ends[row], False)
                 row = screen.ends[row]
             else:
                 row += 1
