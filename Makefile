@@ -6,7 +6,7 @@ CORE := .venv-core
 STAMP := $(VENV)/.ready
 CORE_STAMP := $(CORE)/.ready
 
-.PHONY: venv demo example example-web test journeys check check-core screenshots bench record clean
+.PHONY: venv demo example example-web test test-core test-rest journeys check screenshots bench record clean
 
 venv: $(STAMP)
 
@@ -34,23 +34,27 @@ example: $(STAMP)
 example-web: $(STAMP)
 	$(BIN)/python examples/show_web.py out
 
-test: $(STAMP)
-	QT_QPA_PLATFORM=offscreen $(BIN)/python -m tests
-	$(BIN)/python -m tests --journeys
+# Every test once: the core's where PySide6 is not installed, the rest, and then alone what goes by a real window's pace.
+# With -j2 the core's run beside the rest.
+test: $(STAMP) $(CORE_STAMP)
+	$(MAKE) --no-print-directory test-core test-rest
+	$(MAKE) --no-print-directory journeys
+
+test-core: $(CORE_STAMP)
+	$(CORE)/bin/python -m tests --core
+
+test-rest: $(STAMP)
+	QT_QPA_PLATFORM=offscreen $(BIN)/python -m tests --rest
 
 # A real window under an X server of its own, moved by mouse and keys: needs xvfb, openbox and xdotool.
 journeys: $(STAMP)
 	$(BIN)/python -m tests --journeys
 
-check: $(STAMP) check-core
+check: $(STAMP)
 	$(BIN)/ruff check .
 	$(BIN)/ruff format --check .
 	$(BIN)/mypy
 	$(BIN)/lint-imports --no-cache
-
-# The core's tests where PySide6 is not installed.
-check-core: $(CORE_STAMP)
-	$(CORE)/bin/python -m tests --core
 
 screenshots: $(STAMP)
 	QT_QPA_PLATFORM=offscreen $(BIN)/python docs/screenshots.py

@@ -1,6 +1,7 @@
-"""`python -m tests [--core | --journeys] [NAME ...]`: all tests but the journeys, those of the core alone, or the journeys.
+"""`python -m tests [--core | --rest | --journeys] [NAME ...]`: all tests but the journeys; a part of them; or the journeys.
 
-Browsers are started, and whole apps replayed on every model, for the tests of all; once is enough, so the core's leave them out.
+The core's run where neither PySide6 nor the reader of text in pictures is installed; the rest needs these, or browsers.
+Each test belongs to one of the two: both together are all.
 
 Warnings are errors. Journeys go through a real window on an X server of their own, moved by X events.
 """
@@ -12,9 +13,27 @@ import sys
 import tempfile
 import unittest
 import warnings
+from collections.abc import Iterator
 from pathlib import Path
 
 HERE = Path(__file__).parent
+REST = (".app.", ".browsers.", ".test_toolkits")
+"""Modules that need PySide6, browsers, or for most of what they do the reader of text in pictures."""
+
+
+def each(suite: unittest.TestSuite) -> Iterator[unittest.TestCase]:
+    """The tests of a suite, however deep they lie."""
+    for test in suite:
+        if isinstance(test, unittest.TestSuite):
+            yield from each(test)
+        else:
+            yield test
+
+
+def in_core(test: unittest.TestCase) -> bool:
+    """Is nothing asked for but what the core is installed with?"""
+    reads = getattr(test, "reads", False) or getattr(getattr(test, test._testMethodName, None), "reads", False)
+    return not reads and not any(part in f"{test.id()}." for part in REST)
 
 
 def main() -> int:
@@ -22,18 +41,19 @@ def main() -> int:
     state = tempfile.TemporaryDirectory()  # what is tested logs there, not among the user's own files
     os.environ["XDG_STATE_HOME"] = state.name
     names = [a for a in sys.argv[1:] if not a.startswith("-")]
-    core, journeys = "--core" in sys.argv, "--journeys" in sys.argv
+    core, rest, journeys = (part in sys.argv for part in ("--core", "--rest", "--journeys"))
     loader = unittest.TestLoader()
     suite = unittest.TestSuite()
     for path in sorted(HERE.rglob("test_*.py")):
         module = ".".join(path.relative_to(HERE.parent).with_suffix("").parts)
         if (
-            (core and any(part in module for part in (".app.", ".browsers.", ".test_toolkits", ".test_tour")))
+            (core and any(part in f"{module}." for part in REST))  # not even imported
             or journeys != (".journeys." in module)
             or (names and not any(n in module for n in names))
         ):
             continue
-        suite.addTests(loader.loadTestsFromName(module))
+        tests = loader.loadTestsFromName(module)
+        suite.addTests(test for test in each(tests) if not (core or rest) or in_core(test) == core)
     if core:
         for banned in ("PySide6", "shiboken6"):
             try:

@@ -7,6 +7,7 @@ import tempfile
 import unittest
 from collections.abc import Callable, Iterator
 from pathlib import Path
+from typing import TypeVar
 
 from copione.links.adb.link import AdbLink
 from copione.links.adb.server import AdbServer
@@ -15,6 +16,7 @@ from copione.model.outcome import Result
 from copione.model.remark import Remark
 from copione.model.screen import Element, Screen
 from copione.model.take import TakeName
+from copione.recognition.text import can_read
 from copione_lab.bench import Bench as LabBench
 from copione_lab.faces.adb_server import AdbServer as LabServer
 from copione_lab.model import load_faults, load_models
@@ -22,7 +24,14 @@ from copione_lab.model import load_faults, load_models
 APP = "org.example.hive_diary"
 OTHER = "org.example.kiln_book"
 EXAMPLE = Path(__file__).parent.parent / "examples" / "hive-diary"
+T = TypeVar("T")
 SERIALS = {"Alder 5": "LABALDER5", "Wren mini": "LABWRENMINI", "Plateau 10": "LABPLATEAU10"}
+
+
+def reads_pictures(test: T) -> T:
+    """For a test (or all of a class) that reads text in pictures: it is not among the core's, and skipped where nothing reads."""
+    test.reads = True
+    return unittest.skipUnless(can_read(), "the extra that reads text in pictures is not installed")(test)
 
 
 class LabCase(unittest.TestCase):

@@ -18,7 +18,7 @@ from copione.model.action import Start
 from copione.model.secrecy import Redactor, too_short
 from copione.project.project import Project
 from copione.recognition.pictures import decode
-from copione.recognition.text import can_read, texts
+from copione.recognition.text import texts
 from copione.recording.session import Session
 from copione.replay.performers import PERFORMERS
 from copione.touch import making
@@ -28,7 +28,7 @@ from copione_lab.faces.webdriver import WebDriverServer
 from copione_lab.model import Fault, load_models
 from copione_lab.phone import Phone
 
-from ..benches import APP, EXAMPLE, LabCase, named
+from ..benches import APP, EXAMPLE, LabCase, named, reads_pictures
 
 SECRET = "Honey & comb 7/9"
 LETTERS = "bumblebee"  # a secret that a reader of pictures reads well
@@ -113,7 +113,7 @@ class Hunt(LabCase):
         trees = [path.read_bytes() for path in self.project.rglob("trees/*.xml")]
         self.assertTrue(any(b"Your password is {password}" in tree for tree in trees))
 
-    @unittest.skipUnless(can_read(), "no reader of pictures here")
+    @reads_pictures
     def test_no_picture_shows_it_to_a_reader(self) -> None:
         self.lab.unplug("LABKESTRELS")
         self.replay(LETTERS, "--json")

@@ -9,12 +9,12 @@ from copione.model.outcome import Evidence
 from copione.model.portrait import Portrait, Sighting, Unseen
 from copione.recognition.pictures import Picture, look_for, thing_at, unlike_at_best
 from copione.recognition.seeing import by_picture, by_text
-from copione.recognition.text import can_read, said_in, texts
+from copione.recognition.text import said_in, texts
 from copione_lab.hive_diary.app import HiveDiary  # noqa: F401  (the app is known to the phones)
 from copione_lab.model import load_models
 from copione_lab.phone import Phone
 
-from ..benches import APP, LabCase, named
+from ..benches import APP, LabCase, named, reads_pictures
 
 
 def shown(model: str, place: str, faults: tuple[str, ...] = ()) -> tuple[Picture, dict[str, Box]]:
@@ -105,7 +105,7 @@ class WithoutWords(LabCase):
         self.assertIsInstance(by_picture(frame, bald, portrait, None), Unseen)
 
 
-@unittest.skipUnless(can_read(), "the extra that reads text in pictures is not installed")
+@reads_pictures
 class Reading(unittest.TestCase):
     def test_text_in_a_picture(self) -> None:
         picture, boxes = shown("Alder 5", "scale")

@@ -11,7 +11,7 @@ from copione_lab.bench import Bench as LabBench
 from copione_lab.model import load_models
 from copione_lab.phone import Phone
 
-from ..benches import Heard
+from ..benches import Heard, reads_pictures
 from . import firing, tour
 
 
@@ -38,7 +38,7 @@ class Toolkits(unittest.TestCase):
         for phone in phones.phones.values():
             self.good(phone, heard, meant)
 
-    @unittest.skipUnless(can_read(), "text in pictures cannot be read here")
+    @reads_pictures
     def test_a_firing_is_logged_where_all_is_drawn_and_the_tree_tells_nothing(self) -> None:
         with tempfile.TemporaryDirectory() as folder:
             script, meant = firing.recorded_by_glass(Path(folder) / "project", "views", firing.Glass.form)

@@ -3,7 +3,6 @@ import shutil
 import signal
 import subprocess
 import sys
-import unittest
 from dataclasses import replace
 from unittest import mock
 
@@ -18,10 +17,9 @@ from copione.project.archive import read_run, runs_in
 from copione.project.loading import frames_folder, portraits_path
 from copione.project.portraits import save_portraits
 from copione.project.project import Project
-from copione.recognition.text import can_read
 from copione.replay.run import Run
 
-from ..benches import APP, EXAMPLE, SERIALS, Heard, LabCase
+from ..benches import APP, EXAMPLE, SERIALS, Heard, LabCase, reads_pictures
 
 GOOD = {Outcome.HELD, Outcome.ADAPTED}
 
@@ -55,7 +53,7 @@ class RunCase(LabCase):
 
 
 class Wheels(RunCase):
-    @unittest.skipUnless(can_read(), "text in pictures cannot be read here")
+    @reads_pictures
     def test_one_whose_rows_are_only_drawn_is_read_in_its_picture(self) -> None:
         self.turned({"wheel": "org.example.NumberPicker"})
 
