@@ -1,3 +1,4 @@
+from copione.links.bare import BareLooks
 from copione.model.action import Check, Key, Orientation
 from copione.model.doubt import Doubt
 from copione.model.gesture import Contact
@@ -100,6 +101,18 @@ class Exploring(RecordingCase):
         self.assertRegex(self.words(session)[-1], r'tap item "Hive 3" within 1[34] s')
         self.tap(session, "tab", "Past visits")
         self.assertEqual(self.words(session)[-1], 'tap tab "Past visits"')
+
+    def test_what_looking_takes_is_no_waiting_for_the_app(self) -> None:
+        """A look in which the app's answer is seen, on a computer that is busy or a phone whose looks take long."""
+        bare = BareLooks()
+        self.assertAlmostEqual(bare.own(since=100.2, there=106.2, acted=100.0), 0.2)  # what a look takes is not known: at most its own
+        for seconds in (0.5, 6.0, 0.7):
+            bare.add(seconds)
+        for since, own in ((100.2, 0.2), (103.0, 3.0), (100.0, 0.0)):
+            self.assertAlmostEqual(bare.own(since, since + 6.0, acted=100.0), own)
+        for _ in range(9):
+            bare.add(0.5)
+        self.assertAlmostEqual(bare.own(since=100.2, there=106.2, acted=100.0), 5.7)
 
     def test_a_step_becomes_a_check(self) -> None:
         session = self.begin()

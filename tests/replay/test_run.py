@@ -3,11 +3,13 @@ from dataclasses import replace
 from unittest import mock
 
 from copione.model.action import Tap
+from copione.model.address import Address
 from copione.model.clock import SteppedClock
 from copione.model.errors import FileTrouble
-from copione.model.outcome import Cause, Outcome
+from copione.model.outcome import Cause, Outcome, Result
 from copione.model.take import TakeName
 from copione.project.archive import TakeWriter, read_run
+from copione.replay.pace import Pace
 from copione.replay.performers import PERFORMERS
 from copione.replay.run import Run
 
@@ -73,6 +75,13 @@ class Ending(RunCase):
         self.run_made.wait()
         self.assertEqual([t.name for t in read_run(self.run_made.folder).takes], [TakeName("Alder 5"), TakeName("Alder 5", 1, 2)])
         self.assertEqual(self.told(heard), [[Outcome.HELD, Outcome.HELD]] * 2)
+
+    def test_a_slow_step_is_called_so_at_once_where_three_have_done_it_before(self) -> None:
+        pace, words = Pace(), []
+        for answer in (3.0, 0.2, 0.1, 0.3, 3.2, 0.2):  # the first cannot be known yet: the findings of the whole run say it
+            result = Result(1, Address.of(3), "One", 'tap button "Hives"', "", Outcome.HELD, answer=answer)
+            words.append(replace(result, usual=pace.usual(result)).reason)
+        self.assertEqual(words, ["", "", "", "", "slow: 3.2 s, 0.2 s elsewhere", ""])
 
 
 class Threads(RunCase):

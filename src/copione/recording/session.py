@@ -12,6 +12,7 @@ from pathlib import Path
 
 from ..language.printer import script_text
 from ..language.words import KEYS
+from ..links.bare import BareLooks
 from ..links.drawn import DrawnPages
 from ..links.finger import HeldFinger
 from ..links.link import Link
@@ -78,7 +79,7 @@ class Session:
         self._changed_before_s = 0.0  # and for how long after the act before
         self._opened: tuple[Element, int] | None = None  # a choice that a tap opened, and that tap's step
         self._finger = HeldFinger(link)
-        self._drawn = DrawnPages()
+        self._drawn, self._bare = DrawnPages(), BareLooks()
         self.since = time.time()  # from when on the device's log belongs to it
         self._late: list[tuple[int, Gesture, Screen]] = []  # touches in doubt since the last look
         self.began_at = 0  # the first new line of a script that it went into
@@ -124,12 +125,16 @@ class Session:
     def look(self) -> Moment:
         """A fresh moment, kept in the journal. Raises DeviceTaken when another Copione has asked for the device."""
         self._still_mine()
-        return self._keep(self._drawn.seen(self.link.moment))
+        since = time.time()
+        return self._keep(self._drawn.seen(self.link.moment), since)
 
-    def _keep(self, moment: Moment) -> Moment:
-        last = self._moment.screen if self._moment is not None else None
+    def _keep(self, moment: Moment, since: float) -> Moment:
+        """Keep a moment by a look from `since`. How long the app went on changing is not what looking takes."""
+        last, there = self._moment.screen if self._moment is not None else None, moment.at - moment.lag
         if moment.screen is None or last is None or moment.screen.signature != last.signature:
-            self._changing_s = max(0.0, moment.at - self._acted)
+            self._changing_s = self._bare.own(since, there, self._acted)
+        else:
+            self._bare.add(there - since)
         self._moment = moment
         self._shot = self.journal.moment(moment)
         self._shown(moment)
@@ -198,10 +203,12 @@ class Session:
     def glance(self) -> None:
         """Look; keep the moment only when something has changed."""
         self._still_mine()
-        moment = self._drawn.seen(self.link.moment)
-        last = self._moment
+        since = time.time()
+        moment, last = self._drawn.seen(self.link.moment), self._moment
         if last is None or moment.png != last.png or (moment.screen is None) != (last.screen is None):
-            self._keep(moment)
+            self._keep(moment, since)
+        else:
+            self._bare.add(moment.at - moment.lag - since)
 
     def record_performed_gesture(self, gesture: Gesture, doubt: Doubt | None = None, last: bool = True) -> RecordedStep | None:
         """Take in a gesture of the user's own finger on the glass. `last`: nothing was done after it: what is there now followed it."""

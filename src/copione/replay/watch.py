@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from typing import TypeVar
 
+from ..links.bare import BareLooks
 from ..links.drawn import DrawnPages
 from ..links.link import Link
 from ..model.clock import Clock
@@ -38,7 +39,7 @@ class ScreenWatch:
         self._keep, self._cancelled = keep, cancelled
         self._moment: Moment | None = None
         self.presence, self.displacement, self.drawn = Presence(), Displacement(), DrawnPages()
-        self._bare: list[float] = []  # seconds that looks took while nothing happened
+        self._bare = BareLooks()
         self._acted: tuple[float, object] | None = None  # when a finger was last lifted, and what was shown then; None once it has come
         self.took = 0.0  # seconds the app took at most to show what an act since `begin` caused, beyond what a bare look takes
         self.looks, self.strokes = 0, 0  # how often the device was looked at, and touched
@@ -96,11 +97,8 @@ class ScreenWatch:
 
     @property
     def bare(self) -> float:
-        """Seconds that a look takes on this device now, while nothing happens; 0 before that is known.
-
-        The longest of the last ones: what a busy computer adds, it adds to some looks and not to others.
-        """
-        return max(self._bare, default=0.0)
+        """Seconds that a look takes on this device now, while nothing happens; 0 before that is known."""
+        return self._bare.longest
 
     def _shown(self) -> object:
         screen = self._moment.screen if self._moment is not None else None
@@ -110,9 +108,9 @@ class ScreenWatch:
         """How long the app took, by a look that began at `since` and had its tree by `now`: until the first that shows something new."""
         changed = moment.screen is None or self._acted is None or moment.screen.signature != self._acted[1]
         if self._acted is None:
-            self._bare = [*self._bare[-8:], now - since]
+            self._bare.add(now - since)
         elif changed:
-            self.took = max(self.took, now - self._acted[0] - (self.bare or (now - since)))
+            self.took = max(self.took, self._bare.own(since, now, self._acted[0]))
             self._acted = None
 
     def sure(self, element: Element) -> bool:
