@@ -11,6 +11,8 @@ from types import TracebackType
 
 from .model import SHIPPED, faults_folder, load_faults, load_models
 
+END_S = 10.0  # from when on it is not waited for any more
+
 
 class LabProcess:
     """Starts `python -m copione_lab`; `.port` is where its adb server listens. It ends with the parent.
@@ -54,9 +56,14 @@ class LabProcess:
         return self._process.wait()
 
     def close(self) -> None:
+        """It ends by itself once nobody speaks to it; where it does not, it is ended."""
         if self._process.stdin:
             self._process.stdin.close()
-        self._process.wait(10)
+        try:
+            self._process.wait(END_S)
+        except subprocess.TimeoutExpired:
+            self._process.kill()
+            self._process.wait()
         if self._process.stdout:
             self._process.stdout.close()
 

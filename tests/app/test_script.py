@@ -1,5 +1,7 @@
 """The script page through the front door: keys and clicks go to the window."""
 
+import threading
+
 from PySide6.QtCore import QEvent, QPoint, Qt
 from PySide6.QtGui import QGuiApplication, QHelpEvent, QTextCursor
 from PySide6.QtTest import QTest
@@ -143,6 +145,32 @@ class Whole(WindowCase):
         self.until(lambda: "remark" in self.workspace.loaded.rows[0])
         self.assertIn("type {remark} into", self.text())
         self.until(lambda: not self.workspace.editing.problems)
+
+    def test_what_is_still_being_typed_is_not_lost_to_what_comes_meanwhile(self) -> None:
+        """Another table, another script, the end: by a hand that has not rested yet."""
+        self.editor._typed.setInterval(10**8)
+        path, changed = self.workspace.loaded.path, []
+        self.workspace.go_to(8)
+        self.key(Qt.Key.Key_End)
+        self.key(Qt.Key.Key_Return)
+        self.keys("# one")
+        self.workspace.script_changed.connect(lambda: changed.append(self.text()))
+        self.workspace.editing.save_table("other.csv", lambda table: table.write_text("hive\nHive 3\n", "utf-8"))
+        self.until(lambda: changed)
+        self.keys(" two")
+        self.assertIn("# one two", self.text())
+        other, slow_disk = self.workspace.project.script_path("Common"), threading.Event()
+        self.workspace.courier.with_files(slow_disk.wait)
+        self.workspace.open_script(other)
+        self.keys(" three")
+        slow_disk.set()
+        self.until(lambda: self.workspace.loaded.path == other and "# one two three" in path.read_text("utf-8"))
+        self.key(Qt.Key.Key_End, CTRL)
+        self.key(Qt.Key.Key_Return)
+        self.keys("# four")
+        self.close_window(self.window)
+        self.assertIn("# four", other.read_text("utf-8"))
+        self.window = self.open()
 
     def test_the_portrait_stands_by_the_pointer_over_a_line(self) -> None:
         card = self.script.targets.card

@@ -95,7 +95,7 @@ class Journey(unittest.TestCase):
     def _gone(self) -> int:
         child, self.child = self.child, None
         assert child is not None
-        code = child.wait(30)
+        code = child.wait(LIMIT_S)
         for pipe in (child.stdin, child.stdout):
             with contextlib.suppress(OSError):
                 pipe.close()

@@ -56,14 +56,20 @@ class Editing(QObject):
         super().__init__(parent)
         self.workspace, self.courier = workspace, courier
         self.problems: tuple[Problem, ...] = ()
+        self.typed: Callable[[], object] = lambda: None  # hands on what stands in the editor and has not been handed on yet
         workspace.script_changed.connect(self._read_over)
 
+    def take_in(self) -> None:
+        """What is being typed, before anything else becomes of the script: it would be lost where another text takes its place."""
+        self.typed()
+
     def _loaded(self) -> Loaded | None:
+        self.take_in()
         return self.workspace.loaded
 
     def _read_over(self) -> None:
         """What is wrong with the whole is found out beside the window's own work."""
-        loaded = self._loaded()
+        loaded = self.workspace.loaded
         if loaded is None:
             self._found(())
             return
@@ -89,7 +95,7 @@ class Editing(QObject):
 
     def edit(self, text: str) -> None:
         """The editor's text as the script."""
-        loaded = self._loaded()
+        loaded = self.workspace.loaded
         if loaded is not None and text != loaded.document.text:
             self.put(parse(text, loaded.document))
 

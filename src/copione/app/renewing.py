@@ -121,6 +121,7 @@ class Renewing:
             self.workspace.told.emit("The script has changed since: take it back on its page, step by step.")
 
     def _is_open(self, document: Document) -> bool:
+        self.workspace.editing.take_in()
         return self.workspace.loaded is not None and self.workspace.loaded.document is document
 
 

@@ -168,4 +168,5 @@ class Shelf(QObject):
             done(result)
             self.refresh()
 
+        self.workspace.editing.take_in()
         self.workspace.courier.with_files(change, changed, self.workspace.failed)

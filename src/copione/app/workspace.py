@@ -89,6 +89,7 @@ class Workspace(QObject):
 
     def close(self) -> None:
         """Let go of everything, beside Qt's thread; see `wait_closed`."""
+        self.editing.take_in()
         for end in self.closing:
             end()
         self.runs.cancel()
@@ -194,6 +195,7 @@ class Workspace(QObject):
             return Project.create(folder, folder.name, self.project.redactor)
 
         def done(project: Project) -> None:
+            self.editing.take_in()
             self.project, self.loaded = project, None
             self.project_opened.emit()
             self.script_changed.emit()
@@ -263,11 +265,14 @@ class Workspace(QObject):
 
     def open_script(self, path: Path, line: int = 0) -> None:
         """A script of the project, at a line or its first step."""
+        self.editing.take_in()
         project = self.project
 
         def done(loaded: Loaded) -> None:
             if project is not self.project:
                 return
+            if self.loaded is not None and self.loaded.path != loaded.path:
+                self.editing.take_in()
             self.loaded = loaded
             for note in loaded.notes:
                 self.told.emit(note)
@@ -296,6 +301,7 @@ class Workspace(QObject):
 
     def record_from_here(self) -> None:
         """Replay the script up to the current line on the lead, and record what goes in behind it."""
+        self.editing.take_in()
         step = self.step_at(self.line)
         device = self.lead.device
         if device is None or self.recorder.active:
@@ -363,6 +369,7 @@ class Workspace(QObject):
 
     def with_values(self, go: Callable[[Loaded], object]) -> None:
         """`go` with the script that is open and what it needs: asked for where nothing else gives it, secrets once while this is open."""
+        self.editing.take_in()
         if self.loaded is None:
             return
         loaded = self.loaded.with_environment().given(self._secrets)

@@ -105,7 +105,7 @@ class ScriptPage(Page):
             self._splitter.addWidget(widget)
         self._splitter.setSizes([470, 320, 314])
         self._splitter.setChildrenCollapsible(False)
-        self.scripts = ScriptsList(shelf, self.editor.send_if_typed)
+        self.scripts = ScriptsList(shelf)
         layout = QVBoxLayout()
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(0)
@@ -118,6 +118,7 @@ class ScriptPage(Page):
         layout.addWidget(self._splitter, 1)
         layout.addWidget(self.empty, 1)
         self.editor.edited.connect(workspace.editing.edit)
+        workspace.editing.typed = self.editor.send_if_typed
         self.editor.hovered.connect(self.targets.show_at)
         self.editor.line_moved.connect(workspace.go_to)
         self.strip.picked.connect(workspace.go_to)
@@ -140,7 +141,7 @@ class ScriptPage(Page):
         self.frame.picked.connect(lambda _pick: self._line_now())
         self.portrait.point_asked.connect(self._point)
         self.portrait.check_asked.connect(self._check)
-        self.portrait.record_asked.connect(self.record_from_here)
+        self.portrait.record_asked.connect(workspace.record_from_here)
         self._later = QTimer(self, singleShot=True, interval=LATER_MS)
         self._later.timeout.connect(self._stills)
         self._show_trial(False)
@@ -152,8 +153,7 @@ class ScriptPage(Page):
 
     def primary(self) -> Button:
         """Replay what stands in the editor, or stop the run."""
-        button = replay_button(self.workspace)
-        return button if self.workspace.runs.running else replace(button, act=self.replay)
+        return replay_button(self.workspace)
 
     def about(self) -> str:
         """The script."""
@@ -210,16 +210,6 @@ class ScriptPage(Page):
     def splitter(self) -> QSplitter:
         """Between text, frame and portrait."""
         return self._splitter
-
-    def replay(self) -> None:
-        """With what was typed just now."""
-        self.editor.send()
-        self.workspace.replay()
-
-    def record_from_here(self) -> None:
-        """With what was typed just now."""
-        self.editor.send()
-        self.workspace.record_from_here()
 
     # what it shows
 

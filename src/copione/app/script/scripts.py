@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QMenu, QWidget
@@ -21,9 +20,9 @@ WIDTH = 176
 class ScriptsList(Listed):
     """Search, new, rename (F2), duplicate, delete (Del): all of it can be taken back."""
 
-    def __init__(self, shelf: Shelf, before_opening: Callable[[], object], parent: QWidget | None = None) -> None:
+    def __init__(self, shelf: Shelf, parent: QWidget | None = None) -> None:
         super().__init__("Scripts", self._fill_menu, parent)
-        self.shelf, self._before_opening = shelf, before_opening
+        self.shelf = shelf
         self.setFixedWidth(WIDTH)
         self.new = self.add_button("New", self.ask_new)
         self.new.setAccessibleName("New script")
@@ -46,7 +45,6 @@ class ScriptsList(Listed):
         return f"{outcomes_said(run.counts)} · {day_said(run.started)}" if run is not None else "never replayed"
 
     def _open_entry(self, entry: ScriptEntry) -> None:
-        self._before_opening()
         self.shelf.workspace.open_script(entry.path)
 
     def ask_new(self) -> None:
