@@ -217,7 +217,7 @@ class Recording(WindowCase):
         said: list[str] = []
         for agree in (False, True):
             self.workspace.ask_clearing = lambda device, agree=agree: said.append(device) or agree
-            self.script.record_from_here()
+            click(self.script.portrait.record)
             self.assertEqual((said[-1], self.recorder.starting), ("Alder 5", agree))
         self.until(lambda: self.recorder.active and self.lead.idle)
 

@@ -195,8 +195,14 @@ class Whole(WindowCase):
         tables = self.script.tables
         click(tables.table.viewport(), tables.table.visualItemRect(tables.table.item(0, 0)).center())
         QGuiApplication.clipboard().setText("hive\tframes\tnote\nHive 3\t2\ta\nHive 20\t9\tb\n")
+        slow_disk, shown = threading.Event(), []
+        self.workspace.courier.with_files(slow_disk.wait)
+        self.workspace.editing.complete()  # is read before what comes now is written, and told after it
         self.key(Qt.Key.Key_V, CTRL)
+        self.workspace.script_changed.connect(lambda: shown.append(tables.table.rowCount()))
+        slow_disk.set()
         self.until(lambda: len(self.workspace.loaded.rows) == 2)
+        self.assertEqual(set(shown), {2})
         self.assertEqual(self.workspace.loaded.rows[1], {"hive": "Hive 20", "frames": "9", "note": "b"})
         self.key(Qt.Key.Key_Z, CTRL)
         self.until(lambda: len(self.workspace.loaded.rows) == 1)

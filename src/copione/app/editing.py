@@ -301,8 +301,17 @@ class Editing(QObject):
 
     # files
 
-    def save_table(self, name: str, write: Callable[[Path], object]) -> None:
-        """A table of the project's data as `write` makes it; what is shown is read again."""
+    def save_table(self, name: str, write: Callable[[Path], object], over: Callable[[], object] = lambda: None) -> None:
+        """A table of the project's data as `write` makes it; what is shown is read again. `over` once it is written, or could not be."""
         project = self.workspace.project
         path = project.data_path(name)
-        self.courier.with_files(lambda: write(path), lambda _done: self.complete(), self.workspace.failed)
+
+        def done(_written: object) -> None:
+            over()
+            self.complete()
+
+        def failed(error: CopioneError) -> None:
+            over()
+            self.workspace.failed(error)
+
+        self.courier.with_files(lambda: write(path), done, failed)

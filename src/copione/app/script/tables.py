@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Sequence
 from pathlib import Path
 
@@ -43,6 +44,7 @@ class Tables(QWidget):
         self.columns: list[str] = []
         self.row = 1
         self._filling = False
+        self._writing: Counter[str] = Counter()  # how often each table is being written just now
         self._undo: list[tuple[str, list[Row]]] = []
         self._redo: list[tuple[str, list[Row]]] = []
         head = panel("desk")
@@ -89,7 +91,8 @@ class Tables(QWidget):
             self.name, self.row = (names[0] if names else ""), 1
             self._undo, self._redo = [], []
         self._show_names(names)
-        self._fill(loaded.tables.get(self.name, ()) if loaded is not None else ())
+        if not self._writing[self.name]:  # what is read meanwhile is older than what stands here
+            self._fill(loaded.tables.get(self.name, ()) if loaded is not None else ())
 
     def _show_names(self, names: Sequence[str]) -> None:
         while (item := self._tabs.takeAt(0)) is not None:
@@ -177,7 +180,9 @@ class Tables(QWidget):
             self._undo = [*self._undo[-KEPT:], (self.name, self._before())]
             self._redo = []
         redactor = self.workspace.project.redactor
-        self.workspace.editing.save_table(self.name, lambda path: save_rows(path, rows, redactor))
+        self._writing[self.name] += 1
+        written = Counter({self.name: 1})
+        self.workspace.editing.save_table(self.name, lambda path: save_rows(path, rows, redactor), lambda: self._writing.subtract(written))
         self._lay(rows)
 
     def undo(self) -> bool:
