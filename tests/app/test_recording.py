@@ -1,7 +1,7 @@
-import time
 from dataclasses import replace
 
-from PySide6.QtCore import QEvent, QPointF, Qt
+from PySide6.QtCore import QEvent, QPoint, QPointF, Qt
+from PySide6.QtGui import QMouseEvent
 
 from copione.app.offer import Offer
 from copione.links.adb.server import AdbServer, Output
@@ -14,8 +14,9 @@ from copione.recording.session import AS_IT_WAS
 from copione.replay.run import Run
 
 from ..benches import APP, Heard
-from .windows import CTRL, SHIFT, WindowCase, click, press, release
+from .windows import CTRL, NONE, SHIFT, WindowCase, click, press, release
 
+LEFT = Qt.MouseButton.LeftButton
 WRITTEN = """script "Spring inspection"
 app hive-diary
 patience 8 s
@@ -151,17 +152,30 @@ class Recording(WindowCase):
     def test_wheel_long_press_and_home(self) -> None:
         self.record()
         place = self.at(*self.see("button", "About").box.centre)
-        times = iter((10.0, 10.7))
-        self.mirror.now = lambda: next(times)
-        press(self.mirror, place)
-        release(self.mirror, place)
-        self.idle()
+        self.at_times(place, 10.0, 10.7)
         self.assertEqual(self.words()[-1], 'hold button "About"')
-        self.mirror.now = time.monotonic
         click(self.stage.keys["back"])
         self.tap("button", "Hives")
         self.turn_wheel(QPointF(self.at(200, 500)), -2)
         self.assertEqual(self.words()[-1], 'swipe up on list "Hives"')
+        place = self.at(*self.see("listitem", "Hive 7").box.centre)
+        press(self.mirror, place)
+        self.mirror.following._looked -= 5.0  # as if the window had been busy: nothing was held for so long
+        self.mirror.following.look()
+        self.assertFalse(self.mirror.following.on)
+        release(self.mirror, place)
+        self.idle()
+        self.assertEqual(self.words()[-1], 'tap item "Hive 7"')
+
+    def at_times(self, place: QPoint, pressed: float, released: float) -> None:
+        """The left button at a place of the mirror, at these seconds of the window system's clock, however late the window comes to it."""
+        kinds = ((QEvent.Type.MouseButtonPress, pressed, LEFT), (QEvent.Type.MouseButtonRelease, released, Qt.MouseButton.NoButton))
+        for kind, at, buttons in kinds:
+            there = QPointF(self.mirror.mapTo(self.window, place))
+            event = QMouseEvent(kind, there, self.window.mapToGlobal(there), LEFT, buttons, NONE)
+            event.setTimestamp(int(1000 * at))
+            self.app.sendEvent(self.window.windowHandle(), event)
+        self.idle()
 
     def test_on_the_home_screen_it_is_asked_which_app(self) -> None:
         self.key(Qt.Key.Key_R, CTRL)

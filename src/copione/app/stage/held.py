@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+import time
 
 from PySide6.QtCore import QObject, QTimer
 
@@ -19,21 +19,26 @@ STILL_S = HOLD_S + 0.18
 
 
 class Following(QObject):
-    """Puts a finger down on the lead while the pointer is held, and moves it after the pointer; what is recorded is the hand's own path."""
+    """Puts a finger down on the lead while the pointer is held, and moves it after the pointer; what is recorded is the hand's own path.
 
-    def __init__(self, lead: Lead, finger: PointerStroke, now: Callable[[], float], parent: QObject) -> None:
+    How long it is held is counted from look to look: while the window was busy it may have been lifted already.
+    """
+
+    def __init__(self, lead: Lead, finger: PointerStroke, parent: QObject) -> None:
         super().__init__(parent)
-        self.lead, self.finger, self.now = lead, finger, now
+        self.lead, self.finger = lead, finger
         self.on = False  # is a finger down on the device?
         self._png = b""
         self._refused = self._moving = False
         self._sent = 0  # points of the path
+        self._held = self._looked = 0.0  # seconds: for how long, and when that was looked at
         self._timer = QTimer(self, interval=LOOK_MS)
         self._timer.timeout.connect(self.look)
 
     def begin(self) -> None:
         """The pointer was pressed, on the picture that is shown now."""
         self._png, self.on, self._refused, self._moving = self.lead.live.png, False, False, False
+        self._held, self._looked = 0.0, time.monotonic()
         self._timer.start()
 
     def stop(self) -> None:
@@ -52,10 +57,11 @@ class Following(QObject):
                 self._moving, self._sent = True, len(self.finger.path)
                 self.lead.finger_moved([(x, y) for _, x, y in path], self._moved)
             return
+        before, self._looked = self._looked, time.monotonic()
+        self._held += min(self._looked - before, 2 * LOOK_MS / 1000)
         begin = self.finger.path[0]
-        held = self.now() - begin[0]
         away = max(abs(x - begin[1]) + abs(y - begin[2]) for _, x, y in self.finger.path)
-        if held >= (MOVING_S if away > SLOP else STILL_S):
+        if self._held >= (MOVING_S if away > SLOP else STILL_S):
             self.on, self._sent = True, len(self.finger.path)
             self.lead.finger_down([(x, y) for _, x, y in self.finger.path], self._png, self._refuse)
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import time
-from collections.abc import Callable
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QPointF, QRectF, Qt, QTimer, Signal
@@ -41,14 +40,13 @@ class Mirror(QWidget):
     def __init__(self, lead: Lead, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.lead = lead
-        self.now: Callable[[], float] = time.monotonic
         self.zoom = 1.0
         self.latched = False
         self.held = HeldKey(Qt.Key.Key_C, self._takes_c, self)
         self.held.changed.connect(self._checking_changed)
         self._picture = QPixmap()  # as large as it is drawn
         self._finger = PointerStroke()
-        self.following = Following(lead, self._finger, lambda: self.now(), self)
+        self.following = Following(lead, self._finger, self)
         self._first: Contact | None = None  # a tap that may be the first of two
         self._second = False  # the pointer is down for the second one
         self._waiting = QTimer(self, singleShot=True, interval=int(1000 * DOUBLE_S))
@@ -221,7 +219,7 @@ class Mirror(QWidget):
         else:
             self._was_one()
         self._pinched = (x, y) if event.modifiers() & Qt.KeyboardModifier.ControlModifier else None
-        self._finger.press(self.now(), x, y)
+        self._finger.press(_when(event), x, y)
         if self._pinched is None and not self._second:
             self.following.begin()
         self.update()
@@ -234,7 +232,7 @@ class Mirror(QWidget):
         if self._corner is not None:
             self.update()
         elif self._finger.down:
-            self._finger.move(self.now(), *self.to_dp(event.position()))
+            self._finger.move(_when(event), *self.to_dp(event.position()))
             self.update()
         else:
             self._rehover()
@@ -244,7 +242,7 @@ class Mirror(QWidget):
             self._at = event.position()
             self._check_here(event.position())
             return
-        contact = self._finger.release(self.now(), *self.to_dp(event.position()))
+        contact = self._finger.release(_when(event), *self.to_dp(event.position()))
         if contact is None:
             return
         first, self._first = self._first, None
@@ -413,6 +411,11 @@ class Mirror(QWidget):
         """Send what was done and typed and is not sent yet."""
         self._was_one()
         self._type()
+
+
+def _when(event: QMouseEvent) -> float:
+    """Seconds on the window system's clock: when the hand did it, not when this window, which may be busy, came to it."""
+    return event.timestamp() / 1000 or time.monotonic()
 
 
 def _near(one: tuple[float, float], other: tuple[float, float]) -> bool:
