@@ -63,7 +63,8 @@ class Editing(QObject):
         """What is being typed, before anything else becomes of the script: it would be lost where another text takes its place."""
         self.typed()
 
-    def _loaded(self) -> Loaded | None:
+    def _newest(self) -> Loaded | None:
+        """The script with what is being typed."""
         self.take_in()
         return self.workspace.loaded
 
@@ -101,7 +102,7 @@ class Editing(QObject):
 
     def put(self, document: Document, portraits: Kept | None = None) -> None:
         """Another text, and other portraits where given."""
-        loaded = self._loaded()
+        loaded = self._newest()
         if loaded is None:
             return
         path = loaded.path
@@ -121,13 +122,13 @@ class Editing(QObject):
 
     def complete(self) -> None:
         """Look for what the text names now: another table, another script it uses."""
-        project, asked = self.workspace.project, self._loaded()
+        project, asked = self.workspace.project, self._newest()
         if asked is None:
             return
         known = asked
 
         def done(found: Loaded) -> None:
-            now = self._loaded()
+            now = self._newest()
             if now is not None and now.path == found.path and project is self.workspace.project:
                 self.workspace.loaded = found.edited(now.document, now.portraits)
                 self.workspace.script_changed.emit()
@@ -138,7 +139,7 @@ class Editing(QObject):
 
     def point_at(self, step: Step, changed: Step, portrait: Portrait) -> None:
         """Point a step at another element: its line, and the portrait under the new words."""
-        loaded = self._loaded()
+        loaded = self._newest()
         if loaded is None:
             return
         portraits = dict(loaded.portraits)
@@ -147,7 +148,7 @@ class Editing(QObject):
 
     def learn(self, key: str, portrait: Portrait) -> None:
         """One more portrait under a target's words; of the same screen the newer."""
-        loaded = self._loaded()
+        loaded = self._newest()
         if loaded is None:
             return
         others = tuple(p for p in loaded.portraits.get(key, ()) if p.screen.signature != portrait.screen.signature)
@@ -155,7 +156,7 @@ class Editing(QObject):
 
     def add_after(self, step: Step, added: Step, portrait: Portrait | None) -> None:
         """A step behind another one."""
-        loaded = self._loaded()
+        loaded = self._newest()
         if loaded is None:
             return
         portraits = dict(loaded.portraits)
@@ -168,7 +169,7 @@ class Editing(QObject):
 
     def change(self, change: Callable[[Document], Document]) -> bool:
         """A change of the text that may not be possible; why not is told. Portraits go along where targets are worded otherwise."""
-        loaded = self._loaded()
+        loaded = self._newest()
         if loaded is None:
             return False
         try:
@@ -192,7 +193,7 @@ class Editing(QObject):
         """Wherever it stands and is performed, also in other scripts of the project."""
         from ..language.refactor import rename_scene
 
-        loaded = self._loaded()
+        loaded = self._newest()
         if loaded is None or new == old or not new:
             return
         if loaded.script.scene(new) is not None:
@@ -223,7 +224,7 @@ class Editing(QObject):
         """Wherever it is used, and the column of the data."""
         from ..language.refactor import rename_variable
 
-        loaded = self._loaded()
+        loaded = self._newest()
         if loaded is None or new == old or not new:
             return
         if self.change(lambda document: rename_variable(document, old, new)):
@@ -243,7 +244,7 @@ class Editing(QObject):
         """In every step, with its portraits."""
         from ..language.refactor import rename_target
 
-        loaded = self._loaded()
+        loaded = self._newest()
         if loaded is not None:
             document, keys = rename_target(loaded.document, old, new)
             self.put(document, self._under(loaded, keys))
@@ -252,7 +253,7 @@ class Editing(QObject):
         """Those lines as a scene of their own, performed in their place."""
         from ..language.refactor import scene_of
 
-        loaded = self._loaded()
+        loaded = self._newest()
         if loaded is None:
             return
         said = {value.words: "{" + value.name + "}" for value in values}
@@ -276,7 +277,7 @@ class Editing(QObject):
         from ..language.lines import Header
         from ..language.refactor import with_variable
 
-        loaded = self._loaded()
+        loaded = self._newest()
         if loaded is None:
             return
         known = loaded.script.data

@@ -271,7 +271,7 @@ class Workspace(QObject):
         def done(loaded: Loaded) -> None:
             if project is not self.project:
                 return
-            if self.loaded is not None and self.loaded.path != loaded.path:
+            if self.loaded is not None and self.loaded.path != loaded.path:  # of the same, it would be written over what was just read
                 self.editing.take_in()
             self.loaded = loaded
             for note in loaded.notes:

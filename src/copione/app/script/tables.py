@@ -180,9 +180,9 @@ class Tables(QWidget):
             self._undo = [*self._undo[-KEPT:], (self.name, self._before())]
             self._redo = []
         redactor = self.workspace.project.redactor
-        self._writing[self.name] += 1
-        written = Counter({self.name: 1})
-        self.workspace.editing.save_table(self.name, lambda path: save_rows(path, rows, redactor), lambda: self._writing.subtract(written))
+        name = self.name
+        self._writing[name] += 1
+        self.workspace.editing.save_table(name, lambda path: save_rows(path, rows, redactor), lambda: self._writing.subtract([name]))
         self._lay(rows)
 
     def undo(self) -> bool:
