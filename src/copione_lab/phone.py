@@ -25,6 +25,7 @@ from .panel import Panel
 from .spoiling import Named, spoiled
 from .system_ui import NAVIGATION, STATUS_BAR
 from .toolkit import png
+from .toolkit.caret import Caret
 from .toolkit.fingers import Fingers, hidden_below, hit
 from .toolkit.layout import Layout, Metrics
 from .toolkit.node import Box, Node
@@ -76,7 +77,7 @@ class Phone:
         self._launcher = Launcher(lambda: [(p, APPS[p].label) for p in self._installed], self.launch)
         self._front = LAUNCHER
         self._focus: str | None = None
-        self._keyboard_up = False
+        self._keyboard_up, self._caret = False, Caret()
         self._offsets = Offsets()
         self._starts = 0  # of an app, so far
         self._busy_until = 0.0
@@ -253,7 +254,11 @@ class Phone:
         """One raw pointer event. `at` in seconds of the event's own time."""
         with self.lock:
             before = self.front()
-            self._fingers.event(action, pointer, x_px / self.model.density, y_px / self.model.density, at)
+            x, y = x_px / self.model.density, y_px / self.model.density
+            field = self._hit(x, y)[0] if action == "up" else None
+            self._fingers.event(action, pointer, x, y, at)
+            if field is not None and field.on_text and field.key == self._focus:
+                self._caret.put(field, x, y, self.metrics)
             self._changed()
             if self.front() != before:
                 self._transition()
@@ -286,23 +291,19 @@ class Phone:
                 self._front = LAUNCHER
                 self.focus(None)
                 self._transition()
-            elif name == "DEL":
-                self._edit(lambda words: words[:-1])
-            elif name == "ENTER":
-                self._edit(lambda words: words + "\n")
-            self._changed()
+            else:
+                self._edit(lambda field: self._caret.press(field, name))
 
     def text(self, words: str) -> None:
         """Type into the focused field; lost where there is none, as on a phone."""
         with self.lock:
-            self._edit(lambda before: before + words)
+            self._edit(lambda field: self._caret.type(field.text, words))
 
-    def _edit(self, change: Callable[[str], str]) -> None:
-        if self._focus is None:
-            return
-        for node in self.frame().page.walk():
-            if node.key == self._focus and node.on_text:
-                node.on_text(change(node.text))
+    def _edit(self, change: Callable[[Node], str]) -> None:
+        field = next((n for n in self.frame().page.walk() if n.key == self._focus and n.on_text), None) if self._focus else None
+        text = change(field) if field is not None else ""
+        if field is not None and field.on_text is not None and text != field.text:
+            field.on_text(text)
         self._changed()
 
     def sleep(self, seconds: float) -> None:

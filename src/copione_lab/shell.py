@@ -17,7 +17,7 @@ OPERATORS = {";", "&&", "||", "|", "&"}
 LOCALES_SINCE = 13  # and from which an app may have a language of its own
 UINPUT_SINCE = 12  # the release from which a phone has the `uinput` tool
 MOVE_EVERY_S = 1 / 60
-KEYCODES = {"3": "HOME", "4": "BACK", "66": "ENTER", "67": "DEL", "123": "MOVE_END"}
+KEYCODES = {"3": "HOME", "4": "BACK", "66": "ENTER", "67": "DEL", "112": "FORWARD_DEL", "113": "CTRL_LEFT", "123": "MOVE_END"}
 
 
 def run(phone: Phone, line: str, given: bytes = b"") -> Answer:
@@ -193,6 +193,9 @@ def _input(phone: Phone, arguments: list[str]) -> Answer:
             for word in rest:
                 if word != "--longpress":
                     phone.key(KEYCODES.get(word, word.removeprefix("KEYCODE_")))
+        elif kind == "keycombination":
+            held, key = (KEYCODES.get(word, word.removeprefix("KEYCODE_")) for word in rest)
+            phone.key(f"{held.partition('_')[0]}_{key}")
         else:
             return _said(f"Error: Unknown command: {kind}\n", 255)
     except (IndexError, ValueError, KeyError):

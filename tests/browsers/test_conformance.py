@@ -107,6 +107,16 @@ class Conformance(BrowserCase):
             link.press("End")
             link.type_text("z")
             self.assertEqual(named(screen_of(link.moment()), "Words").text, words[:-7] + "z")
+            more = named(tapped(link, named(screen_of(link.moment()), "More")), "More")
+            link.type_text("one\ntwo\nthree")
+            link.touch([tap(more.box.left + 20, more.box.top + 8)])  # into the first line
+            link.press("End")
+            link.type_text("!")
+            self.assertEqual(named(screen_of(link.moment()), "More").text.split(), ["one", "two", "three!"])
+            link.touch([tap(more.box.left + 20, more.box.top + 8)])
+            for key in ("Backspace", "Delete"):
+                link.press(key, 20)
+            self.assertEqual(named(screen_of(link.moment()), "More").text, "")
 
         self.each(test)
 

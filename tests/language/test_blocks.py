@@ -10,11 +10,14 @@ from copione.model import fact as f
 from copione.model import relation as r
 from copione.model.blocks import Block, nested
 from copione.model.library import OWN, Library
-from copione.model.reading import InDay, InOrder, Moved, Said
+from copione.model.number import first_number
+from copione.model.reading import InDay, InNumber, InOrder, Moved
 from copione.model.step import Step
 from copione.model.target import Naming, Target
 from copione.model.words import Meaningless, Text
 from copione.recognition.phrases import Interpreter
+from copione.replay.ordering import sort_key
+from copione.screens.numbers import signs_of
 
 from .generating import Maker
 
@@ -182,18 +185,28 @@ class Structure(unittest.TestCase):
 class Fitting(unittest.TestCase):
     def test_relations_hold_of_what_was_read(self) -> None:
         day = parse('script "a"').script and __import__("datetime").date(2026, 2, 28)
+
+        def number(words: str) -> InNumber:
+            return InNumber(first_number(words, signs_of("en")), words)
+
+        def order(*words: str, locale: str = "en") -> InOrder:
+            return InOrder(words, tuple(sort_key(each, locale) for each in words))
+
         table = [
-            (r.Compares(r.Than.MORE, "34"), Said("34.5 kg"), True),
-            (r.Compares(r.Than.MORE, "34 kg"), Said("34 kg"), False),
-            (r.Compares(r.Than.AT_LEAST, "34"), Said("34"), True),
-            (r.Compares(r.Than.LESS, "2"), Said("-3"), True),
-            (r.Compares(r.Than.LESS, "2"), Said("none"), False),
+            (r.Compares(r.Than.MORE, "34"), number("34.5 kg"), True),
+            (r.Compares(r.Than.MORE, "34 kg"), number("34 kg"), False),
+            (r.Compares(r.Than.AT_LEAST, "34"), number("34"), True),
+            (r.Compares(r.Than.LESS, "2"), number("-3"), True),
+            (r.Compares(r.Than.LESS, "2"), number("none"), False),
             (r.IsDay("2026-02-28"), InDay(day, "28 February 2026"), True),
             (r.IsDay("2026-02-27"), InDay(day, "28 February 2026"), False),
             (r.IsDay("2026-02-28"), InDay(None, "soon"), False),
-            (r.IsInOrder(), InOrder(("Hive 2", "Hive 10", "hive 11")), True),
-            (r.IsInOrder(), InOrder(("Hive 10", "Hive 2")), False),
-            (r.IsInOrder(r.Way.FALLING), InOrder(("12 days ago", "9 days ago", "9 days ago")), True),
+            (r.IsInOrder(), order("Hive 2", "Hive 10", "hive 11"), True),
+            (r.IsInOrder(), order("Hive 10", "Hive 2"), False),
+            (r.IsInOrder(), order("1.250 kg", "1.5 kg"), True),
+            (r.IsInOrder(), order("1.250 kg", "1.5 kg", locale="de"), False),
+            (r.IsInOrder(), InOrder(("Hive 2", "Hive 10")), False),
+            (r.IsInOrder(r.Way.FALLING), order("12 days ago", "9 days ago", "9 days ago"), True),
             (r.IsMoved(r.Moving.TURNED, -350), Moved(12.0, 1.0), True),
             (r.IsMoved(r.Moving.TURNED, 30), Moved(12.0, 1.0), False),
             (r.IsMoved(r.Moving.SCALED, 2), Moved(0.0, 1.9), True),

@@ -142,6 +142,20 @@ class Conformance:
             link.press("Backspace", 2)
             self.assertEqual(named(link.moment().screen, "textbox", "Notes").text, words[:-2])
 
+    def test_keys_delete_on_both_sides_of_the_caret_and_go_to_the_end_of_it_all(self) -> None:
+        link, words = self.opened(*self.FORM, ("textbox", "Notes")), "Calm bees on every frame, and the queen among them. " * 3
+        link.type_text(words)
+        link.touch([tap(*named(link.moment().screen, "textbox", "Notes").box.centre)])
+        link.press("End")
+        link.type_text("!")
+        self.assertEqual(named(link.moment().screen, "textbox", "Notes").text, words + "!")
+        link.touch([tap(*named(link.moment().screen, "textbox", "Notes").box.centre)])
+        link.press("Backspace", len(words))
+        left = named(link.moment().screen, "textbox", "Notes").text
+        self.assertTrue(left and (words + "!").endswith(left))
+        link.press("Delete", len(words))
+        self.assertEqual(named(link.moment().screen, "textbox", "Notes").text, "")
+
     def test_the_keyboard_is_seen_and_goes_back_first(self) -> None:
         link = self.opened(*self.FORM)
         self.assertIsNone(link.moment().screen.keyboard)

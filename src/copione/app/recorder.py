@@ -228,14 +228,20 @@ class Recorder(QObject):
 
     # what can be checked
 
+    @property
+    def _locale(self) -> str:
+        profile = self.lead.device.profile if self.lead.device is not None else None
+        return profile.locale if profile is not None else ""
+
     def ask_checks(self, element: Element, done: Callable[[list[Meaning], int], object]) -> None:
         """The likely checks of an element, and how easy it would be to find again."""
+        locale = self._locale
 
         def job() -> tuple[list[Meaning], int]:
             from ..recognition.ease import ease
             from ..recording.checks import likely_checks
 
-            return likely_checks(element), ease(element)
+            return likely_checks(element, locale), ease(element)
 
         self.lead.courier.think_newest("checks", job, lambda found: done(*found))
 
@@ -244,11 +250,12 @@ class Recorder(QObject):
     ) -> None:
         """The checks of an area of a moment's picture; `size` of the screen and `box` in dp. Told twice where text in it can be read:
         at once, and again (True) when it has been."""
+        locale = self._locale
 
         def unread() -> list[Meaning]:
             from ..recording.checks import area_checks
 
-            return area_checks(moment.screen, size, box, number)
+            return area_checks(moment.screen, size, box, number, locale=locale)
 
         def read() -> list[Meaning]:
             from ..recognition.pictures import picture_of
@@ -257,7 +264,7 @@ class Recorder(QObject):
 
             picture = picture_of(moment, size[0])
             words = said_in(picture.cut(box)) if picture is not None else ""
-            return area_checks(moment.screen, size, box, number, words)
+            return area_checks(moment.screen, size, box, number, words, locale)
 
         def first(found: list[Meaning]) -> None:
             from ..recognition.text import can_read

@@ -19,7 +19,7 @@ ROUND = 0.02  # two measures in different units are the same within this share
 
 
 def same_measure(one: str, other: str) -> bool:
-    """Are they the same, or the same measure in two units, as good as it is rounded?"""
+    """Are they the same text, or the same measure in two units, as far as it is rounded?"""
     if plain(one) == plain(other):
         return True
     measures = [_measure(words) for words in (one, other)]

@@ -14,8 +14,8 @@ from ..model.gesture import Contact
 from ..model.screen import Moment
 from .claims import Claim
 
-#: W3C UI Events `key` values that a link can press.
-KEYS = ("GoBack", "GoHome", "Enter", "Backspace", "End")
+#: W3C UI Events `key` values that a link can press. `End` moves the caret to the end of the whole text.
+KEYS = ("GoBack", "GoHome", "Enter", "Backspace", "Delete", "End")
 
 
 @dataclass(frozen=True)

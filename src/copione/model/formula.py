@@ -6,9 +6,10 @@ import re
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from datetime import date, timedelta
-from decimal import Decimal, InvalidOperation
+from decimal import Decimal
 
 from .errors import CopioneError
+from .number import number_text, signs_in, whole_number
 
 TODAY = "today"  # always has a value: the day on which the take was begun
 BASE = "base"  # in a browser, the address of the app, unless the script's own data say another
@@ -18,7 +19,7 @@ _TERM = rf"(?:{NAME}|\d{{1,9}}(?:\.\d{{1,9}})?(?:\s*(?:days?|weeks?|months?)(?![
 BRACED = re.compile(rf"\{{(\s*{NAME}(?:\s*[+-]\s*{_TERM})*\s*)\}}")
 _PARTS = re.compile(rf"([+-])?\s*({_TERM})")
 _MEASURED = re.compile(r"(\d+(?:\.\d+)?)\s*(day|week|month)s?")
-_NUMBER = re.compile(r"[+-]?\d{1,18}(?:[.,]\d{1,9})?")
+_LARGEST = Decimal(10) ** 18
 
 
 class UnknownVariable(CopioneError):
@@ -102,8 +103,7 @@ def value(inside: str, row: Mapping[str, str]) -> str | date:
             raise NoSum(f"{{{first.name}}} is “{words}”, which is no day such as 2026-02-28: no {term.unit}s can be added to it.")
         part = term.amount if not term.name else _number(_of(term, row), term.name)
         total += -part if term.minus else part
-    said = format(total, "f")
-    return said.rstrip("0").rstrip(".") if "." in said else said
+    return number_text(total)
 
 
 def _of(term: Term, row: Mapping[str, str]) -> str:
@@ -114,12 +114,10 @@ def _of(term: Term, row: Mapping[str, str]) -> str:
 
 
 def _number(words: str, name: str) -> Decimal:
-    try:
-        if _NUMBER.fullmatch(words.strip()):
-            return Decimal(words.strip().replace(",", "."))
-    except InvalidOperation:
-        pass
-    raise NoSum(f"{{{name}}} is “{words}”, which is no number: nothing can be added to it.")
+    number = whole_number(words, signs_in(words))
+    if number is None or abs(number) >= _LARGEST:
+        raise NoSum(f"{{{name}}} is “{words[:80]}”, which is no number such as 1250 or 2.5: nothing can be added to it.")
+    return number
 
 
 def _day(words: str) -> date | None:

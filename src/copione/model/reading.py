@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 from datetime import date
+from decimal import Decimal
 from enum import Enum
 
 
@@ -73,10 +74,22 @@ class InDay:
 
 
 @dataclass(frozen=True)
+class InNumber:
+    """A number, and the words that name it; None where they name none, or can mean more than one."""
+
+    number: Decimal | None
+    words: str
+
+
+SortKey = tuple[tuple[int, Decimal, str], ...]  # what words are sorted by: their numbers by value, the rest by letters
+
+
+@dataclass(frozen=True)
 class InOrder:
-    """What each item of a list says of what the list is sorted by."""
+    """What each item of a list says of what the list is sorted by, and the keys to sort it by, in the language of the screen."""
 
     values: tuple[str, ...]
+    keys: tuple[SortKey, ...] = ()
 
     @property
     def words(self) -> str:
@@ -106,4 +119,4 @@ class Went:
 
 
 UNLIKE = 0.01  # share of a picture that may be unlike beyond the tolerances
-Reading = Said | InState | Counted | Looked | InDay | InOrder | Moved | Went
+Reading = Said | InState | Counted | Looked | InDay | InNumber | InOrder | Moved | Went

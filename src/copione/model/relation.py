@@ -5,15 +5,16 @@ from __future__ import annotations
 import re
 from dataclasses import dataclass
 from datetime import date
+from decimal import Decimal
 from enum import Enum
 from typing import ClassVar
 
 from .formula import names_in
-from .reading import UNLIKE, Counted, InDay, InOrder, InState, Looked, Moved, Reading, State
+from .number import first_number, signs_in
+from .reading import UNLIKE, Counted, InDay, InNumber, InOrder, InState, Looked, Moved, Reading, State
 from .words import BRACED, Meaningless, Text, Worded, plain, text
 
 MATCH_S = 1.0  # an expression may take so long over one text
-NUMBER = re.compile(r"-?\d+(?:[.,]\d+)?")
 
 
 @dataclass(frozen=True)
@@ -62,7 +63,7 @@ class IsState(Relation):
 
 @dataclass(frozen=True)
 class Reads(Relation):
-    """The target's words are exactly these, white space and trailing noughts apart."""
+    """The target's words are exactly these, white space apart."""
 
     text: str = text(Text.READING)
 
@@ -148,8 +149,8 @@ class Between(Relation):
 
     def fits(self, reading: Reading) -> bool:
         """Is there a number, and does it lie there?"""
-        found = NUMBER.search(reading.words)
-        return found is not None and self.low <= float(found.group()[:400].replace(",", ".")) <= self.high
+        number = reading.number if isinstance(reading, InNumber) else None
+        return number is not None and Decimal(repr(self.low)) <= number <= Decimal(repr(self.high))
 
 
 class Than(Enum):
@@ -167,24 +168,23 @@ class Compares(Relation):
 
     def __post_init__(self) -> None:
         if not any(names_in(self.amount)):
-            _number(self.amount)
+            _bound(self.amount)
 
     def fits(self, reading: Reading) -> bool:
         """Is there a number, and is it so?"""
-        found, bound = NUMBER.search(reading.words), _number(self.amount)
-        if found is None:
+        number, bound = reading.number if isinstance(reading, InNumber) else None, _bound(self.amount)
+        if number is None:
             return False
-        value = float(found.group()[:400].replace(",", "."))
         if self.than in (Than.MORE, Than.AT_MOST):
-            return (value > bound) == (self.than is Than.MORE)
-        return (value < bound) == (self.than is Than.LESS)
+            return (number > bound) == (self.than is Than.MORE)
+        return (number < bound) == (self.than is Than.LESS)
 
 
-def _number(words: str) -> float:
-    found = NUMBER.search(words)
-    if found is None or len(words) > 400:
-        raise Meaningless(f"{words or 'Nothing'} is not a number.", words, "a number", "a {variable}")
-    return float(found.group().replace(",", "."))
+def _bound(words: str) -> Decimal:
+    number = first_number(words, signs_in(words))
+    if number is None:
+        raise Meaningless(f"{words[:80] or 'Nothing'} is not a number.", words, "a number such as 1250 or 2.5", "a {variable}")
+    return number
 
 
 @dataclass(frozen=True)
@@ -229,14 +229,8 @@ class IsInOrder(Relation):
         """None before one that should come first? Numbers count as numbers."""
         if not isinstance(reading, InOrder):
             return False
-        keys = [_natural(words) for words in reading.values]
-        return keys == sorted(keys, reverse=self.way is Way.FALLING)
-
-
-def _natural(words: str) -> tuple[tuple[int, float, str], ...]:
-    """Words by which to sort: stretches of digits by what they count, the others by their letters."""
-    parts = re.findall(r"\d{1,300}(?:[.,]\d{1,300})?|\D+", words.casefold().strip())
-    return tuple((0, float(p.replace(",", ".")), "") if p[0].isdigit() else (1, 0.0, p.strip()) for p in parts)
+        keys = list(reading.keys)
+        return len(keys) == len(reading.values) and keys == sorted(keys, reverse=self.way is Way.FALLING)
 
 
 class Moving(Enum):

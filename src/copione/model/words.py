@@ -11,6 +11,7 @@ from typing import Any, Self
 
 from .errors import CopioneError
 from .formula import BRACED, NoSum, UnknownVariable, names_in, value
+from .number import ScreenWords
 
 __all__ = ("BRACED", "Meaningless", "NoSum", "Text", "UnknownVariable", "Worded", "fill", "filler", "plain", "text")
 
@@ -111,6 +112,10 @@ def fill(words: str, row: Mapping[str, str], kind: Text = Text.READING, day_word
     In a pattern a value stands for its own letters. Raises UnknownVariable, NoSum.
     """
 
+    whole = BRACED.fullmatch(words)
+    if whole is not None and kind is not Text.PATTERN and isinstance(found := value(whole[1], row), ScreenWords):
+        return found  # it keeps the signs of its screen
+
     def said(match: re.Match[str]) -> str:
         found = value(match[1], row)
         found = day_words(found, kind) if isinstance(found, date) else found
@@ -125,14 +130,10 @@ def filler(row: Mapping[str, str], day_words: DayWords = iso) -> Change:
 
 
 def number_words(words: str) -> str:
-    """`6.0` as `6`; anything else unchanged."""
-    try:
-        value = float(words)
-    except ValueError:
-        return words
-    return str(int(value)) if value == value and abs(value) < 1e15 and value == int(value) else words
+    """What a slider or a stepper reads without zeros at the end of its fraction: `6.0` as `6`; any other text as it is."""
+    return words.rstrip("0").rstrip(".") if re.fullmatch(r"-?\d+\.\d+", words) else words
 
 
 def plain(words: str) -> str:
-    """White space folded, 6.0 as 6: how a reading and what was expected are compared."""
-    return number_words(" ".join(words.split()))
+    """A text with its white space folded: how a reading and what was expected are compared."""
+    return " ".join(words.split())

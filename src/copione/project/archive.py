@@ -11,6 +11,7 @@ from collections.abc import Mapping, Sequence
 from concurrent.futures import Future, ThreadPoolExecutor
 from dataclasses import asdict, dataclass, field
 from datetime import date
+from decimal import Decimal
 from pathlib import Path
 from typing import Any
 
@@ -23,7 +24,7 @@ from ..model.device import DeviceProfile
 from ..model.errors import FileTrouble
 from ..model.geometry import Box
 from ..model.outcome import Cause, Evidence, Obstacle, Outcome, Reason, Result, Way
-from ..model.reading import Counted, InDay, InOrder, InState, Looked, Moved, Reading, Said, State, Went
+from ..model.reading import Counted, InDay, InNumber, InOrder, InState, Looked, Moved, Reading, Said, State, Went
 from ..model.remark import Remark
 from ..model.screen import Moment
 from ..model.secrecy import Redactor
@@ -237,6 +238,8 @@ def result_record(result: Result) -> dict[str, Any]:
             record |= {"unlike": round(unlike, 4), "fingerprint": fingerprint}
         case InDay(day=day):
             record["day"] = day.isoformat() if day is not None else ""
+        case InNumber(number=number):
+            record["number_read"] = str(number) if number is not None else ""
         case InOrder(values=values):
             record["values"] = list(values)
         case Moved(degrees=degrees, scale=scale):
@@ -252,6 +255,7 @@ _READ_AS: dict[type[Any], str] = {
     Counted: "count",
     Looked: "look",
     InDay: "day",
+    InNumber: "number",
     InOrder: "order",
     Moved: "moved",
     Went: "way",
@@ -270,6 +274,9 @@ def _reading(record: Mapping[str, Any]) -> Reading | None:
     if kind == "day":
         day = str(record.get("day", ""))
         return InDay(date.fromisoformat(day) if day else None, words)
+    if kind == "number":
+        number = str(record.get("number_read", ""))
+        return InNumber(Decimal(number) if number else None, words)
     if kind == "order":
         return InOrder(tuple(map(str, record.get("values", ()))))
     if kind == "moved":

@@ -15,7 +15,7 @@ import msgspec
 from ..model.errors import FileTrouble
 
 #: What reading plain values raises when they are not what they should be.
-DAMAGED = (KeyError, ValueError, TypeError, AttributeError, IndexError, OverflowError, RecursionError, msgspec.MsgspecError)
+DAMAGED = (KeyError, ValueError, TypeError, AttributeError, IndexError, ArithmeticError, RecursionError, msgspec.MsgspecError)
 MOST_AT_ONCE = 1000  # folders begun under one name, which holds the second
 
 

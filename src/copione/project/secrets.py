@@ -7,7 +7,7 @@ from collections.abc import Mapping
 from dataclasses import replace
 
 from ..model.outcome import Result
-from ..model.reading import InDay, InOrder, Looked, Said, Went
+from ..model.reading import InDay, InNumber, InOrder, Looked, Said, Went
 from ..model.secrecy import Redactor
 from ..model.words import Meaningless
 
@@ -34,8 +34,12 @@ def without_secrets(result: Result, redactor: Redactor) -> Result:
         reading = Said(clean(reading.words))
     elif isinstance(reading, Looked):
         reading = replace(reading, remark=clean(reading.remark))
-    elif isinstance(reading, InDay | Went):
+    elif isinstance(reading, Went):
         reading = replace(reading, words=clean(reading.words))
+    elif isinstance(reading, InDay) and clean(reading.words) != reading.words:
+        reading = InDay(None, clean(reading.words))
+    elif isinstance(reading, InNumber) and clean(reading.words) != reading.words:
+        reading = InNumber(None, clean(reading.words))
     elif isinstance(reading, InOrder):
         reading = InOrder(tuple(map(clean, reading.values)))
     try:

@@ -84,6 +84,16 @@ def in_sight(element: Element) -> Reach:
     return Reach(there.point) if there.point is not None else there
 
 
+def can_be_seen(element: Element) -> bool:
+    """Does any of an element show: within its containers, above the keyboard, not wholly under something else?"""
+    shown = visible(element)
+    free = shown.clipped(clear_area(element.screen))
+    if free.empty or free.width < 2 or free.height < 2:
+        return False
+    cover = _cover(element, *free.centre)
+    return cover is None or visible(cover).clipped(free) != free
+
+
 def _title(cover: Element) -> tuple[str, str]:
     """What lies over something, as a person would say it, and its name: its own, or that of what stands in it."""
     inside = next((e for e in cover.descendants() if e.name), None) if not cover.name else None

@@ -83,6 +83,26 @@ def sight(
     return _by_words(screen, target, roles, allowed, last)
 
 
+def called_so(screen: Screen, target: Target, roles: Sequence[str], inside: Element | None = None) -> list[Element]:
+    """Every element that is what a target's words say to the letter: its role, its name, the heading it stands under, what it is in.
+
+    Nothing for a page or where it cannot be told which heading is meant.
+    """
+    if target.role == PAGE:
+        return []
+    allowed = fitting(screen, target) if target.naming is not Naming.CALLED else _called_so(screen, target)
+    if inside is not None:
+        rows = np.arange(len(screen))
+        allowed = allowed & (rows > inside.row) & (rows < screen.ends[inside.row])
+    if target.under:
+        under = section(screen, target.under, allowed)
+        if isinstance(under, str):
+            return []
+        allowed = allowed & under
+    found = (screen.element(row) for row in np.flatnonzero(allowed).tolist() if row or screen.roles[0] != "generic")
+    return _outermost([e for e in found if not roles or e.role in roles])
+
+
 def _weighed(seen: list[Sighting]) -> Sighting | Unseen:
     """One of what several portraits lead to: what was found as it was recorded, else the surest; none where two are as sure."""
     best = max(seen, key=lambda found: (not found.weaker, found.score))

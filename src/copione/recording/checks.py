@@ -9,6 +9,7 @@ from collections.abc import Iterator
 from ..model import relation as r
 from ..model.action import Check, Keep
 from ..model.geometry import Box
+from ..model.number import NumberSigns, numbers_in
 from ..model.portrait import Portrait
 from ..model.reading import State
 from ..model.screen import Element, Flag, Screen, bare
@@ -16,11 +17,11 @@ from ..model.step import Step
 from ..model.target import AREA, Target
 from ..recognition.evidence import visible
 from ..recognition.reach import clear_area
+from ..screens.numbers import signs_of
 from ..screens.reading import reads, value_of_caption
 from .intent import ACTING, Meaning, portrayed, target_of
 
 ROUGHLY = r.Tolerance(3.0, 0.2)
-NUMBER = re.compile(r"-?\d+(?:\.\d+)?")
 PICTURES = frozenset({"img", "canvas"})
 LONGEST = 15  # figures of a number that a range is offered about
 SLACK = 0.1  # of a number, that a range about it leaves each way
@@ -46,12 +47,15 @@ def _belongs(caption: Element, value: Element) -> bool:
     return level and value_of_caption(caption) == value.text
 
 
-def likely_checks(element: Element) -> list[Meaning]:
-    """The checks a person would want of an element, worded with its present value, the likeliest first."""
-    return list(_checks(element))
+def likely_checks(element: Element, locale: str = "") -> list[Meaning]:
+    """The checks a person would want of an element, worded with its present value, the likeliest first.
+
+    `locale` (BCP 47) is that of the device: numbers are read as it writes them, unless the page says that it has another language.
+    """
+    return list(_checks(element, signs_of(element.screen.language or locale)))
 
 
-def _checks(element: Element) -> Iterator[Meaning]:
+def _checks(element: Element, signs: NumberSigns) -> Iterator[Meaning]:
     caption = caption_of(element)
     value = value_of_caption(element) if element.role == "text" else ""
     own = target_of(element)
@@ -66,14 +70,14 @@ def _checks(element: Element) -> Iterator[Meaning]:
         holder = caption or element
         label, said = Target("label", holder.text), value_of_caption(holder)
         of_label = portrayed(label, holder)
-        for relation in (r.Reads(said), r.SameEverywhere(), *_looser(said)):
+        for relation in (r.Reads(said), r.SameEverywhere(), *_looser(said, signs)):
             yield Meaning(Step(Check(label, relation)), of_label, element)
         if variable := "_".join(re.findall(r"[a-z0-9]+", holder.text.lower())).lstrip("0123456789_"):
             yield Meaning(Step(Keep(label, variable)), of_label, element)
     if element.role in {"switch", "checkbox"}:
         yield of_own(r.IsState(State.ON if element.has(Flag.CHECKED) else State.OFF))
     elif element.role in {"textbox", "slider", "radiogroup", "combobox", "spinbutton"}:
-        for relation in (r.Reads(reads(element)), *_looser(reads(element))):
+        for relation in (r.Reads(reads(element)), *_looser(reads(element), signs)):
             yield of_own(relation)
     elif element.role == "tab":
         yield of_own(r.IsState(State.SELECTED if element.has(Flag.SELECTED) else State.NOT_SELECTED))
@@ -83,7 +87,7 @@ def _checks(element: Element) -> Iterator[Meaning]:
         yield of_own(r.IsShown())
         yield of_own(r.IsNotShown())
     if element.role == "text" and element.text and caption is None and not value:
-        for relation in (r.Reads(element.text), *_looser(element.text)):
+        for relation in (r.Reads(element.text), *_looser(element.text, signs)):
             yield of_own(relation)
     if element.role == "button":
         yield of_own(r.IsState(State.ENABLED if element.has(Flag.ENABLED) else State.DISABLED))
@@ -91,13 +95,13 @@ def _checks(element: Element) -> Iterator[Meaning]:
         yield of_own(r.LooksAsRecorded())
 
 
-def _looser(said: str) -> Iterator[r.Relation]:
+def _looser(said: str, signs: NumberSigns) -> Iterator[r.Relation]:
     """Less than the very words: a range about a number, the words beside it, its pattern."""
-    number = NUMBER.search(said)
-    if number is None or len(number.group()) > LONGEST:
+    number = next(numbers_in(said, signs), None)
+    if number is None or number.value is None or number.end - number.begin > LONGEST:
         return
-    middle, rest = float(number.group()), (said[: number.start()] + " " + said[number.end() :]).strip()
-    places = len(number.group().partition(".")[2])
+    middle, rest = float(number.value), (said[: number.begin] + " " + said[number.end :]).strip()
+    places = max(0, -int(number.value.as_tuple().exponent))
     away = max(abs(middle) * SLACK, 10.0**-places)
     yield r.Between(round(middle - away, places), round(middle + away, places))
     words = max(re.split(r"\s*\d[\d.,:]*\s*", said), key=len).strip()
@@ -131,8 +135,10 @@ def checkable(screen: Screen, x: float, y: float) -> Element | None:
 # areas of a picture
 
 
-def area_checks(screen: Screen | None, size: tuple[float, float], box: Box, number: int, words: str = "") -> list[Meaning]:
-    """Checks of an area that was framed, dp: how it looks, and the `words` read in it, if any.
+def area_checks(
+    screen: Screen | None, size: tuple[float, float], box: Box, number: int, words: str = "", locale: str = ""
+) -> list[Meaning]:
+    """Checks of an area that was framed, dp: how it looks, and the `words` read in it, if any. `locale`: see `likely_checks`.
 
     It is kept as a part of the smallest named element that it lies in, else of the whole screen. `number` tells it from other areas.
     """
@@ -150,7 +156,7 @@ def area_checks(screen: Screen | None, size: tuple[float, float], box: Box, numb
     placed = holder is None
     relations: list[r.Relation] = [r.LooksAsRecorded(), r.LooksAsRecorded(ROUGHLY)]
     if words:
-        relations = [r.Reads(words), *relations, *_looser(words)]
+        relations = [r.Reads(words), *relations, *_looser(words, signs_of(there.language or locale))]
     return [Meaning(Step(Check(target, relation), place=placed), portraits, element) for relation in relations]
 
 

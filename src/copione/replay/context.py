@@ -30,6 +30,7 @@ from .found import Found, Lost
 from .plan import TakePlan
 from .presence import Change, doubt_after
 from .scrolling import WHEEL_TALL
+from .shown import Visibility, visibility
 from .watch import ScreenWatch
 
 SMALL = 24.0  # dp: WCAG 2.2, success criterion 2.5.8, asks for targets of at least 24 CSS pixels
@@ -56,6 +57,7 @@ class StepContext:
     plan: TakePlan
     conditions: Conditions
     keep: Callable[[str, str], None]
+    spoken: str = ""  # the locale that the app speaks as far as the take knows, BCP 47
     speak: Callable[[str], None] = lambda locale: None
     recorded_after: Callable[[], Screen | None] = lambda: None
     outcome: Outcome = Outcome.HELD
@@ -105,6 +107,16 @@ class StepContext:
     def trouble(self) -> str:
         """What the device said when it gave no tree for the newest moment."""
         return self.watch.moment.trouble
+
+    @property
+    def locale(self) -> str:
+        """The language of the newest screen: what the page itself says, else what the app speaks."""
+        screen = self.watch.moment.screen
+        return (screen.language if screen is not None else "") or self.spoken
+
+    def shown(self) -> Visibility:
+        """Whether the target is shown on the newest moment."""
+        return visibility(self.finder, self.wanted())
 
     # what becomes of it
 

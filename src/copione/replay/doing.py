@@ -99,7 +99,8 @@ class Doer:
         self._unmoved: dict[str, Picture] = {}
         self._finders: dict[str, TargetFinder] = {}
         self._following = following(plan.library)
-        self._days = day_words(plan.device.locale)
+        self._locale = plan.device.locale
+        self._days = day_words(self._locale)
         self._always = {TODAY: today(clock).isoformat(), BASE: plan.package.rstrip("/") if plan.device.platform == "web" else ""}
         self._standing = [(place, step) for place, step in plan.library.steps() if isinstance(step.action, Whenever)]
         if self._standing:
@@ -119,7 +120,7 @@ class Doer:
         self.context = context
         context.since, self._since = self._since, begin
         self.watch.begin()
-        context.speak, context.unmoved = self._speak, self._unmoved
+        context.spoken, context.speak, context.unmoved = self._locale, self._speak, self._unmoved
         context.recorded_after = lambda: self._recorded_after(asked, where)
         said = asked
         try:
@@ -202,7 +203,7 @@ class Doer:
     def _speak(self, locale: str) -> None:
         """The app speaks another language from now on."""
         self.interpreter.learn(self.plan.phrases(locale))
-        self._days = day_words(locale)
+        self._locale, self._days = locale, day_words(locale)
 
     def _recorded_after(self, asked: Step, where: Where) -> Screen | None:
         """The screen on which the next step's target was recorded: what came of the step before it."""

@@ -105,7 +105,7 @@ def _deviation(context: StepContext, interpreter: Interpreter) -> str:
     asked, told = _expected(context.asked), _expected(context.step)
     if not isinstance(context.reading, Said) or asked is None or told is None:
         return ""
-    return deviation(context.reading.words, asked, told, context.plan.device.locale, interpreter.backwards)
+    return deviation(context.reading.words, asked, told, context.locale, interpreter.backwards)
 
 
 def _expected(step: object) -> str | None:
@@ -119,7 +119,7 @@ def meant_by(context: StepContext, interpreter: Interpreter) -> str:
     """What was read in the script's language and plain figures, where that is another."""
     if not isinstance(context.reading, Said):
         return ""
-    words = meant(context.reading.words, context.plan.device.locale, interpreter.backwards)
+    words = meant(context.reading.words, context.locale, interpreter.backwards)
     return words if words != context.reading.words else ""
 
 

@@ -9,10 +9,10 @@ from ..model.outcome import Evidence, Reason
 from ..model.portrait import Sighting, Unseen
 from ..model.roles import roles_of
 from ..model.screen import Element, Screen, bare
-from ..model.target import Target
+from ..model.target import AREA, Target
 from ..recognition.evidence import fold
 from ..recognition.rows import like
-from ..recognition.sighting import sight
+from ..recognition.sighting import called_so, sight
 from ..recognition.system import as_asked
 from .evidence import Wanted
 
@@ -61,6 +61,16 @@ def _sight_on(screen: Screen, wanted: Wanted) -> Sighting | Unseen:
             return seen or Unseen(Reason(holder.why.cause, f"{target.inside.words()}: {holder.reason}", target.inside.words()))
         inside = holder.element
     return sight(screen, target, roles_of(target.role), wanted.portraits, inside)
+
+
+def named_on(screen: Screen, wanted: Target) -> list[Element]:
+    """Every element on a screen that is what a target's words say to the letter, in whatever of that name it stands in."""
+    target = as_asked(wanted, screen)
+    if target.part is not None or target.role == AREA or not (target.name or target.inside):
+        return []
+    roles = roles_of(target.role)
+    holders = named_on(screen, target.inside) if target.inside is not None else [None]
+    return list(dict.fromkeys(e for holder in holders for e in called_so(screen, target, roles, holder)))
 
 
 def _in_a_row(screen: Screen, target: Target, row: Target, wanted: Wanted) -> Sighting | None:

@@ -7,24 +7,14 @@ from collections.abc import Mapping
 from datetime import date
 
 from ..model.deviation import Deviation, off_by
+from ..model.number import numbers_in
 from ..model.words import plain
 from ..recognition.evidence import fold
 from ..screens.dates import day_of, span_of
+from ..screens.numbers import signs_of
 
-_NUMBER = re.compile(r"-?\d+(?:[.,\u00a0\u202f'’ ]\d{3})*(?:[.,]\d+)?")
+_NUMBER = re.compile(r"-?\d+(?:\.\d+)?")  # as scripts write it
 _FIGURES = re.compile(r"\s*\d{1,4}([./-])\s?\d{1,2}\1\s?\d{1,4}\.?\s*")
-DECIMAL_COMMA = frozenset(
-    {"de", "fr", "es", "it", "pt", "nl", "ru", "pl", "sv", "nb", "da", "fi", "cs", "tr", "id", "uk", "el", "hu", "ro", "bg"}
-)
-
-
-def number_of(words: str, locale: str) -> float:
-    """A number as a locale writes it. Raises ValueError."""
-    if locale.split("-")[0] in DECIMAL_COMMA:
-        words = re.sub(r"[.\u00a0\u202f'’ ](?=\d{3})", "", words).replace(",", ".")
-    else:
-        words = re.sub(r"[,\u00a0\u202f'’ ](?=\d{3})", "", words)
-    return float(words)
 
 
 def _said(part: str, backwards: Mapping[str, str]) -> str:
@@ -49,14 +39,13 @@ def meant(words: str, locale: str, backwards: Mapping[str, str]) -> str:
     if span:
         return span
 
-    def number(match: re.Match[str]) -> str:
-        try:
-            return f"{number_of(match.group(), locale):g}"
-        except ValueError:
-            return match.group()
-
-    parts = [part if i % 2 else _said(part, backwards) for i, part in enumerate(re.split(f"({_NUMBER.pattern})", said))]
-    return _NUMBER.sub(number, "".join(parts))
+    parts, place = [], 0
+    for number in numbers_in(said, signs_of(locale)):
+        digits = said[number.begin : number.end]
+        same = number.value is None or (digits.isascii() and digits.isdigit())
+        parts += [_said(said[place : number.begin], backwards), digits if same else format(number.value, "f")]
+        place = number.end
+    return "".join([*parts, _said(said[place:], backwards)])
 
 
 def deviation(read: str, asked: str, told: str, locale: str, backwards: Mapping[str, str]) -> str:

@@ -2,12 +2,18 @@
 
 from __future__ import annotations
 
+from decimal import Decimal
+
+from ..model.number import numbers_in
+from ..model.reading import SortKey
 from ..model.relation import IsInOrder
 from ..model.screen import Element
 from ..recognition.evidence import fold, visible
 from ..recognition.reach import in_sight
+from ..screens.numbers import signs_of
 from ..screens.reading import value_of_caption
 
+NOUGHT = Decimal(0)
 CUT = 1.0  # dp: what comes so near to the edge of its list may go on behind it
 ITEMS = frozenset({"listitem", "option"})
 
@@ -35,6 +41,17 @@ def unsortable(holder: Element, relation: IsInOrder) -> str:
         other = next(words for _, words in found if not words[0].isdigit())
         return f"“{first}” and “{other}” cannot be put in order"
     return ""
+
+
+def sort_key(words: str, locale: str) -> SortKey:
+    """What words are sorted by: numbers by their value in a locale, the rest by its letters, whatever their case."""
+    said, parts, place = words.casefold().strip(), [], 0
+    for number in numbers_in(said, signs_of(locale)):
+        digits = said[number.begin : number.end]
+        parts += [(1, NOUGHT, said[place : number.begin].strip())] if said[place : number.begin].strip() else []
+        parts.append((0, number.value, "") if number.value is not None else (1, NOUGHT, digits))
+        place = number.end
+    return (*parts, *([(1, NOUGHT, said[place:].strip())] if said[place:].strip() else []))
 
 
 def _value(item: Element, by: str) -> str:

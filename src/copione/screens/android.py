@@ -96,7 +96,9 @@ def read_android(dump: bytes, width_px: int, height_px: int, dpi: int, *, activi
     parents = np.array([place.get(parent, -1) if (parent := node.getparent()) is not None else -1 for node in rows], np.int32)
     boxes = np.array([_bounds(str(node.get("bounds", ""))) for node in rows], np.float64).reshape(len(rows), 4) / density
     flags = np.array([sum(flag for name, flag in _FLAGS.items() if node.get(name) == "true") for node in rows], np.int32)
-    texts = tuple(dots(text(node.get("text"))) if _is_secret(node) else text(node.get("text")) for node in rows)
+    hints = tuple(text(node.get("hint")) for node in rows)
+    told = ("" if hint and node.get("text") == hint else text(node.get("text")) for node, hint in zip(rows, hints, strict=True))
+    texts = tuple(dots(said) if _is_secret(node) else said for node, said in zip(rows, told, strict=True))
     labels = tuple(text(node.get("content-desc")) for node in rows)
     ids = tuple(text(node.get("resource-id")).rpartition("/")[2] for node in rows)
     width, height = (height_px, width_px) if rotation % 2 else (width_px, height_px)
@@ -106,7 +108,6 @@ def read_android(dump: bytes, width_px: int, height_px: int, dpi: int, *, activi
     texts, labels = as_written(roles, texts, labels)
     roles = with_canvases(roles, labels, boxes, parents)
     roles = with_steppers(roles, texts, boxes, parents, (flags & Flag.CLICKABLE) > 0)
-    hints = tuple(text(node.get("hint")) for node in rows)
     return Screen(
         width=width / density,
         height=height / density,

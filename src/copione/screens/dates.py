@@ -19,7 +19,7 @@ Unit = Literal["year", "month", "week", "day", "hour", "minute", "second"]
 UNITS: dict[Unit, int] = {"day": 86_400, "hour": 3_600, "minute": 60, "week": 604_800, "month": 2_592_000, "year": 31_536_000, "second": 1}
 
 
-def _locale(words: str) -> Locale:
+def cldr_locale(words: str) -> Locale:
     """A locale by its BCP 47 name; English where it is unknown."""
     from babel import Locale, UnknownLocaleError
 
@@ -34,7 +34,7 @@ def _months(locale: str) -> dict[str, int]:
     """Month names of a locale, folded, with their numbers."""
     from babel.dates import get_month_names
 
-    spoken = _locale(locale)
+    spoken = cldr_locale(locale)
     found: dict[str, int] = {}
     for width in ("wide", "abbreviated"):
         for context in ("format", "stand-alone"):
@@ -58,7 +58,7 @@ def day_words(locale: str) -> Callable[[date, Text], str]:
             return day.isoformat()
         from babel.dates import format_date
 
-        return str(format_date(day, "short" if kind is Text.TYPED else "medium", _locale(locale)))
+        return str(format_date(day, "short" if kind is Text.TYPED else "medium", cldr_locale(locale)))
 
     return said
 
@@ -106,7 +106,7 @@ def _span(seconds: int, unit: Unit, locale: str) -> str:
     """So many seconds ago (negative) or to come, in a unit of `UNITS`, as the locale says it."""
     from babel.dates import format_timedelta
 
-    return format_timedelta(seconds, granularity=unit, threshold=float("inf"), add_direction=True, locale=_locale(locale))
+    return format_timedelta(seconds, granularity=unit, threshold=float("inf"), add_direction=True, locale=cldr_locale(locale))
 
 
 def month_named(words: str, locale: str) -> int | None:
@@ -118,7 +118,7 @@ def _in_figures(words: str, locale: str) -> date | None:
     """A day in figures, in the order in which the locale writes them."""
     from babel.dates import get_date_format
 
-    pattern = get_date_format("short", _locale(locale)).pattern
+    pattern = get_date_format("short", cldr_locale(locale)).pattern
     order = sorted("yMd", key=pattern.find)
     numbers = dict(zip(order, (int(n) for n in re.findall(r"\d+", words)), strict=True))
     year = numbers["y"] + (2000 if numbers["y"] < 100 else 0)

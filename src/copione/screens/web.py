@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable
 from dataclasses import dataclass
 
@@ -44,6 +45,7 @@ ROLES = frozenset(
     }
 )
 _TOLD = sum(int(flag) for flag in Flag if flag not in (Flag.GUESSED, Flag.HOLDABLE))
+LANGUAGE = re.compile(r"[A-Za-z]{2,3}(-[A-Za-z0-9]{1,8}){0,4}", re.A)
 LARGEST = 100_000.0  # CSS pixels of a window
 
 
@@ -64,6 +66,7 @@ class _Told(msgspec.Struct):
     rows: list[tuple[int, str, str, str, str, str, float, float, float, float, int, int, str, float, tuple[float, float] | None]]
     stops: list[list[int]] = []
     overlays: list[tuple[float, float, float, float, int, int, bool]] = []
+    language: str = ""
 
 
 @dataclass(frozen=True)
@@ -118,6 +121,7 @@ def read_page(told: str | bytes, place: Callable[[str], tuple[str, str]] = lambd
         boxes=np.ascontiguousarray(boxes),
         parents=above,
         flags=flags,
+        language=page.language if LANGUAGE.fullmatch(page.language) else "",
         covers=tuple(cover if -1 <= cover < n else -1 for cover in covers),
         scrolled={row: scrolled[row] for row in np.flatnonzero(flags & Flag.SCROLLABLE).tolist() if 0 <= scrolled[row] < FARTHEST},
         limits={row: pair for row, pair in enumerate(limits) if pair is not None and pair[0] < pair[1]},

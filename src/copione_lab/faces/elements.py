@@ -56,6 +56,8 @@ def act(phone: Phone, method: str, command: str, body: dict[str, Any]) -> Any:
         x, y = (box["x"] + box["width"] / 2) * k, (box["y"] + box["height"] / 2) * k
         phone.pointer("down", 0, x, y, at)
         phone.pointer("up", 0, x, y, at + 0.05)
+    if what != "click":
+        phone.key("CTRL_MOVE_END")
     if what == "value":
         phone.text(body["text"])
     elif what == "clear":

@@ -22,7 +22,8 @@ from . import elements
 from .loopback import Loopback
 from .w3c import ERRORS, WireFault
 
-KEYS = {"\ue003": "DEL", "\ue006": "ENTER", "\ue007": "ENTER", "\ue010": "MOVE_END"}
+KEYS = {"\ue003": "DEL", "\ue006": "ENTER", "\ue007": "ENTER", "\ue010": "MOVE_END", "\ue017": "FORWARD_DEL"}
+CONTROL = "\ue009"
 MOVE_EVERY_S = 1 / 60
 
 
@@ -218,6 +219,7 @@ def _actions(phone: Phone, body: dict[str, Any]) -> Any:
     sources = body["actions"]
     at = phone.now()
     places: dict[str, tuple[float, float]] = {}
+    held: set[str] = set()
     fingers = {source["id"]: number for number, source in enumerate(s for s in sources if s["type"] == "pointer")}
     for tick in range(max((len(s["actions"]) for s in sources), default=0)):
         actions = [(s, s["actions"][tick]) for s in sources if tick < len(s["actions"])]
@@ -225,7 +227,7 @@ def _actions(phone: Phone, body: dict[str, Any]) -> Any:
         moves: list[tuple[int, tuple[float, float], tuple[float, float]]] = []
         for source, action in actions:
             if source["type"] == "key":
-                _key(phone, action)
+                _key(phone, action, held)
             elif source["type"] == "pointer":
                 _pointer(phone, source["id"], fingers, action, places, moves, at)
         steps = max(1, round(seconds / MOVE_EVERY_S)) if moves else 1
@@ -265,11 +267,13 @@ def _pointer(
         places.pop(f"down {source}", None)
 
 
-def _key(phone: Phone, action: dict[str, Any]) -> None:
-    if action["type"] == "keyDown":
-        value = action["value"]
+def _key(phone: Phone, action: dict[str, Any], held: set[str]) -> None:
+    value = action["value"]
+    if value == CONTROL:
+        (held.add if action["type"] == "keyDown" else held.discard)(value)
+    elif action["type"] == "keyDown":
         if value in KEYS:
-            phone.key(KEYS[value])
+            phone.key(("CTRL_" if held else "") + KEYS[value])
         else:
             phone.text(value)
 

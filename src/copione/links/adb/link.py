@@ -22,7 +22,8 @@ from . import conditions, facts
 from .server import AdbServer, Output
 from .uinput import uinput_commands
 
-KEYCODES = {"GoBack": "4", "GoHome": "3", "Enter": "66", "Backspace": "67", "End": "123"}
+KEYCODES = {"GoBack": "4", "GoHome": "3", "Enter": "66", "Backspace": "67", "Delete": "112", "End": "123"}
+CTRL = "113"
 TREE_TRIES = 3
 MOST_APPS = 1000
 TAP_S, TAP_DRIFT = 0.25, 4.0  # shorter and stiller than this is sent as a tap
@@ -45,6 +46,7 @@ class AdbLink(Link):
         self.claim = Claim(f"{server.host}:{server.port} {serial}", serial)
         self._in_parts = True  # until the phone refuses it
         self._injects = self._v2  # until it turns out otherwise; without exit codes it would not
+        self._combines = self._v2  # keys that are held together: the same
 
     @property
     def address(self) -> str:
@@ -247,8 +249,13 @@ class AdbLink(Link):
         code = KEYCODES.get(key)
         if code is None:
             raise LinkError(f"There is no key {key!r}. Keys: {', '.join(KEYCODES)}.")
-        moves = ["123"] if key == "Backspace" else []
-        self._shell("input keyevent " + " ".join(moves + [code] * times))
+        if key == "End" and self._combines:
+            try:  # alone it goes to the end of the line
+                self._shell(f"input keycombination {CTRL} {code}")
+                return
+            except LinkError:
+                self._combines = False  # releases before the tool learned it
+        self._shell("input keyevent " + " ".join([code] * times))
 
     # apps
 

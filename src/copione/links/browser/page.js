@@ -444,5 +444,6 @@ return (function (wanted, asked) {
   return JSON.stringify({
     url: location.href, title: document.title, width: width, height: height, pixels: devicePixelRatio, ready: document.readyState,
     moving: runs, touch: navigator.maxTouchPoints, rows: rows, stops: tabbed(), overlays: overlays,
+    language: document.documentElement.lang || "",
   });
 })(arguments[0], arguments[1]);

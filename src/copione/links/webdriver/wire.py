@@ -14,7 +14,8 @@ from typing import Any
 from ...model.gesture import Contact
 from ..limits import one_line
 
-KEYS = {"Enter": "\ue006", "Backspace": "\ue003", "End": "\ue010"}
+#: W3C key values; of several characters the first are held while the last is pressed.
+KEYS = {"Enter": "\ue006", "Backspace": "\ue003", "Delete": "\ue017", "End": "\ue009\ue010"}
 
 
 class Refused(Exception):
@@ -134,8 +135,11 @@ def touch_actions(contacts: Sequence[Contact]) -> dict[str, Any]:
 
 
 def key_actions(keys: Sequence[str]) -> dict[str, Any]:
-    """The body that presses keys one after the other; a letter is itself."""
-    actions = [{"type": kind, "value": key} for key in keys for kind in ("keyDown", "keyUp")]
+    """The body that presses keys one after the other; a letter is itself. Of a key of several characters the first are held."""
+    actions = []
+    for key in keys:
+        actions += [{"type": "keyDown", "value": part} for part in key]
+        actions += [{"type": "keyUp", "value": part} for part in reversed(key)]
     return {"actions": [{"type": "key", "id": "keyboard", "actions": actions}]}
 
 

@@ -26,9 +26,11 @@ def launch(context: StepContext, action: a.Launch) -> None:
 
 
 def quit_app(context: StepContext, _action: a.Quit) -> None:
-    """Stop the app."""
+    """Stop the app, and see that it is gone."""
     context.link.stop(context.package)
-    context.watch.look()
+    moment = context.watch.look()
+    if context.package and moment.screen is not None and moment.screen.app == context.package:
+        context.stuck(Cause.NOT_TAKEN, f"{context.package} is still in front")
 
 
 def press(context: StepContext, action: a.Press) -> None:

@@ -7,23 +7,36 @@ from dataclasses import replace
 from ...language.specs import relation_words
 from ...model import action as a
 from ...model.geometry import Box
+from ...model.number import ScreenWords, first_number
 from ...model.outcome import Cause, Evidence, Outcome
-from ...model.reading import Counted, InDay, InOrder, InState, Looked, Moved, Reading, Said, State
-from ...model.relation import HasItems, IsDay, IsInOrder, IsMoved, IsNotShown, IsShown, IsState, LooksAsRecorded, Relation, Tolerance
-from ...model.roles import roles_of
+from ...model.reading import Counted, InDay, InNumber, InOrder, InState, Looked, Moved, Reading, Said, State
+from ...model.relation import (
+    Between,
+    Compares,
+    HasItems,
+    IsDay,
+    IsInOrder,
+    IsMoved,
+    IsNotShown,
+    IsShown,
+    IsState,
+    LooksAsRecorded,
+    Relation,
+    Tolerance,
+)
 from ...model.screen import Element, Flag
 from ...model.target import AREA, Target
-from ...recognition.evidence import fold, visible
+from ...recognition.evidence import visible
 from ...recognition.fingerprint import fingerprint
 from ...recognition.movement import moved
 from ...recognition.pictures import unlike_at_best
-from ...recognition.reach import in_sight
 from ...recognition.text import NoReader, said_in
 from ...screens.dates import day_of
+from ...screens.numbers import signs_of
 from ...screens.reading import value_of_caption
 from ..context import StepContext
 from ..finder import CALM_S
-from ..ordering import sorting, unsortable
+from ..ordering import sort_key, sorting, unsortable
 
 USUAL = Tolerance(1.5, 0.15)  # a letter is drawn a little elsewhere on a screen of another density
 RESIZED = 4.0  # dp from which it is said that a picture has another size
@@ -57,7 +70,7 @@ def keep(context: StepContext, action: a.Keep) -> None:
     if found:
         context.reading = _words_of(context, action.target, found.element)
         if context.reading.words:
-            context.keep(action.variable, context.reading.words)
+            context.keep(action.variable, ScreenWords(context.reading.words, signs_of(context.locale)))
         else:
             context.stuck(Cause.NOT_READ, "it says nothing")
 
@@ -69,10 +82,10 @@ def _judge(context: StepContext, target: Target, relation: Relation, patience: f
     found = context.see(patience=patience, calm=calm)
     if not found:
         if isinstance(relation, IsShown) and context.why is not None and context.why.cause is Cause.AMBIGUOUS:
-            several = named_alike(context)
-            if several:  # which of them is meant makes no difference to whether it is shown
-                context.outcome, context.why, context.evidence = Outcome.HELD, None, (Evidence.ROLE_AND_NAME,)
-                context.box = visible(several[0])
+            seen = context.shown()
+            if seen.element is not None:  # which of them is meant makes no difference to whether it is shown
+                context.outcome, context.why, context.evidence = Outcome.HELD, None, seen.by
+                context.box = visible(seen.element)
                 return
         if isinstance(relation, IsShown) and context.why is not None and context.why.cause is not Cause.NO_TREE:
             context.differs(Cause.NOT_SHOWN, f"not shown: {context.why.words}")
@@ -89,24 +102,17 @@ def _judge(context: StepContext, target: Target, relation: Relation, patience: f
         _reads(context, target, relation, found.element, patience)
 
 
-def named_alike(context: StepContext) -> list[Element]:
-    """The elements in sight that are what the target's words say, to the letter."""
-    target, screen = context.wanted().target, context.watch.moment.screen
-    roles = roles_of(target.role)
-    return [
-        e
-        for e in screen or ()
-        if (not roles or e.role in roles) and fold(target.name) in (fold(e.name), fold(e.text)) and in_sight(e).point is not None
-    ]
-
-
 def read(context: StepContext, target: Target, relation: Relation, element: Element) -> Reading:
     """What the target of a check says, as what the relation is about."""
     if isinstance(relation, IsDay):
         words = _words_of(context, target, element).words
-        return InDay(day_of(words, context.link.profile().locale), words)
+        return InDay(day_of(words, context.locale), words)
+    if isinstance(relation, Between | Compares):
+        words = _words_of(context, target, element).words
+        return InNumber(first_number(words, signs_of(context.locale)), words)
     if isinstance(relation, IsInOrder):
-        return InOrder(tuple(value for _, value in sorting(element, relation.by)))
+        values = tuple(value for _, value in sorting(element, relation.by))
+        return InOrder(values, tuple(sort_key(value, context.locale) for value in values))
     if isinstance(relation, HasItems):
         return Counted(sum(e.role in {"listitem", "option"} and e.parent == element for e in element.screen))
     if isinstance(relation, IsState):
@@ -152,15 +158,15 @@ def _expected(relation: Relation) -> str:
 
 def _absent(context: StepContext, patience: float) -> None:
     def attempt(last: bool) -> bool | None:
-        element = context.again()
+        seen = context.shown()
         context.note_moment()
-        if element is None and context.watch.moment.screen is not None:
+        if seen.element is None and seen.unclear is None:
             return True
-        if last and element is not None:
-            context.box = visible(element)
+        if last and seen.element is not None:
+            context.box, context.evidence = visible(seen.element), seen.by
             context.differs(Cause.SHOWN, "it is shown")
-        elif last:
-            context.stuck(Cause.NO_TREE, context.trouble)
+        elif last and seen.unclear is not None:
+            context.stuck(seen.unclear.cause, seen.unclear.words, seen.unclear.about)
         return False if last else None
 
     context.watch.until(patience, attempt)
@@ -237,7 +243,9 @@ def _written(context: StepContext, relation: Relation, box: Box, patience: float
         context.note_moment()
         seen = context.picture_in(box)
         try:
-            context.reading = Said(said_in(seen) if seen is not None else "")
+            words = said_in(seen) if seen is not None else ""
+            numeric = isinstance(relation, Between | Compares)
+            context.reading = InNumber(first_number(words, signs_of(context.locale)), words) if numeric else Said(words)
         except NoReader as error:
             context.stuck(Cause.NOT_READ, error.sentence)
             return False

@@ -83,13 +83,16 @@ def _from_group(context: StepContext, action: a.Choose) -> None:
         if not context.tap(found.element, found.point):
             return
     again = context.again()
-    context.reading = Said(reads(again) if again else "")
-    if again and context.reading.words != action.option:
+    if again is None:
+        context.stuck(Cause.NOT_READ, context.trouble or "what is chosen cannot be read after the tap")
+        return
+    context.reading = Said(reads(again))
+    if context.reading.words != action.option:
         context.stuck(Cause.NOT_TAKEN, f"“{context.reading.words or 'nothing'}” is chosen after the tap")
 
 
 def _from_what_opens(context: StepContext, action: a.Choose, holder: Found) -> None:
-    locale = context.link.profile().locale
+    locale = context.locale
     day = day_of(action.option, locale)
 
     def settled(now: Element | None) -> bool:

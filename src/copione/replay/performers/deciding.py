@@ -3,15 +3,16 @@
 from __future__ import annotations
 
 from ...model import action as a
+from ...model.number import first_number, signs_in
 from ...model.outcome import Cause, Outcome
 from ...model.portrait import Sighting
-from ...model.reading import Said, Went
-from ...model.relation import IsNotShown, IsShown, LooksAsRecorded, Relation
+from ...model.reading import InNumber, Said, Went
+from ...model.relation import Between, Compares, IsNotShown, IsShown, LooksAsRecorded, Relation
 from ...model.screen import Element
 from ...recognition.evidence import visible
 from ...recognition.reach import in_sight
 from ..context import StepContext
-from .checks import looks, named_alike, read
+from .checks import looks, read
 
 #: Why something cannot be decided: it may be so, or not.
 OPEN = frozenset({Cause.NO_TREE, Cause.AMBIGUOUS})
@@ -31,7 +32,8 @@ def when_value(context: StepContext, action: a.WhenValue) -> None:
     """Of a value."""
     asked = context.asked.action
     assert isinstance(asked, a.WhenValue)
-    so = action.relation.fits(Said(action.value))
+    numeric = isinstance(action.relation, Between | Compares)
+    so = action.relation.fits(InNumber(first_number(action.value, signs_in(action.value)), action.value) if numeric else Said(action.value))
     said = "a value that is not told" if context.secret else f"“{action.value}”"
     context.reading = Went(f"{asked.value} is {said}", so)
 
@@ -83,25 +85,19 @@ def _decide(context: StepContext, relation: Relation) -> None:
 
 def _holds(context: StepContext, relation: Relation) -> tuple[bool, str]:
     """Whether it holds on the newest moment, and what is so, as the rest of a sentence about the target."""
+    if isinstance(relation, IsShown | IsNotShown):
+        return _seen(context, relation)
     found = context.finder.now(context.wanted())
     element: Element | None = None
     if isinstance(found, Sighting):
         element = found.element if in_sight(found.element).point is not None else None
+        context.evidence = found.by
     elif found.why.cause in OPEN:
-        several = named_alike(context) if found.why.cause is Cause.AMBIGUOUS else []
-        if not several or not isinstance(relation, IsShown | IsNotShown):
-            context.stuck(found.why.cause, found.why.words, found.why.about)
-            return False, ""
-        element = several[0]
-    if element is not None:
-        context.box = visible(element)
-        if isinstance(found, Sighting):
-            context.evidence = found.by
-    if isinstance(relation, IsShown | IsNotShown):
-        so = (element is not None) == isinstance(relation, IsShown)
-        return so, "is shown" if element is not None else "is not shown"
+        context.stuck(found.why.cause, found.why.words, found.why.about)
+        return False, ""
     if element is None:
         return False, "is not shown"
+    context.box = visible(element)
     if isinstance(relation, LooksAsRecorded):
         looks(context, relation, element, 0.0)
         so = context.outcome is Outcome.HELD
@@ -110,3 +106,15 @@ def _holds(context: StepContext, relation: Relation) -> tuple[bool, str]:
         return so, "looks as recorded" if so else "looks otherwise"
     reading = read(context, context.step.action.targets()[0], relation, element)
     return relation.fits(reading), f"reads “{reading.words}”"
+
+
+def _seen(context: StepContext, relation: Relation) -> tuple[bool, str]:
+    """Of `is shown` and `is not shown`."""
+    seen = context.shown()
+    if seen.unclear is not None:
+        context.stuck(seen.unclear.cause, seen.unclear.words, seen.unclear.about)
+        return False, ""
+    if seen.element is not None:
+        context.box, context.evidence = visible(seen.element), seen.by
+    so = (seen.element is not None) == isinstance(relation, IsShown)
+    return so, "is shown" if seen.element is not None else "is not shown"

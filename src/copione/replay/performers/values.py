@@ -13,6 +13,8 @@ from ...touch.making import swipe, tap
 from .. import slider
 from ..context import StepContext
 
+SPARE = 4  # keys more than a field's text has characters: a tree may cut it short
+EMPTYINGS = 4  # rounds of emptying a field, at most
 COUNTS = 12  # looks at a stepper, at most
 AT_ONCE = 100  # taps on it between two looks, at most
 MOST_NUMBER = 1e12
@@ -21,9 +23,14 @@ MOST_NUMBER = 1e12
 def type_words(context: StepContext, action: a.Type) -> None:
     """Empty the field, then type."""
     field = _focused(context)
-    if field is not None:
-        if field.text:
-            context.link.press("Backspace", len(field.text) + 4)
+    if field is None:
+        return
+    left = _emptied(context, field) if field.text else ""
+    if left == field.text:  # nothing could be deleted: a prompt that its platform tells as text, or the reading after typing differs
+        left = ""
+    if left:
+        _not_emptied(context, field, left)
+    elif context.outcome is not Outcome.STUCK:
         _typed(context, field, action.text, action.text)
 
 
@@ -38,9 +45,9 @@ def append_words(context: StepContext, action: a.Append) -> None:
 def clear(context: StepContext, _action: a.Clear) -> None:
     """Empty the field."""
     field = _focused(context)
-    if field is not None:
-        context.link.press("Backspace", len(field.text) + 4)
-        context.watch.look()
+    left = _emptied(context, field) if field is not None else ""
+    if field is not None and left:
+        _not_emptied(context, field, left)
 
 
 def _focused(context: StepContext) -> Element | None:
@@ -51,6 +58,35 @@ def _focused(context: StepContext) -> Element | None:
     if not found.element.has(Flag.FOCUSED) and not context.touch(found.element, found.point):
         return None
     return found.element
+
+
+def _emptied(context: StepContext, field: Element) -> str:
+    """Delete a field's text on both sides of its caret, read back, and return what is left. The step is stuck where it cannot be read."""
+    before = field.text
+    for _ in range(EMPTYINGS):
+        for key in ("Backspace", "Delete"):
+            context.link.press(key, len(before) + SPARE)
+        context.watch.look()
+        again = context.again()
+        if again is None:
+            context.stuck(Cause.NOT_READ, context.trouble or "what it holds cannot be read after it was emptied")
+            return ""
+        if not again.text or (again.text == before and _is_prompt(again, field.text)):
+            return ""
+        if again.text == before:
+            break
+        before = again.text
+    return before
+
+
+def _is_prompt(field: Element, first: str) -> bool:
+    """Is what a field still says a prompt that its platform tells as its text? Deleting makes no new words, but may leave `0,00`."""
+    return field.text == field.name or (field.text not in first and any(map(str.isalpha, field.text)))
+
+
+def _not_emptied(context: StepContext, field: Element, left: str) -> None:
+    held = "something" if context.secret or field.has(Flag.PASSWORD) else f"“{left}”"
+    context.stuck(Cause.NOT_TAKEN, f"it still holds {held} after it was emptied")
 
 
 def _typed(context: StepContext, field: Element, words: str, expected: str) -> None:
