@@ -7,7 +7,7 @@ from copione.model.relation import IsState
 from copione.model.step import Step
 from copione.project.journal import unfinished
 from copione.report.defect import Defect, write_up
-from copione.touch.making import drag, hold, swipe, tap, two_fingers
+from copione.touch.making import drag, hold, swipe, tap, two_fingers, with_fingers
 
 from ..benches import APP, named
 from .test_session import RecordingCase
@@ -83,6 +83,15 @@ class Exploring(RecordingCase):
         self.assertEqual(words[:2], ['pinch canvas "Apiary map" by 0.5', 'twist canvas "Apiary map" by -30'])
         self.assertRegex(words[2], r'draw on canvas "Apiary map" path "M \.\d+ \.5 L \.\d+ \.5"')
         self.assertEqual(words[3], 'draw on canvas "Apiary map" path "M .5 .5"')
+        for contact in (tap(*box.centre), hold(*box.centre), drag(*box.centre, box.centre[0], box.centre[1] - box.height / 4)):
+            session.touch(with_fingers(contact, 3, box.width, box.height))
+        several = [f"{words} using 3 fingers" for words in ('tap canvas "Apiary map"', 'hold canvas "Apiary map"')]
+        self.assertEqual(self.words(session)[-3:-1], several)
+        self.assertRegex(self.words(session)[-1], r'drag canvas "Apiary map" by 0 -0\.2\d using 3 fingers')
+        session.record_plainly(True)
+        session.touch(two_fingers(box.centre, 100, scale=0.5))
+        self.assertEqual(self.words(session)[-1], 'pinch canvas "Apiary map" by 0.5')
+        session.record_plainly(False)
         session.turn(Orientation.LANDSCAPE)
         session.turn(Orientation.PORTRAIT)
         self.assertEqual(self.words(session)[-2:], ["turn landscape", "turn portrait"])

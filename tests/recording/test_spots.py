@@ -9,7 +9,7 @@ from copione.project.loading import portraits_path
 from copione.project.portraits import load_portraits
 from copione.recording.checks import area_checks, likely_checks
 from copione.recording.session import Session
-from copione.touch.making import double_tap, hold, swipe, tap, two_fingers
+from copione.touch.making import double_tap, hold, swipe, tap, two_fingers, with_fingers
 
 from ..benches import EXAMPLE, named
 from .test_session import RecordingCase
@@ -33,6 +33,7 @@ class WithoutATree(RecordingCase):
             double_tap(60, 52),
             [swipe(200, 700, 200, 400)],
             two_fingers((200, 600), 60, scale=2.0),
+            with_fingers(tap(104, 223), 2, 200, 40),
         ):
             session.touch(contacts)
         self.assertEqual(
@@ -43,6 +44,7 @@ class WithoutATree(RecordingCase):
                 'double-tap area "Spot 2"',
                 'swipe up on area "Whole page"',
                 'pinch area "Whole page" by 2',
+                'tap area "Spot 1" using 2 fingers',
             ],
         )
         last = session.recording.steps[-1]

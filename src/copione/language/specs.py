@@ -105,6 +105,18 @@ def _tolerated(reach: str | None = None, colour: str | None = None) -> r.LooksAs
     return r.LooksAsRecorded(r.Tolerance(_number(reach), _number(colour) / 100))
 
 
+FINGERS = '["using" NUMBER "fingers"]'
+
+
+def _count(token: str | None) -> int:
+    """A whole number; one where the line gives none."""
+    return _whole(token) if token is not None else 1
+
+
+def _using(fingers: int) -> str:
+    return f" using {fingers} fingers" if fingers != 1 else ""
+
+
 ACTIONS: tuple[Spec, ...] = (
     Spec(
         a.Launch,
@@ -114,11 +126,15 @@ ACTIONS: tuple[Spec, ...] = (
     Spec(a.Quit, (Form('"quit"', a.Quit),), lambda meant: "quit"),
     Spec(
         a.Tap,
-        (Form('"tap" target [NUMBER "times"]', lambda on, times: a.Tap(on, _whole(times) if times is not None else 1)),),
-        lambda meant: f"tap {target(meant.target)}" + (f" {meant.times} times" if meant.times != 1 else ""),
+        (Form(f'"tap" target [NUMBER "times"] {FINGERS}', lambda on, times, fingers: a.Tap(on, _count(times), _count(fingers))),),
+        lambda meant: f"tap {target(meant.target)}" + (f" {meant.times} times" if meant.times != 1 else "") + _using(meant.fingers),
     ),
     _on_target(a.DoubleTap),
-    _on_target(a.Hold),
+    Spec(
+        a.Hold,
+        (Form(f'"hold" target {FINGERS}', lambda on, fingers: a.Hold(on, _count(fingers))),),
+        lambda meant: f"hold {target(meant.target)}{_using(meant.fingers)}",
+    ),
     Spec(
         a.Swipe,
         (Form('"swipe" DIRECTION "on" target', lambda way, on: a.Swipe(a.Direction(way), on)),),
@@ -136,8 +152,13 @@ ACTIONS: tuple[Spec, ...] = (
     ),
     Spec(
         a.DragBy,
-        (Form('"drag" target "by" NUMBER NUMBER', lambda on, dx, dy: a.DragBy(on, _number(dx), _number(dy))),),
-        lambda meant: f"drag {target(meant.target)} by {number(meant.dx)} {number(meant.dy)}",
+        (
+            Form(
+                f'"drag" target "by" NUMBER NUMBER {FINGERS}',
+                lambda on, dx, dy, fingers: a.DragBy(on, _number(dx), _number(dy), _count(fingers)),
+            ),
+        ),
+        lambda meant: f"drag {target(meant.target)} by {number(meant.dx)} {number(meant.dy)}{_using(meant.fingers)}",
     ),
     Spec(
         a.Pinch,

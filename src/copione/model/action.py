@@ -29,8 +29,14 @@ from .target import Target
 from .words import Meaningless, Text, text
 
 _DAY = re.compile(r"\d{4}-\d{2}-\d{2}")
-MOST_TAPS = 200
+MOST_TAPS, MOST_FINGERS = 200, 10
 _NUMBER = re.compile(r"-?(\d+(\.\d*)?|\.\d+)")
+
+
+def _check_fingers(count: int) -> None:
+    """Raises Meaningless for a number of fingers that no hand has."""
+    if not 1 <= count <= MOST_FINGERS:
+        raise Meaningless(f"The number of fingers must be between 1 and {MOST_FINGERS}.", str(count), f"1 to {MOST_FINGERS} fingers")
 
 
 class Direction(Enum):
@@ -87,15 +93,20 @@ class Quit(Action):
 
 @dataclass(frozen=True)
 class Tap(Action):
-    """One short touch, or several with a look between them. Raises Meaningless for less than one, or more than `MOST_TAPS`."""
+    """One short touch, or several with a look between them, of one finger or several at once.
+
+    Raises Meaningless for less than one tap or finger, or more than `MOST_TAPS` or `MOST_FINGERS`.
+    """
 
     verb: ClassVar[str] = "tap"
     target: Target
     times: int = 1
+    fingers: int = 1
 
     def __post_init__(self) -> None:
         if not 1 <= self.times <= MOST_TAPS:
-            raise Meaningless(f"Nothing is tapped {self.times} times.", str(self.times), f"1 to {MOST_TAPS} times")
+            raise Meaningless(f"The count must be between 1 and {MOST_TAPS}.", str(self.times), f"1 to {MOST_TAPS} times")
+        _check_fingers(self.fingers)
 
 
 @dataclass(frozen=True)
@@ -108,10 +119,14 @@ class DoubleTap(Action):
 
 @dataclass(frozen=True)
 class Hold(Action):
-    """A long press."""
+    """A long press of one finger or several at once. Raises Meaningless for a number of fingers that no hand has."""
 
     verb: ClassVar[str] = "hold"
     target: Target
+    fingers: int = 1
+
+    def __post_init__(self) -> None:
+        _check_fingers(self.fingers)
 
 
 @dataclass(frozen=True)
@@ -144,12 +159,16 @@ class DragTo(Action):
 
 @dataclass(frozen=True)
 class DragBy(Action):
-    """Carry a target by shares of its own width and height: 1 is a whole one to the right, or down."""
+    """Drag a target by shares of its own width and height: 1 is a whole one to the right, or down. Raises Meaningless as `Hold`."""
 
     verb: ClassVar[str] = "drag"
     target: Target
     dx: float
     dy: float
+    fingers: int = 1
+
+    def __post_init__(self) -> None:
+        _check_fingers(self.fingers)
 
 
 @dataclass(frozen=True)

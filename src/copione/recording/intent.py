@@ -142,6 +142,8 @@ def _left_dialog(before: Screen, after: Screen | None) -> Meaning | None:
 
 def plain(gesture: Gesture, before: Screen) -> Meaning | None:
     """The gesture itself, relative to its element, whatever it meant."""
+    if gesture.fingers > 1:
+        return _together(gesture, before)
     element = touched(before, *gesture.begin)
     if element is None:
         return None
@@ -150,8 +152,8 @@ def plain(gesture: Gesture, before: Screen) -> Meaning | None:
 
 
 def _plainly(gesture: Gesture, element: Element, target: Target) -> a.Action:
-    if not gesture.moves or gesture.fingers > 1:
-        return POINTED.get(gesture.kind if gesture.fingers == 1 else "tap", a.Tap)(target)
+    if not gesture.moves:
+        return POINTED.get(gesture.kind, a.Tap)(target)
     if gesture.kind in STROKES:
         return STROKES[gesture.kind](a.Direction(gesture.direction), target)
     return _dragged(gesture, element, target)
@@ -160,7 +162,7 @@ def _plainly(gesture: Gesture, element: Element, target: Target) -> a.Action:
 def _dragged(gesture: Gesture, element: Element, target: Target) -> a.DragBy:
     """How far a gesture went, in shares of its element's size."""
     dx, dy = gesture.shift
-    return a.DragBy(target, round(dx / max(1.0, element.box.width), 2), round(dy / max(1.0, element.box.height), 2))
+    return a.DragBy(target, round(dx / max(1.0, element.box.width), 2), round(dy / max(1.0, element.box.height), 2), gesture.fingers)
 
 
 def pinched(gesture: Gesture, target: Target) -> a.Pinch:
@@ -187,8 +189,13 @@ def _together(gesture: Gesture, before: Screen) -> Meaning | None:
     elif gesture.kind == "pan":
         action = _dragged(gesture, over[0], target)
     else:
-        action = POINTED.get(gesture.kind, a.Tap)(target)
+        action = pressed_together(gesture, target)
     return Meaning(Step(action), portrayed(target, over[0]), over[0])
+
+
+def pressed_together(gesture: Gesture, target: Target) -> a.Tap | a.Hold:
+    """A tap or a long press of several fingers."""
+    return a.Hold(target, gesture.fingers) if gesture.kind == "hold" else a.Tap(target, fingers=gesture.fingers)
 
 
 def _drawn(gesture: Gesture, canvas: Element) -> Meaning:

@@ -12,7 +12,7 @@ from ..model.screen import Moment, Screen, bare
 from ..model.step import Step
 from ..model.target import AREA, Target
 from ..recognition.pictures import Picture, decode, thing_at
-from .intent import POINTED, STROKES, Meaning, pinched, twisted
+from .intent import POINTED, STROKES, Meaning, pinched, pressed_together, twisted
 
 SAME_SPOT = 0.3  # overlap from which a touch within a spot is on that spot; what is drawn there may change
 PAGE = Target(AREA, "Whole page")
@@ -30,14 +30,15 @@ def page_of(moment: Moment, width: float, height: float, app: str) -> tuple[Scre
 def on_picture(gesture: Gesture, page: Screen, picture: Picture | None, known: Iterable[tuple[Target, Portrait]]) -> Meaning:
     """The gesture on what stands there in the picture. `known`: portraits of the recording so far, to call a spot as it was called."""
     whole = page.element(0).box
-    if gesture.fingers > 1 or gesture.moves:
+    if gesture.moves or gesture.kind in ("pinch", "twist"):
         return Meaning(Step(_moved(gesture, page)), ((PAGE, Portrait(page, 0, part=Box(0.0, 0.0, 1.0, 1.0))),), page.element(0))
     box = thing_at(picture, *gesture.begin) if picture is not None else Box(*gesture.begin, *gesture.begin)
     spots = [(target, p) for target, p in known if target.role == AREA and target != PAGE and p.row == 0 and p.part is not None]
     x, y = gesture.begin
     again = next((target for target, p in spots if p.box.contains(x, y) and p.box.overlap(box) >= SAME_SPOT), None)
     target = again or Target(AREA, f"Spot {len({target for target, _ in spots}) + 1}")
-    return Meaning(Step(POINTED.get(gesture.kind, Tap)(target)), ((target, Portrait(page, 0, part=whole.shares(box))),), page.element(0))
+    action = pressed_together(gesture, target) if gesture.fingers > 1 else POINTED.get(gesture.kind, Tap)(target)
+    return Meaning(Step(action), ((target, Portrait(page, 0, part=whole.shares(box))),), page.element(0))
 
 
 def _moved(gesture: Gesture, page: Screen) -> Action:
@@ -48,7 +49,7 @@ def _moved(gesture: Gesture, page: Screen) -> Action:
     if gesture.kind in STROKES:
         return STROKES[gesture.kind](Direction(gesture.direction), PAGE)
     dx, dy = gesture.shift
-    return DragBy(PAGE, round(dx / page.width, 2), round(dy / page.height, 2))
+    return DragBy(PAGE, round(dx / page.width, 2), round(dy / page.height, 2), gesture.fingers)
 
 
 def by_place_only(meaning: Meaning) -> bool:

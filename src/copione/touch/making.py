@@ -11,6 +11,7 @@ from ..model.gesture import Contact
 
 TAP_S = 0.06
 STEP_S = 1 / 60
+FINGERS_APART, FINGERS_CLOSE = 40.0, 14.0  # dp between two fingers of one hand; the least at which a panel tells them apart
 
 
 def tap(x: float, y: float) -> Contact:
@@ -86,6 +87,24 @@ def two_fingers(
         return at
 
     return [_path(finger(side), seconds, 24, number) for number, side in enumerate((-1, 1))]
+
+
+def with_fingers(contact: Contact, count: int, width: float, height: float) -> list[Contact] | None:
+    """The same contact by several fingers side by side, along the longer side of a box of that size (dp) about where it began.
+
+    None where the box is too small to hold them apart.
+    """
+    apart = min(FINGERS_APART, max(width, height) / (count + 1))
+    if count == 1:
+        return [contact]
+    if apart < FINGERS_CLOSE:
+        return None
+    dx, dy = (apart, 0.0) if width >= height else (0.0, apart)
+    found = []
+    for number in range(count):
+        away = number - (count - 1) / 2
+        found.append(Contact(number, tuple((t, x + away * dx, y + away * dy) for t, x, y in contact.path), contact.lift))
+    return found
 
 
 def _path(at: Callable[[float], tuple[float, float]], seconds: float, steps: int, finger: int = 0) -> Contact:

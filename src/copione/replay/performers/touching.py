@@ -33,16 +33,29 @@ def tap(context: StepContext, action: a.Tap) -> None:
                 context.stuck(Cause.PASSED, f"{why}it was there for {turn} of {action.times} taps")
                 return
             found = Found(replace(found.sighting, element=again), there.point, found.scrolled) if found else None
-        if not found or not context.touch(found.element, found.point):
+        if not found:
+            return
+        context.mark = (found.point,)
+        if not _together(context, found, making.tap(*found.point), action.fingers):
             return
 
 
-def hold(context: StepContext, _action: a.Hold) -> None:
+def _together(context: StepContext, found: Found, contact: Contact, fingers: int) -> bool:
+    """One finger's gesture by several at once; False, and the step is stuck, where they do not fit on the target or it did not stay."""
+    box = visible(found.element)
+    contacts = making.with_fingers(contact, fingers, box.width, box.height)
+    if contacts is None:
+        context.stuck(Cause.CUT, f"it is too small for {fingers} fingers: {box.width:.0f} × {box.height:.0f} dp", element=found.element)
+        return False
+    return context.gesture(contacts, found.element)
+
+
+def hold(context: StepContext, action: a.Hold) -> None:
     """A long press."""
     found = context.find()
     if found:
         context.mark = (found.point,)
-        context.gesture([making.hold(*found.point)], found.element)
+        _together(context, found, making.hold(*found.point), action.fingers)
 
 
 def double_tap(context: StepContext, _action: a.DoubleTap) -> None:
@@ -92,7 +105,7 @@ def drag_by(context: StepContext, action: a.DragBy) -> None:
         context.note_unmoved(found.element)
         away_x, away_y = action.dx * box.width / 2, action.dy * box.height / 2
         context.mark = ((x - away_x, y - away_y), (x + away_x, y + away_y))
-        context.gesture([making.drag(*context.mark[0], *context.mark[1])], found.element)
+        _together(context, found, making.drag(*context.mark[0], *context.mark[1]), action.fingers)
 
 
 def drag_to(context: StepContext, action: a.DragTo) -> None:
