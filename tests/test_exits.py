@@ -12,13 +12,14 @@ from pathlib import Path
 from rich.console import Console
 
 from copione.cli.terminal import json_text, rich_text, shown
+from copione.files.naming import inside
+from copione.files.reading import FileKind, read_text
 from copione.model.device import DeviceProfile
 from copione.model.errors import FileTrouble
 from copione.model.reading import Said
 from copione.model.relation import Matches
 from copione.model.words import Meaningless
-from copione.project.data import load_rows, save_rows
-from copione.project.files import inside, read_text
+from copione.project.data import load_rows, save_rows, sniffed
 from copione.project.project import Project
 from copione.report.defect import Defect, markdown, plain
 from copione.touch.panel import parse_events, tracks
@@ -44,7 +45,7 @@ class Files(unittest.TestCase):
         (self.folder / "data").mkdir()
         for name in ("../../etc/passwd", "/etc/passwd", "a\0b", "", ".", "..", "a/../../b", "x" * 5000):
             with self.subTest(name[:20]), self.assertRaises(FileTrouble):
-                inside(self.folder, name).read_bytes() if len(name) < 5000 else read_text(inside(self.folder, name))
+                read_text(inside(self.folder, name), FileKind.SCRIPT)
         self.assertEqual(inside(self.folder, "a/b.csv"), self.folder / "a" / "b.csv")
         script = self.folder / "scripts" / "a.copione"
         script.parent.mkdir()
@@ -58,10 +59,21 @@ class Files(unittest.TestCase):
         self.assertEqual(Project(self.folder).load(path).document.problems, ())
 
     def test_cells_that_a_spreadsheet_would_reckon_with_come_back_as_they_were(self) -> None:
-        rows = [{"a": "=1+1", "b": "-3", "c": "@x", "d": "'quoted", "e": "+49 30"}]
-        save_rows(self.folder / "a.csv", rows)
-        self.assertIn("'=1+1,-3,'@x,'quoted,'+49 30", (self.folder / "a.csv").read_text("utf-8"))
-        self.assertEqual(load_rows(self.folder / "a.csv"), rows)
+        rows = [{"a": "=1+1", "b": "-3", "c": "@x", "d": "'quoted", "e": "+49 30", "f": "'=by hand"}]
+        for _ in range(2):
+            save_rows(self.folder / "a.csv", rows)
+            cells = (self.folder / "a.csv").read_text("utf-8").split("\n")[1].split(",")
+            self.assertEqual([cell[:1] for cell in cells], ["'", "-", "'", "'", "'", "'"])
+            self.assertEqual(load_rows(self.folder / "a.csv"), rows)
+        (self.folder / "a.csv").write_text("a\n'=x\n''=y\n", "utf-8")
+        self.assertEqual([row["a"] for row in load_rows(self.folder / "a.csv")], ["'=x", "''=y"])
+        for words in ("", " , \n,", "\ufeff"):
+            with self.assertRaises(FileTrouble, msg=words):
+                sniffed(words.encode())
+        (self.folder / "a.csv").write_text("a\n" + "x\n" * 30_000, "utf-8")
+        with self.assertRaises(FileTrouble) as caught:
+            load_rows(self.folder / "a.csv")
+        self.assertIn("too large for a table", caught.exception.sentence)
         (self.folder / "a.csv").write_text("a\n" + "x" * 200_000, "utf-8")
         with self.assertRaises(FileTrouble) as caught:
             load_rows(self.folder / "a.csv")

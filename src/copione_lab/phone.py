@@ -253,8 +253,7 @@ class Phone:
     def pointer(self, action: str, pointer: int, x_px: float, y_px: float, at: float) -> None:
         """One raw pointer event. `at` in seconds of the event's own time."""
         with self.lock:
-            before = self.front()
-            x, y = x_px / self.model.density, y_px / self.model.density
+            before, x, y = self.front(), x_px / self.model.density, y_px / self.model.density
             field = self._hit(x, y)[0] if action == "up" else None
             self._fingers.event(action, pointer, x, y, at)
             if field is not None and field.on_text and field.key == self._focus:

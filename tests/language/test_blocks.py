@@ -182,6 +182,22 @@ class Structure(unittest.TestCase):
         self.assertIn("3:9 This comes to more than 20000 steps: perform less at once.", remarks(text))
 
 
+class StandingAnswers(unittest.TestCase):
+    def test_they_have_the_values_that_stand_all_the_time(self) -> None:
+        text = """script "a"
+needs app = "Hives"
+scene "One" with {who}
+    keep label "Weight" as {kept}
+    whenever text "{app} {today}" tap button "OK"
+    whenever text "{kept}" tap button "{who}"
+    note "{kept} {who}"
+scene "Two"
+    perform "One" with "Ada"
+"""
+        why = "whenever is looked for at any time, and {{{}}} has a value only on the way. Use words, a need, or the data.".format
+        self.assertEqual(remarks(text), [f"6:{column} W{why(name)[1:]}" for column, name in ((20, "kept"), (40, "who"))])
+
+
 class Fitting(unittest.TestCase):
     def test_relations_hold_of_what_was_read(self) -> None:
         day = parse('script "a"').script and __import__("datetime").date(2026, 2, 28)

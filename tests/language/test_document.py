@@ -292,3 +292,12 @@ class Editing(unittest.TestCase):
     def test_a_comment_goes_with_its_step(self) -> None:
         (step,) = [s for _, s in parse(TEXT).script.steps() if s.comment]
         self.assertEqual(step_line(step), '    tap button "Hives"  # two blanks too many')
+        changed = parse(TEXT).with_step(step.line, Step(a.Tap(Target("item", "Hive 9"))))
+        self.assertEqual(changed.lines[step.line - 1].text, '    tap item "Hive 9"  # two blanks too many')
+
+    def test_what_no_person_wrote_is_not_read_for_ever(self) -> None:
+        (problem,) = parse('script "a"\nscene "b"\n    note ' + "{x" + " + x" * 50_000 + "}\n").problems
+        self.assertIn("A line has at most 10,000 characters", problem.message)
+        self.assertLess(len(problem.text), 200)
+        strange = parse('script "a"\n' + "".join(f"nonsense {n}\n" for n in range(3000)))
+        self.assertIn("It is not read: 1000 lines above have problems.", strange.problems[-1].message)

@@ -50,6 +50,7 @@ class Variables(unittest.TestCase):
             with self.assertRaises(NoSum, msg=words):
                 fill(words, row)
         self.assertEqual(renamed("{frames + 1} frames {frames_now}", "frames", "combs"), "{combs + 1} frames {frames_now}")
+        self.assertEqual(renamed("{today + 7 days} {days - 2} {today + days}", "days", "n"), "{today + 7 days} {n - 2} {today + n}")
 
 
 class Expected(unittest.TestCase):

@@ -4,6 +4,9 @@ import unittest
 from dataclasses import replace
 from pathlib import Path
 
+from copione.files.reading import FileKind, read_text
+from copione.files.writing import write_whole
+from copione.language.document import parse
 from copione.model.action import SetTo, Tap
 from copione.model.address import Address
 from copione.model.errors import FileTrouble
@@ -15,13 +18,13 @@ from copione.model.take import TakeName
 from copione.model.target import Target
 from copione.project.archive import ResultReader, RunWriter, read_run, result_record, runs_in
 from copione.project.data import load_rows
-from copione.project.files import read_text, slug, write_whole
-from copione.project.loading import portraits_path
+from copione.project.naming import name_in, portraits_path
 from copione.project.portraits import dump_portraits, load_portraits
 from copione.project.project import Project
+from copione.project.shelf import new_script, rename_script, scripts_of
 
 from ..benches import EXAMPLE
-from ..comparison.test_findings import ALDER
+from ..comparison.test_findings import ALDER, result
 
 
 class FolderCase(unittest.TestCase):
@@ -94,12 +97,10 @@ class Projects(FolderCase):
 
     def test_trouble_with_files_has_sentences(self) -> None:
         (self.folder / "project.toml").write_text("name = ", "utf-8")
-        (self.folder / "latin.copione").write_bytes(b"\xe4")
         table = [
             (lambda: Project(self.folder), "not valid TOML"),
-            (lambda: read_text(self.folder / "none"), "There is no file"),
-            (lambda: read_text(self.folder / "latin.copione"), "is not UTF-8 text (byte 0)"),
-            (lambda: write_whole(self.folder / "project.toml" / "x", b""), "could not be used"),
+            (lambda: read_text(self.folder / "none", FileKind.SCRIPT), "There is no file"),
+            (lambda: write_whole(self.folder / "project.toml" / "x", b""), "a file is where a folder should be"),
         ]
         for act, words in table:
             with self.assertRaises(FileTrouble) as caught:
@@ -115,10 +116,40 @@ class Projects(FolderCase):
         self.assertEqual({p.message for p in problems}, {said})
         self.assertEqual({p.near for p in problems}, {"frame"})
 
-    def test_names_become_file_names(self) -> None:
-        self.assertEqual(
-            [slug(w) for w in ("Spring inspection", "Königin/Ä", "..", "")], ["spring-inspection", "konigin-a", "untitled", "untitled"]
-        )
+    def test_a_word_means_one_app_for_good(self) -> None:
+        (self.folder / "project.toml").write_text('# ours\n[apps."my.app"]\nandroid = "org.my.app"\n\n[custom]\nkey = 1\n', "utf-8")
+        project = Project(self.folder)
+        packages = ("com.bees.android", "com.wasps.android", "com.bees.hive", "org.wasps.hive", "de.9gag", "org.my.app")
+        words = [project.learn_app(package, "android") for package in packages]
+        self.assertEqual(words, ["bees", "wasps", "hive", "wasps-hive", "app-9gag", "my.app"])
+        self.assertEqual(project.learn_app("com.hornets.hive", "ios"), "hornets-hive")  # another maker's
+        self.assertEqual(project.learn_app("io.bees.hive", "ios"), "hive")
+        again = Project(self.folder)
+        self.assertEqual([again.package(word, "android") for word in words], list(packages))
+        text = (self.folder / "project.toml").read_text("utf-8")
+        self.assertIn("# ours", text)
+        self.assertIn("[custom]\nkey = 1", text)
+        for word in words:
+            self.assertEqual(parse(f'script "a"\napp {word}\n').problems, (), word)
+
+    def test_scripts_whose_names_make_one_file_name_have_files_of_their_own(self) -> None:
+        project = Project.create(self.folder / "p", "Bees")
+        names = ("Fern 2", "Fern 2+", "fern-2", "蜂箱", "蜂箱!")
+        paths = [new_script(project, name, "") for name in names]
+        self.assertEqual(len(set(paths)), 5)
+        self.assertEqual([entry.name for entry in scripts_of(project)], sorted(names, key=str.casefold))
+        self.assertEqual(project.free_name("FERN 2"), "FERN 2 2")
+        self.assertEqual(name_in(rename_script(project, paths[1], "Fern 2!").read_text("utf-8")), "Fern 2!")
+
+    def test_devices_whose_names_differ_in_signs_have_folders_of_their_own(self) -> None:
+        writer = RunWriter(self.folder / "runs", "S", "", "", ["Fern 2", "Fern 2+", "蕨", "苔"])
+        for name in ("Fern 2", "Fern 2+", "蕨", "苔"):
+            take = writer.take(replace(ALDER, name=name), TakeName(name), {}, "")
+            take.step(result(1))
+            take.close()
+        writer.finish(1.0)
+        takes = read_run(writer.folder).takes
+        self.assertEqual([(t.device.name, len(t.results)) for t in takes], [(n, 1) for n in ("Fern 2", "Fern 2+", "蕨", "苔")])
 
 
 class Archive(FolderCase):

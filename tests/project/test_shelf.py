@@ -53,7 +53,7 @@ class Scripts(unittest.TestCase):
         new_script(self.project, "Sign in", "hive-diary")
         with self.assertRaises(FileTrouble) as caught:
             rename_script(self.project, first, "Sign in")
-        self.assertIn("There is a script sign-in.copione already", caught.exception.sentence)
+        self.assertIn("There is a script called Sign in already", caught.exception.sentence)
         self.assertEqual(self.names(), ["Sign in", "Spring inspection"])
 
     def test_a_copy_has_the_next_free_name_and_a_new_one_is_sound(self) -> None:

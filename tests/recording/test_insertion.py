@@ -2,7 +2,7 @@ import shutil
 
 from copione.model.clock import SteppedClock
 from copione.project.journal import unfinished
-from copione.project.loading import frames_folder, portraits_path
+from copione.project.naming import frames_folder, portraits_path
 from copione.project.portraits import load_portraits
 from copione.project.project import Project
 from copione.recording.insertion import Insertion

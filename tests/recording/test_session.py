@@ -8,8 +8,8 @@ import time
 from pathlib import Path
 
 from copione.language.document import parse
-from copione.language.parser import parse_line
-from copione.model.action import Key, Note, Start
+from copione.language.parser import parse_line, parse_target
+from copione.model.action import Check, Key, Note, Start
 from copione.model.doubt import Doubt
 from copione.model.errors import FileTrouble
 from copione.model.geometry import Box
@@ -18,11 +18,11 @@ from copione.model.reading import State
 from copione.model.relation import IsShown, IsState, Reads
 from copione.model.step import Step
 from copione.project.journal import JOURNAL, Journal, unfinished
-from copione.project.loading import portraits_path
+from copione.project.naming import portraits_path
 from copione.project.portraits import load_portraits, save_portraits
 from copione.project.project import Project
 from copione.recording.checks import checkable, likely_checks
-from copione.recording.intent import Meaning
+from copione.recording.intent import Meaning, portrayed
 from copione.recording.recording import Recording
 from copione.recording.session import AS_IT_WAS, Session, throw_away
 from copione.touch.making import drag, hold, swipe, tap
@@ -268,6 +268,16 @@ class Journals(RecordingCase):
             (kept,) = unfinished(self.project.recordings_folder)
             self.assertGreaterEqual(len(kept.steps), len(session.recording.steps) - 1)
 
+    def test_targets_come_back_with_all_that_their_words_say(self) -> None:
+        session = self.begin()
+        element = named(session.moment.screen, "button", "Hives")
+        words = ('button like "Hi*" under "Today"', 'item with "due" in list like "H*"', 'area 0.1 0.2 0.5 0.6 of button "Hives"')
+        for target in map(parse_target, words):
+            session.check(Meaning(Step(Check(target, IsShown())), portrayed(target, element), element))
+        session.stop_journal()
+        (kept,) = unfinished(self.project.recordings_folder)
+        self.assertEqual([step.portraits[0][0].words() for step in kept.steps[-3:]], list(words))
+
     def test_journals_and_portraits_of_older_versions_are_read(self) -> None:
         """Targets were kept by their words, doubts by theirs, the part that an item is carried by under a key of its own."""
         session = self.begin()
@@ -280,8 +290,7 @@ class Journals(RecordingCase):
         for step in [step for line in lines for step in line.get("new", ())]:
             step["doubt"] = Doubt.IDLE.value
             for entry in step["portraits"]:
-                role, name, _ = entry[0]
-                entry[0] = f'{role} "{name}"' + (" handle" if entry.pop() else "")
+                entry[0] = f'{entry[0]["role"]} "{entry[0]["name"]}"' + (" handle" if entry.pop() else "")
         path.write_text("\n".join(map(json.dumps, lines)) + "\n", "utf-8")
         (kept,) = unfinished(self.project.recordings_folder)
         now = session.recording.steps[-1]

@@ -5,7 +5,7 @@ from copione.model.geometry import Box
 from copione.model.outcome import Outcome
 from copione.model.relation import LooksAsRecorded
 from copione.project.journal import unfinished
-from copione.project.loading import portraits_path
+from copione.project.naming import portraits_path
 from copione.project.portraits import load_portraits
 from copione.recording.checks import area_checks, likely_checks
 from copione.recording.session import Session

@@ -14,7 +14,7 @@ from copione.model.outcome import Outcome, Result
 from copione.model.portrait import Portrait
 from copione.model.take import TakeName
 from copione.project.archive import read_run, runs_in
-from copione.project.loading import frames_folder, portraits_path
+from copione.project.naming import frames_folder, portraits_path
 from copione.project.portraits import save_portraits
 from copione.project.project import Project
 from copione.replay.run import Run
@@ -339,6 +339,7 @@ class Gestures(RunCase):
     def test_rows_are_carried_canvases_moved_and_drawn_on_days_and_options_chosen(self) -> None:
         results = self.one(
             'whenever text "Allow Hive Diary to take pictures?" tap button "Only while it is used"',
+            'whenever text "Since {today}, {today + 1 day}" tap button "Later"',
             "launch afresh",
             'tap button "Rounds"',
             'drag item "Orchard" below item "Lime avenue"',

@@ -108,8 +108,8 @@ class Editing(QObject):
         path = loaded.path
 
         def write() -> None:
-            from ..project.files import write_whole
-            from ..project.loading import portraits_path
+            from ..files.writing import write_whole
+            from ..project.naming import portraits_path
             from ..project.portraits import save_portraits
 
             write_whole(path, document.text.encode())

@@ -82,9 +82,9 @@ class Runs(QObject):
         """The newest run of the archive, if any."""
 
         def newest() -> Path | None:
-            from ..project.archive import runs_in
+            from ..project.archive import heads_by_time, runs_in
 
-            return next(iter(runs_in(project.runs_folder)), None)
+            return next((head.folder for head in heads_by_time(runs_in(project.runs_folder))), None)
 
         self.courier.with_files(newest, lambda folder: self.show_run(folder) if folder is not None else None, self._failed)
 

@@ -205,14 +205,14 @@ class Trials(QObject):
         png = tried.moment.png if tried.moment is not None else b""
         if loaded is None or not png:
             return ""
-        from ..project.files import slug
-        from ..project.loading import frames_folder
+        from ..files.naming import slug
+        from ..project.naming import frames_folder
 
         name = f"learned-{slug(tried.device or 'device')}-{zlib.crc32(png):08x}.png"
         path = frames_folder(loaded.path) / name
 
         def write() -> None:
-            from ..project.files import write_whole
+            from ..files.writing import write_whole
 
             write_whole(path, png)
 

@@ -349,7 +349,7 @@ class Workspace(QObject):
         """Where the picture is in which a portrait was recorded."""
         if self.loaded is None or portrait is None or not portrait.picture:
             return None
-        from ..project.loading import frames_folder
+        from ..project.naming import frames_folder
 
         return frames_folder(self.loaded.path) / portrait.picture
 

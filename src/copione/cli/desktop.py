@@ -10,8 +10,8 @@ from pathlib import Path
 
 import click
 
+from ..files.writing import write_whole
 from ..model.errors import FileTrouble
-from ..project.files import write_whole
 from .terminal import tell
 
 ID = "app.copione.copione"  # by which the desktop knows the application

@@ -134,11 +134,11 @@ class _Asked:
 
 
 def _replay(project: Project, loaded: Loaded, chosen: list[Device], asked: _Asked) -> int:
+    from ..files.writing import write_whole
     from ..links.claims import Busy
     from ..project.allowances import read_allowances
     from ..project.archive import read_run
     from ..project.assessing import assessed, found_in, usual_baseline
-    from ..project.files import write_whole
     from ..project.history import Index
     from ..replay.run import Run
     from ..report.junit import junit
@@ -238,12 +238,13 @@ def _linted(script: Path, redactor: Redactor, as_json: bool) -> bool:
 @click.pass_context
 def format_scripts(context: click.Context, paths: tuple[Path, ...], check: bool) -> None:
     """Put scripts into their canonical spacing; lines with a problem stay as they are."""
+    from ..files.reading import FileKind, read_text
+    from ..files.writing import write_whole
     from ..language.document import formatted
-    from ..project.files import read_text, write_whole
 
     changed = 0
     for script in _scripts_in(paths):
-        before = read_text(script)
+        before = read_text(script, FileKind.SCRIPT)
         after = formatted(before)
         if after == before:
             continue

@@ -138,7 +138,12 @@ def assess(
         return "; ".join(told)
 
     known = _pairs(before[0]) if before is not None else set()
-    standing = tuple(Standing(f, allowed(f), before is not None and any((f.key, name) not in known for name in f.devices)) for f in found)
+
+    def is_new(finding: Finding) -> bool:
+        fresh = [name for name in finding.devices if (finding.key, name) not in known]
+        return before is not None and any(not _unreached(finding, name, before[1]) for name in fresh)
+
+    standing = tuple(Standing(f, allowed(f), is_new(f)) for f in found)
     now = _pairs(found)
     gone = tuple(f for f in before[0] if _is_gone(f, now, lanes)) if before is not None else ()
     stale = tuple(a for a in own if not any(a.about_this(f) for f in found) and _tried(a, lanes))
@@ -147,6 +152,12 @@ def assess(
 
 def _pairs(found: Iterable[Finding]) -> set[tuple[Key, str]]:
     return {(finding.key, name) for finding in found for name in finding.devices}
+
+
+def _unreached(finding: Finding, device: str, lanes: Lanes) -> bool:
+    """Did a device not come to the finding's step, so that nothing is known of it there?"""
+    there = [r for lane in lanes.lanes if lane.device.name == device for r in lane.results() if r.step == finding.step]
+    return bool(there) and not any(r.outcome.tried for r in there)
 
 
 def _is_gone(finding: Finding, now: set[tuple[Key, str]], lanes: Lanes) -> bool:

@@ -16,6 +16,9 @@ from .printer import INDENT, header_line, need_line, step_line
 from .problems import Problem
 from .structure import block_problems
 
+MOST_PROBLEMS = 1000  # of lines: each takes a look for the word that was meant
+SHOWN = 120  # characters of a line that are shown where it is not read
+
 
 @dataclass(frozen=True)
 class Line:
@@ -112,8 +115,9 @@ class Document:
         return self.script
 
     def with_step(self, number: int, step: Step) -> Document:
-        """The step on that line replaced; its comment stays."""
-        return self._spliced(number - 1, number, [step_line(step, self.depth_of(number))])
+        """The step on that line replaced; its comment stays where the step brings none."""
+        comment = step.comment or split_comment(self.lines[number - 1].text)[1]
+        return self._spliced(number - 1, number, [step_line(replace(step, comment=comment), self.depth_of(number))])
 
     def with_step_after(self, number: int, step: Step) -> Document:
         """The step behind that line; behind the head of a block it is the first in it."""
@@ -170,14 +174,17 @@ def parse(text: str, known: Document | None = None) -> Document:
     if last_newline:
         raw.pop()
     read = {line.text: line for line in known.lines} if known is not None else {}
-    lines = []
+    lines, problems = [], 0
     for number, line in enumerate(raw, 1):
         before = read.get(line)
-        if before is None:
+        if before is not None:
+            lines.append(before.at(number))
+        elif problems >= MOST_PROBLEMS:
+            lines.append(Line(line, None, Problem(number, 1, f"It is not read: {MOST_PROBLEMS} lines above have problems.", line[:SHOWN])))
+        else:
             item, problem = parse_line(line, number)
             lines.append(Line(line, item, problem))
-        else:
-            lines.append(before.at(number))
+            problems += problem is not None
     return Document(tuple(lines), last_newline)
 
 

@@ -82,6 +82,9 @@ ELSEWHERE = {
 }
 
 
+LONGEST_LINE = 10_000  # characters
+
+
 def split_comment(line: str) -> tuple[str, str]:
     """What a line says, and its comment with the #, outside of quotes."""
     if "#" not in line:
@@ -101,6 +104,8 @@ def split_comment(line: str) -> tuple[str, str]:
 
 def parse_line(text: str, number: int) -> tuple[Item, Problem | None]:
     """One line as a header, a step, or nothing; or what is wrong with it."""
+    if len(text) > LONGEST_LINE:
+        return None, Problem(number, 1, f"A line has at most {LONGEST_LINE:,} characters; this one has {len(text):,}.", text[:80], 80)
     says, comment = split_comment(text)
     if not says.strip():
         return None, None

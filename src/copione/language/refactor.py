@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, fields, replace
 
 from ..model import action as a
 from ..model import relation as r
 from ..model.errors import CopioneError
-from ..model.formula import BRACED, names_in, renamed
+from ..model.formula import BASE, BRACED, NAME, TODAY, names_in, renamed
 from ..model.reading import State
 from ..model.step import Need, Step
 from ..model.target import Target
@@ -65,6 +66,8 @@ def rename_variable(document: Document, old: str, new: str) -> Document:
     """Wherever it is given, asked for, kept or used. Raises CannotBe where the new name has a meaning already."""
     if new in variables_of(document):
         raise CannotBe(f"{new} is a value of this script already.")
+    if not re.fullmatch(NAME, new) or new in (TODAY, BASE):
+        raise CannotBe(f"{new[:80]!r} cannot be the name of a value: it has letters, digits and _, a letter first, and is not today or base.")
 
     def change(line: Line) -> str | None:
         item = line.item

@@ -6,10 +6,11 @@ from collections.abc import Collection, Iterator, Mapping
 from dataclasses import dataclass, field
 from functools import cached_property
 
-from ..model.action import ForEach, Perform
+from ..model.action import ForEach, Perform, Whenever
+from ..model.formula import names_in
 from ..model.library import OWN, Library, Place
 from ..model.step import Need, Scene, Step
-from ..model.wanting import wants
+from ..model.wanting import kept, wants
 from ..model.words import BRACED
 from .document import Document
 from .lines import Header
@@ -56,6 +57,7 @@ class _Reader:
                 elif isinstance(step.action, ForEach) and step.action.table not in self.known.columns:
                     why = self.known.no_tables.get(step.action.table, f"There is no table {step.action.table} in the project's data.")
                     yield problem_at(step, why, f'"{step.action.table}"', near=nearest(step.action.table, tuple(self.known.columns)))
+        yield from self._standing()
         yield from self._values()
         yield from self._hints()
 
@@ -141,6 +143,33 @@ class _Reader:
                 words, said = "", f"{want.by.action.scene if isinstance(want.by.action, Perform) else 'a scene'} uses it. "
             message = f"Nobody gives {{{name}}}: {said}{GIVE.format(name=name)}."
             yield problem_at(step, message, words, near=nearest(name, tuple(sorted(known))))
+
+    def _standing(self) -> Iterator[Problem]:
+        """What standing answers cannot have: they are looked for at any time, so a value that comes on the way says nothing."""
+        always = {need.name for script in self.library.scripts.values() for need in script.needs} | set(self.known.given)
+        always |= set(self.known.columns.get(self.script.data, ()))
+        for place, step in self.library.steps():
+            if not isinstance(step.action, Whenever):
+                continue
+            for name in sorted(step.used - always):
+                if name not in self._on_the_way(place):
+                    continue  # nothing gives it a value: that is a problem of its own
+                why = f"whenever is looked for at any time, and {{{name}}} has a value only on the way. Use words, a need, or the data."
+                if place.file == OWN:
+                    words = next((m[0] for m in BRACED.finditer(step.source or "") if name in names_in(m[0])), "")
+                    yield problem_at(step, f"{why[0].upper()}{why[1:]}", words)
+                else:
+                    yield from self._in_used(place.file, f"{place.file} line {step.line}: {why}")
+
+    def _on_the_way(self, place: Place) -> set[str]:
+        """Values that stand in a scene for a while: kept ones, the scene's own, those of loops."""
+        tables = {s.action.table for s in place.scene.steps if isinstance(s.action, ForEach)}
+        return kept(self.library) | set(place.scene.values) | {name for table in tables for name in self.known.columns.get(table, ())}
+
+    def _in_used(self, file: str, message: str) -> Iterator[Problem]:
+        for number, line in enumerate(self.document.lines, 1):
+            if isinstance(line.item, Header) and (line.item.kind, line.item.value) == ("uses", file):
+                yield _at_words(number, line.text, f'"{file}"', message)
 
     # hints
 

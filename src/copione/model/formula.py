@@ -77,8 +77,12 @@ def names_in(words: str) -> Iterator[str]:
 def renamed(words: str, old: str, new: str) -> str:
     """A text whose variable is called otherwise."""
 
+    def term(match: re.Match[str]) -> str:
+        whole, said = match[0], match[2]
+        return whole[: len(whole) - len(said)] + new if said == old else whole  # `days` behind a number is its unit
+
     def other(match: re.Match[str]) -> str:
-        return "{" + re.sub(rf"(?<![A-Za-z0-9_]){re.escape(old)}(?![A-Za-z0-9_])", new, match[1]) + "}"
+        return "{" + _PARTS.sub(term, match[1]) + "}"
 
     return BRACED.sub(other, words)
 

@@ -2,17 +2,17 @@
 
 from __future__ import annotations
 
-import json
-import tomllib
 from collections.abc import Iterable
 from dataclasses import asdict
 from pathlib import Path
+from typing import Any
 
 import msgspec
+import tomlkit
 
 from ..comparison.standing import Allowance
-from ..model.errors import FileTrouble
-from .files import DAMAGED, read_bytes, write_whole
+from ..files.reading import read_toml
+from ..files.settings import change_toml
 from .scopes import ScopeEntry
 
 FILE = "allowances.toml"
@@ -44,10 +44,6 @@ def read_allowances(folder: Path) -> tuple[Allowance, ...]:
     path = folder / FILE
     if not path.exists():
         return ()
-    try:
-        told = msgspec.convert(tomllib.loads(read_bytes(path).decode("utf-8")), _File)
-    except (*DAMAGED, tomllib.TOMLDecodeError, msgspec.ValidationError) as error:
-        raise FileTrouble(f"{path} cannot be used: {error}.", path=path) from error
     return tuple(
         Allowance(
             script=e.script,
@@ -61,20 +57,33 @@ def read_allowances(folder: Path) -> tuple[Allowance, ...]:
             until=e.until,
             until_build=e.until_build,
         )
-        for e in told.allowed
+        for e in read_toml(path, _File).allowed
     )
 
 
 def write_allowances(folder: Path, allowances: Iterable[Allowance]) -> None:
-    """Replace the file. Raises FileTrouble."""
-    parts = [_HEAD]
-    for allowance in allowances:
-        facts = {**asdict(allowance), **asdict(allowance.scope)}
-        facts.pop("scope")
-        lines = [f"{name} = {_value(value)}" for name, value in facts.items() if value]
-        parts.append("\n[[allowed]]\n" + "\n".join(lines) + "\n")
-    write_whole(folder / FILE, "".join(parts).encode())
+    """Have these allowances in the file, and no others; those that are there already stay as they are written. Raises FileTrouble."""
+    wanted = [_facts(allowance) for allowance in allowances]
+
+    def change(document: Any) -> None:
+        there = document.setdefault("allowed", tomlkit.aot())
+        left = list(wanted)
+        for place in reversed(range(len(there))):
+            known = {name: value for name, value in there[place].unwrap().items() if value}
+            if known in left:
+                left.remove(known)
+            else:
+                del there[place]
+        for facts in left:
+            there.append(tomlkit.item(facts))
+        if not there:
+            del document["allowed"]
+
+    change_toml(folder / FILE, change, _HEAD)
 
 
-def _value(value: object) -> str:
-    return json.dumps(list(value) if isinstance(value, tuple) else value, ensure_ascii=False)
+def _facts(allowance: Allowance) -> dict[str, Any]:
+    """An allowance as the file has it, without what is empty."""
+    facts = {**asdict(allowance), **asdict(allowance.scope)}
+    facts.pop("scope")
+    return {name: list(value) if isinstance(value, tuple) else value for name, value in facts.items() if value}

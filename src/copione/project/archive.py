@@ -7,16 +7,20 @@ import json
 import threading
 import time
 from collections import Counter
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from concurrent.futures import Future, ThreadPoolExecutor
 from dataclasses import asdict, dataclass, field
 from datetime import date
 from decimal import Decimal
+from enum import Enum
 from pathlib import Path
 from typing import Any
 
 import msgspec
 
+from ..files.naming import claimed, inside, slug
+from ..files.reading import DAMAGED, FileKind, read_bytes, read_lines, trouble
+from ..files.writing import write_whole
 from ..language.parser import parse_line
 from ..model.action import Action
 from ..model.address import Address
@@ -31,10 +35,19 @@ from ..model.secrecy import Redactor
 from ..model.step import Step
 from ..model.take import TakeName
 from .blanks import Blanks
-from .files import DAMAGED, claimed, inside, read_bytes, slug, trouble, write_whole
 from .remarks import KEPT, read_remarks
 
 LATEST = 32_503_680_000.0  # seconds since the epoch: the year 3000
+ZONES_S = 26 * 3600.0  # between the earliest and the latest of all time zones, and an hour of summer time
+
+
+class RunEnd(Enum):
+    """How a run ended. Only a complete one says what the app does: baselines and histories leave the others out."""
+
+    COMPLETE = "complete"
+    STOPPED = "stopped"  # by the user, or by a signal, before all of it was done
+    NOT_RUN = "not run"  # no take came to its first step
+    CUT = "cut short"  # the program was killed, or the disk was full
 
 
 @dataclass(frozen=True)
@@ -70,8 +83,13 @@ class RunRecord:
     seconds: float
     lead: str
     takes: tuple[TakeRecord, ...]
-    complete: bool
+    end: RunEnd = RunEnd.COMPLETE
     remarks: tuple[Remark, ...] = ()
+
+    @property
+    def complete(self) -> bool:
+        """Was all of it done?"""
+        return self.end is RunEnd.COMPLETE
 
 
 class TakeWriter:
@@ -88,7 +106,7 @@ class TakeWriter:
         self._without: set[str] = set()  # moments of which there is no sound picture
         self._pending: list[Future[None]] = []
         try:
-            (folder / "shots").mkdir(parents=True)
+            (folder / "shots").mkdir(parents=True)  # the folder itself may be there
             (folder / "trees").mkdir()
             self._steps = (folder / "steps.jsonl").open("a", encoding="utf-8")
         except OSError as error:
@@ -165,7 +183,7 @@ class RunWriter:
 
     def take(self, device: DeviceProfile, name: TakeName, values: Mapping[str, str], build: str) -> TakeWriter:
         """Announce a take and begin its folder."""
-        folder = take_folder(name)
+        folder = claimed(self.folder / "takes", take_folder(name)).name  # names that differ in signs alone would share one
         entry = {"folder": folder, "device": asdict(device), "row": name.row, "which": name.which, "values": dict(values), "build": build}
         with self._lock:
             self._record["takes"].append(entry)
@@ -180,10 +198,10 @@ class RunWriter:
         except OSError as error:
             raise trouble(error, self.folder) from error
 
-    def finish(self, seconds: float) -> None:
-        """The run is over and whole."""
+    def finish(self, seconds: float, end: RunEnd = RunEnd.COMPLETE) -> None:
+        """The run is over."""
         with self._lock:
-            self._record["seconds"] = round(seconds, 3)
+            self._record |= {"seconds": round(seconds, 3), "end": end.value}
             self._save()
 
     def _save(self) -> None:
@@ -192,7 +210,7 @@ class RunWriter:
 
 
 def take_folder(name: TakeName) -> str:
-    """The folder of a take below `takes`."""
+    """The folder of a take below `takes`, where no other take has it yet."""
     return f"{slug(name.device)}-row{name.row}" + (f"-{name.which}" if name.which > 1 else "")
 
 
@@ -382,12 +400,28 @@ class _RunFile:
     takes: list[_TakeEntry]
     devices: list[str] = field(default_factory=list)
     seconds: float | None = None
+    end: str = RunEnd.COMPLETE.value
+
+    @property
+    def ended(self) -> RunEnd:
+        """How it ended; without its seconds it was cut short. Raises ValueError."""
+        return RunEnd(self.end) if self.seconds is not None else RunEnd.CUT
+
+
+@dataclass(frozen=True)
+class RunHead:
+    """What is asked of a run without its results. `started` is seconds since the epoch."""
+
+    folder: Path
+    script: str
+    started: float
+    end: RunEnd
 
 
 def read_run(folder: Path) -> RunRecord:
     """A run, whole or cut short: every line of steps.jsonl that was written whole. Raises FileTrouble."""
     try:
-        told = msgspec.json.decode(read_bytes(folder / "run.json"), type=_RunFile)
+        told = msgspec.json.decode(read_bytes(folder / "run.json", FileKind.RECORD), type=_RunFile)
         reader, takes, seen = ResultReader(), [], Counter[tuple[str, int]]()
         if not 0 <= told.started < LATEST or not 0 <= (told.seconds or 0) < LATEST:
             raise ValueError("a time that is none")
@@ -401,25 +435,25 @@ def read_run(folder: Path) -> RunRecord:
             takes.append(TakeRecord(place, name, device, entry.values, entry.build, _results(place, reader)))
         order = {name: place for place, name in enumerate(told.devices)}
         takes.sort(key=lambda t: (order.get(t.device.name, len(order)), t.name.row, t.name.which))
-        seconds, complete, noticed = told.seconds or 0.0, told.seconds is not None, read_remarks(folder)
-        return RunRecord(folder, told.script, told.text, told.app, told.started, seconds, told.lead, tuple(takes), complete, noticed)
+        seconds, end, noticed = told.seconds or 0.0, told.ended, read_remarks(folder)
+        return RunRecord(folder, told.script, told.text, told.app, told.started, seconds, told.lead, tuple(takes), end, noticed)
     except DAMAGED as error:
         raise FileTrouble(f"{folder / 'run.json'} is damaged ({error}).", path=folder) from error
 
 
-def run_head(folder: Path) -> tuple[str, bool]:
-    """The script of a run, and whether it is whole, without reading its results. Raises FileTrouble."""
+def run_head(folder: Path) -> RunHead:
+    """What was run, when, and how it ended, without reading its results. Raises FileTrouble."""
     try:
-        told = msgspec.json.decode(read_bytes(folder / "run.json"), type=_RunFile)
+        told = msgspec.json.decode(read_bytes(folder / "run.json", FileKind.RECORD), type=_RunFile)
+        return RunHead(folder, told.script, told.started, told.ended)
     except DAMAGED as error:
         raise FileTrouble(f"{folder / 'run.json'} is damaged ({error}).", path=folder) from error
-    return told.script, told.seconds is not None
 
 
 def _results(place: Path, reader: ResultReader) -> tuple[Result, ...]:
     path = place / "steps.jsonl"
     found = []
-    for line in path.read_bytes().split(b"\n") if path.exists() else []:
+    for line in read_lines(path, FileKind.LINES) if path.exists() else ():
         try:
             found.append(reader.result(msgspec.json.decode(line, type=dict[str, Any])))
         except DAMAGED:
@@ -428,5 +462,22 @@ def _results(place: Path, reader: ResultReader) -> tuple[Result, ...]:
 
 
 def runs_in(folder: Path) -> list[Path]:
-    """Run folders, newest first."""
+    """Run folders, newest first by their names: these are local times, so see `heads_by_time` where the order counts."""
     return sorted((p.parent for p in folder.glob("*/run.json")), key=lambda p: p.name, reverse=True)
+
+
+def heads_by_time(folders: Sequence[Path]) -> Iterator[RunHead]:
+    """The heads of runs, newest first by when they were started; those that cannot be read are left out.
+
+    `folders` are in the order of their names. Local times of names go back in autumn, and with a computer that travels, by less than
+    `ZONES_S`: so no more heads are read ahead than started within that time.
+    """
+    waiting: list[RunHead] = []
+    for folder in folders:
+        with contextlib.suppress(FileTrouble):
+            head = run_head(folder)
+            waiting.append(head)
+            waiting.sort(key=lambda each: (each.started, each.folder.name))
+            while waiting[-1].started - head.started > ZONES_S:
+                yield waiting.pop()
+    yield from reversed(waiting)

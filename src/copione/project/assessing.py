@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import time
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
 from pathlib import Path
 
@@ -46,7 +46,8 @@ class Before:
 
 def assessed(project: Path, run: RunRecord, lanes: Lanes, found: tuple[Finding, ...], baseline: Path | None, today: date) -> Assessed:
     """The findings as they stand. Raises FileTrouble for a baseline or allowances that cannot be read."""
-    return standing(run.script, lanes, found, read_allowances(project), Before.of(baseline) if baseline is not None else None, today)
+    known = standing(run.script, lanes, found, read_allowances(project), Before.of(baseline) if baseline is not None else None, today)
+    return known if run.complete else replace(known, stale=())  # what was not come to may match yet
 
 
 def standing(
@@ -58,5 +59,5 @@ def standing(
 
 
 def usual_baseline(folder: Path, script: str) -> Path | None:
-    """The whole run of the same script before one, where there is one beside it."""
+    """The complete run of the same script before one, where there is one beside it. Raises FileTrouble."""
     return before(folder.parent, script, folder)

@@ -4,17 +4,22 @@ from __future__ import annotations
 
 import csv
 import io
+import itertools
 import re
+from collections import Counter
 from collections.abc import Sequence
 from pathlib import Path
 
+from ..files.reading import FileKind, read_text
+from ..files.writing import write_whole
 from ..model.errors import FileTrouble
 from ..model.secrecy import Redactor
-from .files import read_text, write_whole
 
 Row = dict[str, str]
 _FORMULA = frozenset("=+-@\t\r")  # what a cell begins with that spreadsheets take for a formula
 _NUMBER = re.compile(r"[-+]?\d+([.,]\d+)?")
+_OURS = "'\u2060"  # an apostrophe that somebody wrote by hand has no word joiner behind it
+MOST_ROWS, MOST_COLUMNS = 20_000, 500
 
 
 def save_rows(path: Path, rows: Sequence[Row], redactor: Redactor | None = None) -> None:
@@ -28,26 +33,28 @@ def save_rows(path: Path, rows: Sequence[Row], redactor: Redactor | None = None)
 
 
 def _cell(value: str) -> str:
-    """A value as a cell: what a spreadsheet would reckon with gets an apostrophe, as people put there by hand."""
-    return f"'{value}" if value[:1] in _FORMULA and not _NUMBER.fullmatch(value) else value
+    """A value as a cell: what a spreadsheet would compute gets an apostrophe, as people put there by hand, and a mark that it is ours."""
+    computed = value[:1] in _FORMULA and not _NUMBER.fullmatch(value)
+    return _OURS + value if computed or value.startswith(_OURS) else value
 
 
 def _from_cell(cell: str) -> str:
-    return cell[1:] if cell[:1] == "'" and cell[1:2] in _FORMULA and len(cell) > 1 else cell
+    return cell.removeprefix(_OURS)
 
 
 def load_rows(path: Path) -> list[Row]:
     """All rows of a CSV as text by column. Raises FileTrouble naming the line that is wrong."""
-    text = read_text(path).lstrip("\ufeff")
+    text = read_text(path, FileKind.TABLE).lstrip("\ufeff")
     reader = csv.reader(io.StringIO(text))
     try:
-        lines = list(reader)
+        lines = list(itertools.islice(reader, MOST_ROWS + 2))
     except csv.Error as error:
         raise FileTrouble(f"{path.name} line {reader.line_num}: {error}.", path=path, line=reader.line_num) from error
     if not lines or not any(cell.strip() for cell in lines[0]):
         raise FileTrouble(f"{path.name} is empty: its first line names the columns.", path=path)
     columns = [cell.strip() for cell in lines[0]]
-    twice = next((c for c in columns if columns.count(c) > 1), None)
+    _not_too_many(len(lines), len(columns), path.name)
+    twice = next((c for c, count in Counter(columns).items() if count > 1), None)
     if twice is not None:
         raise FileTrouble(f"{path.name} has two columns named {twice or 'nothing'}.", path=path)
     rows = []
@@ -60,6 +67,11 @@ def load_rows(path: Path) -> list[Row]:
     if not rows:
         raise FileTrouble(f"{path.name} has columns and no rows.", path=path)
     return rows
+
+
+def _not_too_many(lines: int, columns: int, name: str) -> None:
+    if lines > MOST_ROWS + 1 or columns > MOST_COLUMNS:
+        raise FileTrouble(f"{name} is too large for a table of a script: {MOST_ROWS:,} rows and {MOST_COLUMNS} columns are the most.")
 
 
 def rename_column(path: Path, old: str, new: str) -> None:
@@ -84,11 +96,14 @@ def sniffed(data: bytes) -> list[list[str]]:
         raise FileTrouble("There is nothing in it.")
     separator = _separator(lines)
     try:
-        cells = [[_from_cell(cell.strip()) for cell in row] for row in csv.reader(io.StringIO(lines), delimiter=separator)]
+        found = list(itertools.islice(csv.reader(io.StringIO(lines), delimiter=separator), MOST_ROWS + 2))
     except csv.Error as error:
         raise FileTrouble(f"It is no table: {error}.") from error
-    cells = [row for row in cells if any(row)]
-    wide = max(map(len, cells))
+    wide = max(map(len, found), default=0)
+    _not_too_many(len(found), wide, "It")
+    cells = [row for row in ([_from_cell(cell.strip()) for cell in each] for each in found) if any(row)]
+    if not cells:
+        raise FileTrouble("There is nothing in it.")
     return [[*row, *[""] * (wide - len(row))] for row in cells]
 
 

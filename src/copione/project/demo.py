@@ -8,7 +8,7 @@ import time
 from importlib.resources import as_file, files
 from pathlib import Path
 
-from .files import trouble
+from ..files.reading import trouble
 from .project import MARK
 
 FIRST = "spring-inspection.copione"  # what is opened first: the newest script is

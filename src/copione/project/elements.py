@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import itertools
 from collections import Counter
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 from pathlib import Path
 
-from ..language.document import Document, parse
+from ..files.writing import write_whole
+from ..language.document import Document
 from ..language.parser import parse_target
 from ..language.refactor import rename_target
 from ..model.errors import FileTrouble
@@ -15,9 +17,9 @@ from ..model.outcome import Outcome
 from ..model.portrait import Portrait
 from ..model.target import Target
 from ..recognition.placing import titles
-from .archive import read_run, runs_in
-from .files import read_text, write_whole
-from .loading import portraits_path
+from .archive import heads_by_time, read_run, runs_in
+from .loading import read_document
+from .naming import portraits_path
 from .portraits import Portraits, load_portraits, save_portraits
 from .project import Project
 
@@ -70,7 +72,7 @@ class Script:
 
 def scripts_in(project: Project) -> list[Script]:
     """Every script with its portraits. Raises FileTrouble for one that cannot be read."""
-    return [Script(path, parse(read_text(path)), load_portraits(portraits_path(path))) for path in project.scripts()]
+    return [Script(path, read_document(path), load_portraits(portraits_path(path))) for path in project.scripts()]
 
 
 def elements_of(project: Project) -> tuple[KnownElement, ...]:
@@ -110,9 +112,9 @@ def _page(portraits: list[tuple[Path, Portrait]]) -> str:
 def _fared(project: Project) -> dict[str, tuple[Fared, ...]]:
     """By target, from the newest runs: a damaged one is left out."""
     counts: dict[str, dict[tuple[str, str], Counter[Outcome]]] = {}
-    for folder in runs_in(project.runs_folder)[:RUNS]:
+    for head in itertools.islice(heads_by_time(runs_in(project.runs_folder)), RUNS):
         try:
-            run = read_run(folder)
+            run = read_run(head.folder)
         except FileTrouble:
             continue
         for take in run.takes:

@@ -5,19 +5,19 @@ from __future__ import annotations
 import contextlib
 import itertools
 import sqlite3
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
 from pathlib import Path
 
 from ..model.errors import FileTrouble
 from ..model.outcome import Outcome
-from .archive import RunRecord, read_run, run_head, runs_in
+from .archive import RunEnd, RunRecord, heads_by_time, read_run, run_head, runs_in
 
 FILE = "runs.sqlite"
-_VERSION = 1
+_VERSION = 2
 _TABLES = """
-create table run (folder text primary key, script text, started real, complete integer);
+create table run (folder text primary key, script text, started real, ending text);
 create table outcome (
     folder text references run, device text, row integer, which integer, build text, address text, step text, outcome text, seconds real
 );
@@ -106,7 +106,7 @@ class Index:
     def missing(self) -> list[Path]:
         """Runs that are not in the index."""
         with self._open() as base:
-            known = {folder for (folder,) in base.execute("select folder from run where complete")}
+            known = {folder for (folder,) in base.execute("select folder from run where ending != ?", (RunEnd.CUT.value,))}
         return [folder for folder in runs_in(self.runs) if folder.name not in known]
 
     def complete(self) -> int:
@@ -138,7 +138,7 @@ class Index:
 def _add(base: sqlite3.Connection, record: RunRecord) -> None:
     folder = record.folder.name
     _forget(base, folder)
-    base.execute("insert into run values (?, ?, ?, ?)", (folder, record.script, record.started, record.complete))
+    base.execute("insert into run values (?, ?, ?, ?)", (folder, record.script, record.started, record.end.value))
     rows = (
         (folder, t.device.name, t.name.row, t.name.which, t.build, str(r.address), r.step, r.outcome.value, r.seconds)
         for t in record.takes
@@ -159,10 +159,10 @@ def _entries(base: sqlite3.Connection, script: str, device: str, step: str) -> t
     """By run, the worst that became of the step; where it was not come to the run says nothing."""
     asked = (
         "select run.folder, run.started, outcome.build, outcome.outcome from outcome join run using (folder) "
-        "where run.script = ? and outcome.device = ? and outcome.step = ? order by run.started"
+        "where run.script = ? and outcome.device = ? and outcome.step = ? and run.ending = ? order by run.started, run.folder"
     )
     found: dict[str, Held] = {}
-    for folder, started, build, outcome in base.execute(asked, (script, device, step)):
+    for folder, started, build, outcome in base.execute(asked, (script, device, step, RunEnd.COMPLETE.value)):
         became = Outcome(outcome)
         if became not in _BADNESS:
             continue
@@ -173,10 +173,9 @@ def _entries(base: sqlite3.Connection, script: str, device: str, step: str) -> t
 
 
 def before(runs: Path, script: str, folder: Path) -> Path | None:
-    """The newest whole run of the same script before a run: what it is compared with when nothing else is said."""
-    earlier: Sequence[Path] = [each for each in runs_in(runs) if each.name < folder.name]
-    for each in earlier:
-        with contextlib.suppress(FileTrouble):
-            if run_head(each) == (script, True):
-                return each
+    """The newest complete run of the same script before a run: what it is compared with when nothing else is said. Raises FileTrouble."""
+    started = run_head(folder).started
+    for head in heads_by_time([each for each in runs_in(runs) if each.name != folder.name]):
+        if head.started <= started and head.script == script and head.end is RunEnd.COMPLETE:
+            return head.folder
     return None

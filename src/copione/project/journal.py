@@ -15,17 +15,20 @@ from weakref import WeakKeyDictionary
 
 import msgspec
 
+from ..files.naming import claimed, inside
+from ..files.reading import DAMAGED, FileKind, read_bytes, read_lines, trouble
+from ..files.writing import write_whole
 from ..language.parser import parse_line, parse_target
 from ..language.printer import step_words
 from ..model.doubt import Doubt
 from ..model.errors import FileTrouble
+from ..model.geometry import Box
 from ..model.portrait import Portrait
 from ..model.screen import Moment, Screen
 from ..model.secrecy import Redactor
 from ..model.step import Step
-from ..model.target import Target
+from ..model.target import Naming, Target
 from .blanks import Blanks
-from .files import DAMAGED, claimed, inside, read_bytes, trouble, write_whole
 from .portraits import OLD_GRIP, portrait_from, screen_from, screen_record
 
 JOURNAL = "journal.jsonl"
@@ -85,16 +88,25 @@ class Journalled(Protocol):
         ...
 
 
-def _target_record(target: Target) -> list[Any]:
-    return [target.role, target.name, _target_record(target.inside) if target.inside is not None else None]
+def _target_record(target: Target) -> dict[str, Any]:
+    """A target as plain values; what it does not say is left out."""
+    record: dict[str, Any] = {"role": target.role, "name": target.name, "under": target.under, "naming": target.naming.value}
+    record |= {"part": list(target.part)} if target.part is not None else {}
+    record |= {"inside": _target_record(target.inside)} if target.inside is not None else {}
+    return {name: value for name, value in record.items() if value != ""}
 
 
 def _target_from(record: Any) -> Target | None:
-    """From what `_target_record` gives, or from a target's words, as older journals have it."""
+    """From what `_target_record` gives, or from a list or a target's words, as older journals have it."""
     if isinstance(record, str):
         return parse_target(record.removesuffix(OLD_GRIP))
-    role, name, inside = record
-    return Target(str(role), str(name), _target_from(inside) if inside else None)
+    if isinstance(record, list):
+        role, name, inside = record
+        return Target(str(role), str(name), _target_from(inside) if inside else None)
+    part = Box(*map(float, record["part"])) if "part" in record else None
+    holder = _target_from(record["inside"]) if "inside" in record else None
+    naming = Naming(record.get("naming", ""))
+    return Target(str(record.get("role", "")), str(record.get("name", "")), holder, str(record.get("under", "")), naming, part)
 
 
 @dataclass(frozen=True)
@@ -256,21 +268,20 @@ def _read(path: Path) -> Unfinished | None:
     begun, last = _Begun("", 0.0), _Order([], "", [])
     records: dict[int, dict[str, Any]] = {}
     try:
-        lines = read_bytes(path).split(b"\n")
+        for line in read_lines(path, FileKind.JOURNAL):
+            try:
+                record = msgspec.json.decode(line, type=dict[str, Any])
+                if "done" in record:
+                    return None
+                if "order" in record:
+                    last = msgspec.convert(record, _Order)
+                    records |= {int(r["uid"]): r for r in last.new}
+                else:
+                    begun = msgspec.convert(record, _Begun)
+            except DAMAGED:
+                continue
     except FileTrouble:
         return None
-    for line in lines:
-        try:
-            record = msgspec.json.decode(line, type=dict[str, Any])
-            if "done" in record:
-                return None
-            if "order" in record:
-                last = msgspec.convert(record, _Order)
-                records |= {int(r["uid"]): r for r in last.new}
-            else:
-                begun = msgspec.convert(record, _Begun)
-        except DAMAGED:
-            continue
     screens: dict[str, Screen] = {}
     steps = []
     for uid in last.order:
@@ -294,7 +305,7 @@ def _kept(record: dict[str, Any], folder: Path, screens: dict[str, Screen]) -> K
         told = {"row": row, "scene": record["scene"], "picture": picture, "value": value, "share": share, "part": part, "grip": held}
         try:
             if stem not in screens:
-                screens[stem] = screen_from(msgspec.json.decode(read_bytes(inside(folder, f"{stem}.json"))))
+                screens[stem] = screen_from(msgspec.json.decode(read_bytes(inside(folder, f"{stem}.json"), FileKind.TREE)))
             target, portrait = _target_from(key), portrait_from(screens[stem], told)
         except (FileTrouble, *DAMAGED):
             continue

@@ -6,26 +6,27 @@ import re
 from dataclasses import replace
 from pathlib import Path
 
+from ..files.naming import inside
+from ..files.reading import FileKind, read_text
 from ..language.document import Document, parse
 from ..model.action import ForEach, Perform
 from ..model.errors import FileTrouble
 from .data import Row, load_rows
-from .files import inside, read_text
 from .loaded import Loaded, Used
+from .naming import portraits_path
 from .portraits import Portraits, load_portraits
 
+MOST_LINES = 25_000  # of a script
 MOST_USED = 100  # scripts that one script uses, directly or not
 _USES = re.compile(r'^\s*uses\s+"([^"]+)"', re.MULTILINE)
 
 
-def portraits_path(script: Path) -> Path:
-    """Where the portraits of a script are kept."""
-    return script.with_name(script.stem + ".portraits.json")
-
-
-def frames_folder(script: Path) -> Path:
-    """Where the recorded frames of a script are kept."""
-    return script.with_name(script.stem + ".frames")
+def read_document(path: Path) -> Document:
+    """A script's text, and what it means. Raises FileTrouble."""
+    text = read_text(path, FileKind.SCRIPT)
+    if text.count("\n") > MOST_LINES:
+        raise FileTrouble(f"{path} has more than {MOST_LINES:,} lines: it is not read.", path=path)
+    return parse(text)
 
 
 def load(path: Path, data: Path) -> Loaded:
@@ -33,7 +34,7 @@ def load(path: Path, data: Path) -> Loaded:
 
     Raises FileTrouble when the script itself cannot be read; what else is missing is told by the value.
     """
-    document = parse(read_text(path))
+    document = read_document(path)
     notes: list[str] = []
     portraits = _portraits(path, notes)
     return complete(Loaded(path, document, portraits, ({},), tuple(notes)), data).with_environment()
@@ -84,7 +85,7 @@ def _used(path: Path, document: Document) -> tuple[dict[str, Used], dict[str, st
             if there.resolve() == path.resolve():
                 broken[name] = "A script cannot use itself: it has its own scenes anyway."
                 continue
-            text = parse(read_text(there))
+            text = read_document(there)
         except FileTrouble as error:
             broken[name] = error.sentence
             continue
@@ -111,7 +112,7 @@ def _performed_elsewhere(path: Path) -> frozenset[str]:
         if other == path:
             continue
         try:
-            text = read_text(other)
+            text = read_text(other, FileKind.SCRIPT)
         except FileTrouble:
             continue
         if path.name in _USES.findall(text):

@@ -11,12 +11,13 @@ from typing import Any
 import msgspec
 import numpy as np
 
+from ..files.reading import DAMAGED, FileKind, read_bytes
+from ..files.writing import write_whole
 from ..model.errors import FileTrouble
 from ..model.geometry import Box
 from ..model.portrait import Portrait
 from ..model.screen import Screen
 from ..model.secrecy import Redactor
-from .files import DAMAGED, read_bytes, write_whole
 
 FORMAT = 1
 MOST_FLAGS = (1 << 30) - 1
@@ -144,7 +145,7 @@ def load_portraits(path: Path) -> Portraits:
     if not path.exists():
         return {}
     try:
-        record = msgspec.json.decode(read_bytes(path))
+        record = msgspec.json.decode(read_bytes(path, FileKind.PORTRAITS))
         if record["format"] != FORMAT:
             raise FileTrouble(f"{path.name} is of format {record['format']}; this Copione reads format {FORMAT}.")
         screens = {name: screen_from(screen) for name, screen in record["screens"].items()}

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from pathlib import Path
 
+from ..files.reading import FileKind, read_bytes
+from ..files.writing import copied
 from ..model.device import DeviceProfile
 from ..model.errors import FileTrouble, TreeUnreadable
 from ..model.geometry import Box
@@ -13,8 +15,7 @@ from ..model.screen import Screen
 from ..screens.android import read_android
 from ..screens.native import read_native
 from .archive import RunRecord, TakeRecord
-from .files import copied, read_bytes
-from .loading import frames_folder, portraits_path
+from .naming import frames_folder, portraits_path
 from .portraits import load_portraits, save_portraits
 
 CLOSE_DP = 1.5  # how far the sides of a target may lie from those of its element
@@ -69,7 +70,7 @@ def screen_of(folder: Path, device: DeviceProfile, result: Result) -> Screen | N
     if not result.tree:
         return None
     try:
-        data = read_bytes(folder / "trees" / Path(result.tree).name)
+        data = read_bytes(folder / "trees" / Path(result.tree).name, FileKind.TREE)
         if device.platform == "android":
             return read_android(data, device.width_px, device.height_px, device.dpi)
         return read_native(data, device.width, device.height) if device.platform == "ios" else None

@@ -4,22 +4,23 @@ from __future__ import annotations
 
 import contextlib
 import itertools
-import json
 import threading
-import tomllib
 from dataclasses import dataclass, field
 from pathlib import Path
-from urllib.parse import urlsplit
+from typing import Any
 
-import msgspec
+import tomlkit
 
-from ..language.document import parse
+from ..files.naming import inside, slug
+from ..files.reading import FileKind, read_text, read_toml, trouble
+from ..files.settings import change_toml, table_in
 from ..model.errors import FileTrouble
 from ..model.secrecy import Redactor
 from ..model.step import Script
-from .files import inside, read_text, slug, write_whole
+from .apps import word_for
 from .loaded import Loaded
-from .loading import complete, load
+from .loading import complete, load, read_document
+from .naming import free_script_path, name_in
 
 MARK = "project.toml"
 
@@ -54,9 +55,12 @@ class Project:
     def create(cls, folder: Path, name: str, redactor: Redactor | None = None) -> Project:
         """A new project in an empty or new folder; an existing one is opened."""
         if not (folder / MARK).exists():
-            write_whole(folder / MARK, f"name = {_quoted(name)}\n".encode())
+            change_toml(folder / MARK, lambda document: None, _head(name))
         for part in ("scripts", "data", "runs", "recordings"):
-            (folder / part).mkdir(parents=True, exist_ok=True)
+            try:
+                (folder / part).mkdir(parents=True, exist_ok=True)
+            except OSError as error:
+                raise trouble(error, folder / part) from error
         return cls(folder, redactor)
 
     @classmethod
@@ -97,18 +101,32 @@ class Project:
         found = {}
         for path in self.scripts():
             with contextlib.suppress(FileTrouble):
-                found[path.name] = parse(read_text(path)).script
+                found[path.name] = read_document(path).script
         return found
 
     def script_path(self, name: str) -> Path:
-        """The file of a script of that name."""
+        """The file of a script of that name, unless another script has taken it first: see `free_script_path`."""
         return self.scripts_folder / f"{slug(name)}.copione"
+
+    def free_script_path(self, name: str) -> Path:
+        """A file for a new script of that name: names that differ may make the same file name."""
+        return free_script_path(self.script_path(name))
+
+    def names(self, besides: Path | None = None) -> set[str]:
+        """What the scripts are called, in small letters, but for one; one that cannot be read by its file."""
+        found = set()
+        for path in self.scripts():
+            if path != besides:
+                with contextlib.suppress(FileTrouble):
+                    found.add((name_in(read_text(path, FileKind.SCRIPT)) or path.stem).casefold())
+        return found
 
     def free_name(self, name: str) -> str:
         """That name, or with the next number behind it, so that no script has it. `Script` is always given a number."""
-        if name != "Script" and not self.script_path(name).exists():
+        taken = self.names()
+        if name != "Script" and name.casefold() not in taken:
             return name
-        return next(each for n in itertools.count(1 if name == "Script" else 2) if not self.script_path(each := f"{name} {n}").exists())
+        return next(each for n in itertools.count(1 if name == "Script" else 2) if (each := f"{name} {n}").casefold() not in taken)
 
     def load(self, path: Path) -> Loaded:
         """A script with all that its text names. Raises FileTrouble when the script itself cannot be read."""
@@ -139,37 +157,34 @@ class Project:
         self.apps = {word: App(word, {**app.packages, "web": url}) for word, app in self.apps.items()}
 
     def learn_app(self, package: str, platform: str) -> str:
-        """The word for a package, kept in project.toml; a new one is made from the package's last part. May be called from any thread."""
+        """The word for a package, kept in project.toml; a new one where no word means this app. May be called from any thread.
+
+        Raises FileTrouble when it cannot be kept.
+        """
         with self._learning:
-            for word, app in self.apps.items():
-                if app.packages.get(platform) == package:
-                    return str(word)
-            word = slug(_host(package) if platform == "web" else package.rpartition(".")[2])
-            known = self.apps[word].packages if word in self.apps else {}
-            self.apps = {**self.apps, word: App(word, {**known, platform: package})}
-            self._save()
+            known = next((word for word, app in self.apps.items() if app.packages.get(platform) == package), None)
+            if known is not None:
+                return known
+            learned: list[str] = []
+
+            def add(document: Any) -> None:
+                apps = table_in(document, "apps")
+                told = {word: dict(packages) for word, packages in apps.items() if isinstance(packages, dict)}
+                word = word_for(package, platform, {**{w: app.packages for w, app in self.apps.items()}, **told})
+                document.setdefault("name", self.name)
+                table_in(apps, word)[platform] = package
+                learned[:] = [word]
+
+            change_toml(self.folder / MARK, add, _head(self.name))
+            self.made = True
+            word = learned[0]
+            before = self.apps[word].packages if word in self.apps else {}
+            self.apps = {**self.apps, word: App(word, {**before, platform: package})}
             return word
 
-    def _save(self) -> None:
-        lines = [f"name = {_quoted(self.name)}"]
-        for each in self.apps.values():
-            lines += ["", f"[apps.{each.word}]", *(f"{k} = {_quoted(v)}" for k, v in each.packages.items())]
-        self.made = True
-        for locale, phrases in self.phrasebook.items():
-            lines += ["", f"[phrasebook.{locale}]", *(f"{_quoted(k)} = {_quoted(v)}" for k, v in phrases.items())]
-        write_whole(self.folder / MARK, ("\n".join(lines) + "\n").encode())
 
-
-def _host(address: str) -> str:
-    """What a web app is called by the name of its host; of one without a name, just so."""
-    host = urlsplit(address).hostname or ""
-    named = [part for part in host.split(".") if part != "www" and not part.isdigit()]
-    return named[0] if named and named[0] != "localhost" else "web app"
-
-
-def _quoted(words: str) -> str:
-    """A basic string of TOML."""
-    return json.dumps(words, ensure_ascii=False)
+def _head(name: str) -> str:
+    return tomlkit.dumps({"name": name})
 
 
 @dataclass(frozen=True)
@@ -182,11 +197,4 @@ class _Facts:
 
 
 def _facts(path: Path) -> _Facts:
-    if not path.exists():
-        return _Facts()
-    try:
-        return msgspec.convert(tomllib.loads(read_text(path)), _Facts)
-    except (tomllib.TOMLDecodeError, RecursionError) as error:
-        raise FileTrouble(f"{path.name} is not valid TOML: {error}.", path=path) from error
-    except msgspec.ValidationError as error:
-        raise FileTrouble(f"{path.name} is not as it should be: {error}.", path=path) from error
+    return read_toml(path, _Facts) if path.exists() else _Facts()

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import json
-import tomllib
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 from pathlib import Path
@@ -12,13 +11,13 @@ from typing import Any
 import msgspec
 
 from ..comparison.standing import Scope
+from ..files.reading import DAMAGED, FileKind, read_lines, read_toml
 from ..model.address import Address
 from ..model.device import DeviceProfile
 from ..model.errors import FileTrouble
 from ..model.geometry import Box
 from ..model.remark import Remark, RemarkKind
 from ..model.take import TakeName
-from .files import DAMAGED, read_bytes
 from .scopes import ScopeEntry
 
 FILE = "remarks.toml"
@@ -52,19 +51,20 @@ class _Entry(ScopeEntry, kw_only=True, forbid_unknown_fields=True):
         return Off(_kind(self.kind), self.scope, self.element, self.why)
 
 
+class _File(msgspec.Struct, forbid_unknown_fields=True):
+    """The whole file."""
+
+    off: list[_Entry] = []
+
+
 def wanted_off(folder: Path) -> tuple[Off, ...]:
     """What a project's file says; nothing without one. Raises FileTrouble, with the kinds that there are."""
     path = folder / FILE
     if not path.exists():
         return ()
     try:
-        facts = tomllib.loads(read_bytes(path).decode("utf-8"))
-        strange = sorted(set(facts) - {"off"})
-        if strange:
-            raise ValueError(f"{strange[0]} means nothing here; it holds [[off]]")
-        entries = msgspec.convert(facts.get("off", []), list[_Entry])
-        return tuple(entry.off() for entry in entries)
-    except (*DAMAGED, tomllib.TOMLDecodeError, msgspec.ValidationError) as error:
+        return tuple(entry.off() for entry in read_toml(path, _File).off)
+    except ValueError as error:
         raise FileTrouble(f"{path} cannot be used: {error}.", path=path) from error
 
 
@@ -111,7 +111,7 @@ def read_remarks(run: Path) -> tuple[Remark, ...]:
     if not path.exists():
         return ()
     found = []
-    for line in read_bytes(path).split(b"\n"):
+    for line in read_lines(path, FileKind.LINES):
         try:
             found.append(_remark(msgspec.json.decode(line, type=dict[str, Any])))
         except DAMAGED:

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from ..language.document import parse
+from ..files.writing import write_whole
 from ..language.refactor import rename_scene
-from .files import read_text, write_whole
+from .loading import read_document
 
 
 def rename_scene_elsewhere(home: Path, old: str, new: str, besides: Path) -> list[str]:
@@ -18,7 +18,7 @@ def rename_scene_elsewhere(home: Path, old: str, new: str, besides: Path) -> lis
     for path in sorted(home.parent.glob("*.copione")):
         if path == besides:
             continue
-        document = parse(read_text(path))
+        document = read_document(path)
         own = document.script.scene(old) is not None
         if path != home and (home.name not in document.script.uses or own):
             continue

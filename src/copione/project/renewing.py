@@ -9,6 +9,8 @@ from dataclasses import dataclass, replace
 from pathlib import Path
 
 from ..comparison.lanes import Lane
+from ..files.naming import slug
+from ..files.writing import copied
 from ..language.document import Document
 from ..language.refactor import rename_target, with_targets
 from ..model.action import Check, Wait
@@ -29,9 +31,8 @@ from ..recognition.phrases import Interpreter
 from ..recognition.scoring import kinship
 from ..recognition.sighting import likely
 from .archive import picture_path
-from .files import copied, slug
 from .loaded import Loaded
-from .loading import frames_folder
+from .naming import frames_folder
 from .portraits import Portraits
 from .portraying import row_at, screen_of
 

@@ -2,23 +2,22 @@
 
 from __future__ import annotations
 
-import re
 import shutil
 import time
 from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass, field, replace
 from pathlib import Path
 
-from ..language.quoting import quoted, unquoted
+from ..files.naming import claimed, free_path, slug
+from ..files.reading import FileKind, read_bytes, read_text, trouble
+from ..files.writing import write_whole
+from ..language.quoting import quoted
 from ..model.errors import FileTrouble
 from ..model.outcome import Outcome
-from .archive import RunRecord, read_run, runs_in
-from .files import claimed, read_text, trouble, write_whole
-from .loading import frames_folder, portraits_path
+from .archive import RunEnd, RunRecord, read_run, runs_in
+from .naming import name_in, parts_of_script, with_name
 from .project import Project
 
-_NAMED = re.compile(r'^(\s*script\s+)("(?:\\.|[^"\\])*")', re.M)
-HEAD_CHARS = 4000  # within which a script says its name
 ASIDE = "put-aside"  # of a project: what was deleted
 
 
@@ -41,7 +40,7 @@ class RunEntry:
     builds: tuple[str, ...]
     devices: tuple[str, ...]
     counts: Mapping[Outcome, int] = field(default_factory=dict)
-    complete: bool = True
+    end: RunEnd = RunEnd.COMPLETE
 
 
 @dataclass(frozen=True)
@@ -60,7 +59,7 @@ def scripts_of(project: Project) -> tuple[ScriptEntry, ...]:
     found = []
     for path in project.scripts():
         try:
-            head = read_text(path)[:HEAD_CHARS]
+            head = read_text(path, FileKind.SCRIPT)
             changed = path.stat().st_mtime
         except (FileTrouble, OSError):
             head, changed = "", 0.0
@@ -68,16 +67,10 @@ def scripts_of(project: Project) -> tuple[ScriptEntry, ...]:
     return tuple(sorted(found, key=lambda each: each.name.casefold()))
 
 
-def name_in(text: str) -> str:
-    """What a script calls itself; empty where it does not say."""
-    match = _NAMED.search(text)
-    return unquoted(match.group(2)) if match is not None else ""
-
-
 def new_script(project: Project, name: str, app: str) -> Path:
     """An empty script of that name, or the next free one. Raises FileTrouble."""
     name = project.free_name(name)
-    path = project.script_path(name)
+    path = project.free_script_path(name)
     lines = [f"script {quoted(name)}", *([f"app {app}"] if app else []), "", 'scene "Scene 1"', ""]
     write_whole(path, "\n".join(lines).encode())
     return path
@@ -85,41 +78,35 @@ def new_script(project: Project, name: str, app: str) -> Path:
 
 def rename_script(project: Project, path: Path, name: str) -> Path:
     """Call a script otherwise: in its text, and its files. Raises FileTrouble where another one has the name."""
-    to = project.script_path(name)
-    if to != path and to.exists():
-        raise FileTrouble(f"There is a script {to.name} already. Choose another name.", path=to)
+    if name.casefold() in project.names(besides=path):
+        raise FileTrouble(f"There is a script called {name} already. Choose another name.", path=path)
+    same = slug(name_in(read_text(path, FileKind.SCRIPT))) == slug(name)
+    to = path if same or project.script_path(name) == path else project.free_script_path(name)
     _write_renamed(path, to, name)
     if to != path:
-        _move([(old, new) for old, new in zip(_parts(path), _parts(to), strict=True) if old != path])
+        _move([(old, new) for old, new in zip(parts_of_script(path), parts_of_script(to), strict=True) if old != path])
         path.unlink(missing_ok=True)
     return to
 
 
 def duplicate_script(project: Project, path: Path) -> Path:
     """The same once more under the next free name, portraits and frames too. Raises FileTrouble."""
-    name = project.free_name(name_in(read_text(path)) or path.stem)
-    to = project.script_path(name)
+    name = project.free_name(name_in(read_text(path, FileKind.SCRIPT)) or path.stem)
+    to = project.free_script_path(name)
     _write_renamed(path, to, name)
     try:
-        for old, new in zip(_parts(path)[1:], _parts(to)[1:], strict=True):
+        for old, new in zip(parts_of_script(path)[1:], parts_of_script(to)[1:], strict=True):
             if old.is_dir():
                 shutil.copytree(old, new)
             elif old.exists():
-                shutil.copyfile(old, new)
+                write_whole(new, read_bytes(old, FileKind.PORTRAITS))
     except OSError as error:
         raise trouble(error, to) from error
     return to
 
 
 def _write_renamed(path: Path, to: Path, name: str) -> None:
-    text = read_text(path)
-    said = _NAMED.sub(lambda match: match.group(1) + quoted(name), text, count=1)
-    write_whole(to, (said if name_in(said) else f"script {quoted(name)}\n{text}").encode())
-
-
-def _parts(script: Path) -> tuple[Path, Path, Path]:
-    """A script's files: itself, its portraits, its frames."""
-    return script, portraits_path(script), frames_folder(script)
+    write_whole(to, with_name(read_text(path, FileKind.SCRIPT), quoted(name)).encode())
 
 
 # runs
@@ -136,7 +123,7 @@ def runs_of(
     for folder in runs_in(project.runs_folder):
         entry = known.get(folder)
         try:
-            found.append(entry if entry is not None and entry.complete else _run_entry(read_run(folder), counted))
+            found.append(entry if entry is not None and entry.end is not RunEnd.CUT else _run_entry(read_run(folder), counted))
         except FileTrouble:
             continue
     return tuple(sorted(found, key=lambda each: -each.started))
@@ -145,7 +132,7 @@ def runs_of(
 def _run_entry(run: RunRecord, counted: Callable[[RunRecord], Mapping[Outcome, int]]) -> RunEntry:
     builds = tuple(dict.fromkeys(take.build for take in run.takes if take.build))
     devices = tuple(dict.fromkeys(take.device.name for take in run.takes))
-    return RunEntry(run.folder, run.script, run.started, builds, devices, dict(counted(run)), run.complete)
+    return RunEntry(run.folder, run.script, run.started, builds, devices, dict(counted(run)), run.end)
 
 
 # putting aside
@@ -153,7 +140,7 @@ def _run_entry(run: RunRecord, counted: Callable[[RunRecord], Mapping[Outcome, i
 
 def put_script_aside(project: Project, entry: ScriptEntry) -> PutAside:
     """Delete a script, so that it can come back. Raises FileTrouble."""
-    return _put_aside(project, entry.name, _parts(entry.path))
+    return _put_aside(project, entry.name, parts_of_script(entry.path))
 
 
 def put_run_aside(project: Project, entry: RunEntry) -> PutAside:
@@ -170,17 +157,9 @@ def _put_aside(project: Project, name: str, files: Iterable[Path]) -> PutAside:
 
 def bring_back(aside: PutAside) -> PutAside:
     """Where it was; beside what has taken its place meanwhile. Raises FileTrouble."""
-    moves = [(now, _free(was)) for was, now in aside.moved]
+    moves = [(now, free_path(was)) for was, now in aside.moved]
     _move(moves)
     return replace(aside, moved=tuple((to, now) for now, to in moves))
-
-
-def _free(path: Path) -> Path:
-    stem, dot, rest = path.name.partition(".")
-    number = 1
-    while (found := path.with_name(f"{stem}{'' if number == 1 else f'-{number}'}{dot}{rest}")).exists():
-        number += 1
-    return found
 
 
 def _move(moves: Iterable[tuple[Path, Path]]) -> None:

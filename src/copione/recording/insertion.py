@@ -6,14 +6,15 @@ from dataclasses import asdict, dataclass, replace
 from pathlib import Path
 from typing import Any
 
+from ..files.reading import FileKind, read_text, trouble
+from ..files.writing import copied, write_whole
 from ..language.document import Document, parse
 from ..language.lines import Header
 from ..language.printer import header_line, step_line
 from ..model.step import Script, Step
 from ..project.data import load_rows, save_rows
-from ..project.files import copied, read_text, trouble, write_whole
 from ..project.loaded import Loaded
-from ..project.loading import frames_folder, portraits_path
+from ..project.naming import frames_folder, portraits_path
 from ..project.portraits import Portraits, load_portraits, save_portraits
 from ..project.project import Project
 from .recording import Recording
@@ -46,7 +47,7 @@ class Insertion:
 
 def insert(project: Project, into: Insertion, recording: Recording, shots: Path) -> int:
     """Write the recording into its script; `shots` holds its frames. The number of the first new line. Raises FileTrouble."""
-    document = parse(read_text(into.path))
+    document = parse(read_text(into.path, FileKind.SCRIPT))
     script = recording.script("")
     _keep_frames(into.path, recording, shots)
     kept = load_portraits(portraits_path(into.path))

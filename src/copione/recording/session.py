@@ -10,6 +10,9 @@ from collections.abc import Callable, Collection, Sequence
 from dataclasses import replace
 from pathlib import Path
 
+from ..files.naming import free_path
+from ..files.reading import trouble
+from ..files.writing import copied, write_whole
 from ..language.printer import script_text
 from ..language.words import KEYS
 from ..links.bare import BareLooks
@@ -23,9 +26,8 @@ from ..model.gesture import Contact, Gesture
 from ..model.screen import Element, Flag, Moment, Screen
 from ..model.step import Step
 from ..project.data import save_rows
-from ..project.files import copied, trouble, write_whole
 from ..project.journal import Journal, Kept, Unfinished
-from ..project.loading import frames_folder, portraits_path
+from ..project.naming import frames_folder, portraits_path
 from ..project.portraits import save_portraits
 from ..project.project import Project
 from ..recognition.system import SYSTEM_DIALOGS
@@ -401,11 +403,11 @@ class Session:
 
     def save_stretch(self, name: str, uids: Collection[int] | None, path: Path | None = None) -> Path:
         """Write some of the steps as a script of its own; the recording goes on."""
-        place = path or self.project.script_path(name)
+        place = path or self.project.free_script_path(name)
         script = self.recording.script(name, uids)
         row = self.recording.row(script)
         if row:
-            script = replace(script, data=f"{place.stem}.csv")
+            script = replace(script, data=free_path(self.project.data_path(f"{place.stem}.csv")).name)
             save_rows(self.project.data_path(script.data), [row], self.project.redactor)
         write_whole(place, self.project.redactor.words(script_text(script)).encode())
         save_portraits(portraits_path(place), self.recording.portraits(), self.project.redactor)

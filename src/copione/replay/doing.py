@@ -219,13 +219,20 @@ class Doer:
 
     # standing answers
 
+    def _always_filled(self, asked: Step) -> Step:
+        """A standing answer with the values that stand all through the take."""
+        try:
+            return asked.filled({**self._always, **self.plan.secrets, **self.plan.values}, self._days)
+        except (UnknownVariable, NoSum, Meaningless) as error:
+            raise Meaningless(f"The standing answer of line {asked.line} cannot be looked for: {error.sentence}") from error
+
     def _answer(self, moment: Moment) -> bool:
         """Tap what a `whenever` says when its target is on the screen; was there one?"""
         if moment.screen is None:
             return False
         for place, asked in self._standing:
             recorded = self._finder(place.file).recorded
-            told = self.interpreter.step(asked.filled(self.plan.values)).action
+            told = self.interpreter.step(self._always_filled(asked)).action
             assert isinstance(told, Whenever) and isinstance(asked.action, Whenever)
             dialog = recorded.wanted(told.target, asked.action.target, place.scene.name)
             answer = recorded.wanted(told.answer, asked.action.answer, place.scene.name)

@@ -8,10 +8,11 @@ from dataclasses import dataclass, replace
 from pathlib import Path
 
 from ..comparison.traits import parts_of
+from ..files.naming import inside
+from ..files.reading import FileKind, read_bytes
 from ..model.errors import FileTrouble
 from ..model.portrait import Portrait
 from ..model.target import Target
-from ..project.files import inside, read_bytes
 from ..recognition.evidence import fold
 from ..recognition.phrases import Interpreter
 from ..recognition.pictures import Picture, decode
@@ -101,7 +102,7 @@ class Recorded:
             return None
         if name not in self._frames:
             try:
-                self._frames[name] = decode(read_bytes(inside(self._folder, name)), portrait.screen.width)
+                self._frames[name] = decode(read_bytes(inside(self._folder, name), FileKind.PICTURE), portrait.screen.width)
             except FileTrouble:
                 self._frames[name] = None
             if len(self._frames) > FRAMES:

@@ -15,7 +15,7 @@ from ..model.secrecy import Redactor
 from ..model.step import Script, Step
 from ..project.archive import TakeWriter
 from ..project.loaded import Loaded
-from ..project.loading import frames_folder
+from ..project.naming import frames_folder
 from ..project.portraits import Portraits
 from ..project.project import Project
 from .order import Where

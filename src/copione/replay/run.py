@@ -12,6 +12,7 @@ from functools import partial
 from pathlib import Path
 from typing import Protocol
 
+from ..files.naming import slug
 from ..links.bench import Device
 from ..links.claims import Busy
 from ..links.limits import hurried
@@ -23,7 +24,6 @@ from ..model.outcome import Cause, Outcome, Reason, Result
 from ..model.remark import Remark
 from ..model.take import TakeName
 from ..project.archive import RunWriter, TakeWriter
-from ..project.files import slug
 from ..project.loaded import Loaded
 from ..project.project import Project
 from ..project.remarks import lines_of, wanted_off

@@ -7,8 +7,10 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
+from ..files.naming import claimed, slug
+from ..files.reading import trouble
+from ..files.writing import copied, write_whole
 from ..model.device import DeviceProfile
-from ..project.files import claimed, copied, slug, trouble, write_whole
 from ..recording.recording import RecordedStep
 
 LOG_LINES = 60  # of the device's log in the text itself; all of it lies beside

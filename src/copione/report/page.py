@@ -19,11 +19,11 @@ from ..comparison.evidence import Dots, dots_of
 from ..comparison.lanes import Column, Lane, Lanes
 from ..comparison.standing import Assessed, Standing
 from ..comparison.wording import counted, number
+from ..files.writing import write_whole
 from ..language.document import parse
 from ..model.geometry import Box
 from ..model.outcome import Outcome, Result
 from ..project.archive import RunRecord, picture_path
-from ..project.files import write_whole
 from .writeup import Shown, WriteUp, write_up
 
 SHOT_WIDTH, THUMB_WIDTH = 300, 150  # pixels on the page: of a finding, of a step

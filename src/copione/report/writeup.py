@@ -15,13 +15,15 @@ from ..comparison.causes import Kind
 from ..comparison.finding import Finding
 from ..comparison.lanes import Lane, Lanes
 from ..comparison.wording import counted, expected, listed
+from ..files.naming import claimed, slug
+from ..files.reading import FileKind, read_bytes
+from ..files.writing import write_whole
 from ..model.address import Address
 from ..model.errors import FileTrouble
 from ..model.geometry import Box
 from ..model.outcome import Outcome, Result
 from ..model.take import TakeName
 from ..project.archive import picture_path
-from ..project.files import claimed, read_bytes, slug, write_whole
 from .defect import plain
 
 MOST_STEPS, MOST_LINES = 30, 60
@@ -147,7 +149,7 @@ def _log(lane: Lane, result: Result) -> list[str]:
     if lane.folder is None:
         return []
     try:
-        lines = read_bytes(lane.folder / "device.log").decode("utf-8", "replace").splitlines()
+        lines = read_bytes(lane.folder / "device.log", FileKind.LOG).decode("utf-8", "replace").splitlines()
     except FileTrouble:
         return []
     stamped = [(float(m.group(1)), line) for line in lines if (m := _STAMP.match(line))]

@@ -28,7 +28,7 @@ from ...model.outcome import Cause, Outcome, Reason
 from ...model.portrait import Portrait, Sighting, Unseen
 from ...model.roles import roles_of
 from ...model.screen import Element, Moment
-from ...project.loading import frames_folder
+from ...project.naming import frames_folder
 from ...recognition.evidence import pieces
 from .. import theme
 from ..actions import Entry, Scope

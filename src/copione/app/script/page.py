@@ -10,6 +10,7 @@ from PySide6.QtCore import QPoint, Qt, QTimer
 from PySide6.QtWidgets import QHBoxLayout, QMenu, QSplitter, QStackedWidget, QVBoxLayout, QWidget
 
 from ...comparison.lanes import Lane
+from ...files.reading import FileKind, read_bytes
 from ...language.assist import Surroundings
 from ...language.folding import Stretch, stretches
 from ...language.printer import step_words
@@ -18,7 +19,6 @@ from ...model.outcome import Result
 from ...model.portrait import Portrait
 from ...model.screen import Element
 from ...model.step import Step
-from ...project.files import read_bytes
 from ...recognition.evidence import Piece
 from ...recognition.pictures import decode
 from ...recognition.seeing import picture_piece
@@ -326,7 +326,7 @@ class ScriptPage(Page):
             return
 
         def job() -> Piece | None:
-            return picture_piece(portrait, decode(read_bytes(path), portrait.screen.width))
+            return picture_piece(portrait, decode(read_bytes(path, FileKind.PICTURE), portrait.screen.width))
 
         self.workspace.courier.think_newest("picture of the target", job, lambda piece: self.portrait.add_piece(portrait, piece))
 

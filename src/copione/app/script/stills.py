@@ -19,7 +19,7 @@ from ...model.portrait import Portrait
 from ...model.step import Scene, Step
 from ...project.archive import picture_path
 from ...project.loaded import Loaded
-from ...project.loading import frames_folder
+from ...project.naming import frames_folder
 from ...project.portraits import Portraits
 
 MOST = 4000  # frames; what a loop performs a thousand times is seen once

@@ -294,9 +294,9 @@ class Tables(QWidget):
         """Read a file as the table: its first line names the columns."""
 
         def read() -> list[Row]:
-            from ...project.files import read_bytes
+            from ...files.reading import FileKind, read_bytes
 
-            cells = sniffed(read_bytes(path))
+            cells = sniffed(read_bytes(path, FileKind.TABLE))
             if len(cells) < 2 or len(set(cells[0])) < len(cells[0]) or not all(cells[0]):
                 raise CopioneError(f"{path.name}: its first line has to name the columns, each otherwise, and a row has to follow.")
             return [dict(zip(cells[0], row, strict=True)) for row in cells[1:]]

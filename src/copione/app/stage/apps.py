@@ -9,8 +9,8 @@ from typing import TYPE_CHECKING
 from PySide6.QtGui import QGuiApplication
 from PySide6.QtWidgets import QFileDialog, QMenu, QWidget
 
+from ...files.reading import FileKind, read_bytes
 from ...model.action import Start
-from ...project.files import read_bytes
 from ..workspace import Workspace
 
 if TYPE_CHECKING:
@@ -50,7 +50,7 @@ class AppsMenu(QMenu):
             path = Path(name)
 
             def act(link: Link) -> None:
-                link.install(read_bytes(path))  # read on each device's own thread
+                link.install(read_bytes(path, FileKind.PACKAGE))  # read on each device's own thread
 
             if everywhere:
                 self.workspace.everywhere(act)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QLineEdit, QPushButton, QWidget
 
-from ...project.files import slug
+from ...files.naming import slug
 from ...project.project import Project
 from ..parts import Label, named
 from ..sheet import Sheet

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-import tomllib
 from pathlib import Path
 
 import msgspec
 
+from ...files.reading import read_toml
 from ...model.errors import FileTrouble
 from ..endpoints import settings_file as endpoints_file
 from ..limits import SIDE_PX
@@ -60,9 +60,9 @@ def wanted(path: Path | None = None) -> tuple[Wanted, ...]:
     own = settings_file()
     place = path or (own if own.exists() else Path(__file__).with_name("browsers.toml"))
     try:
-        found = msgspec.convert(tomllib.loads(place.read_text("utf-8-sig")), _File).browser
-    except (OSError, UnicodeDecodeError, tomllib.TOMLDecodeError, msgspec.ValidationError, RecursionError) as error:
-        raise FileTrouble(f"The browsers in {place} cannot be read: {error}.", path=place) from error
+        found = read_toml(place, _File).browser
+    except FileTrouble as error:
+        raise FileTrouble(f"The browsers in {place} cannot be read: {error.sentence}", path=place) from error
     if len({each.name for each in found}) < len(found) or len(found) > MOST:
         raise FileTrouble(f"The browsers in {place} need names of their own, and may be {MOST} at most.", path=place)
     return tuple(found)
