@@ -15,7 +15,7 @@ from typing import Any
 from rich.console import Console
 from rich.table import Table
 
-from copione.links.adb.server import AdbServer, Output
+from copione.links.adb.server import AdbServer, Output, Route
 from copione.links.bench import Bench, Device
 from copione.links.limits import Limit
 from copione.model.clock import SystemClock
@@ -50,26 +50,26 @@ class Recorder(AdbServer):
 
     def __init__(self, port: int) -> None:
         super().__init__(port=port)
-        self.noted: list[tuple[str, str, str, bool]] = []
+        self.noted: list[tuple[str, Route, str, bool]] = []
 
-    def shell(self, serial: str, command: str, *, v2: bool = True, limit: Limit | None = None) -> Output:
-        self.noted.append(("shell", serial, command, v2))
-        return super().shell(serial, command, v2=v2, limit=limit)
+    def shell(self, route: Route, command: str, *, v2: bool = True, limit: Limit | None = None) -> Output:
+        self.noted.append(("shell", route, command, v2))
+        return super().shell(route, command, v2=v2, limit=limit)
 
     def execute(
-        self, serial: str, command: str, given: bytes = b"", meanwhile: Callable[[], object] | None = None, limit: Limit | None = None
+        self, route: Route, command: str, given: bytes = b"", meanwhile: Callable[[], object] | None = None, limit: Limit | None = None
     ) -> bytes:
-        self.noted.append(("exec", serial, command, True))
-        return super().execute(serial, command, given, meanwhile, limit)
+        self.noted.append(("exec", route, command, True))
+        return super().execute(route, command, given, meanwhile, limit)
 
     def again(self) -> float:
         """Send everything noted once more, bare; the seconds it took."""
         since = time.perf_counter()
-        for kind, serial, command, v2 in list(self.noted):
+        for kind, route, command, v2 in list(self.noted):
             if kind == "shell":
-                super().shell(serial, command, v2=v2)
+                super().shell(route, command, v2=v2)
             else:
-                super().execute(serial, command)
+                super().execute(route, command)
         return time.perf_counter() - since
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import os
 import threading
 from collections.abc import Iterable, Iterator
@@ -32,6 +33,8 @@ class Bench:
             self.phones[model.serial] = Phone(model, [fault.kind for fault in own], pace, build=build)
             self.phones[model.serial].spoilt = tuple(fault for fault in own if fault.kind in SPOILING)
         self._states = dict.fromkeys(self.phones, "device")
+        self._ids = itertools.count(1)
+        self._transports = {serial: next(self._ids) for serial in self.phones}  # another one each time a phone is connected
         self._changed = threading.Condition()
         self._count = 0
         self.failing_dumps: dict[str, bytes] = {}
@@ -48,7 +51,25 @@ class Bench:
     def set_state(self, serial: str, state: str) -> None:
         """Change how a phone is connected: device, unauthorized or offline."""
         with self._changed:
+            if state == "device" and self._states.get(serial) != "device":
+                self._transports[serial] = next(self._ids)
             self._states[serial] = state
+            self._tell()
+
+    def transport(self, serial: str) -> int:
+        with self._changed:
+            return self._transports[serial]
+
+    def by_transport(self, number: int) -> str:
+        """The phone that is connected under that number; empty for none."""
+        with self._changed:
+            return next((serial for serial, each in self._transports.items() if each == number and serial in self._states), "")
+
+    def swap(self, serial: str, phone: Phone) -> None:
+        """Another phone comes under the same serial, as behind one address of a network."""
+        with self._changed:
+            self.phones[serial] = phone
+            self._transports[serial] = next(self._ids)
             self._tell()
 
     def mend(self, serial: str) -> None:

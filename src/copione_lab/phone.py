@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import threading
 import time
+import uuid
 from collections import deque
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
@@ -60,6 +61,7 @@ class Phone:
         build: str = "2.4",
     ) -> None:
         self.model = model
+        self.number = f"{model.serial}-{uuid.uuid4().hex[:8]}"  # its own serial number: no phone of another lab has it
         self.faults, self.spoilt = frozenset(faults), tuple[Named, ...]()  # of its app, and of any page
         self.real = pace == "real"
         self.metrics = Metrics(model.density, model.text_scale)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 import shlex
 import struct
 import time
@@ -101,6 +102,7 @@ def _said(words: str, code: int = 0) -> Answer:
 def _getprop(phone: Phone, arguments: list[str]) -> Answer:
     model = phone.model
     props = {
+        "ro.serialno": phone.number,
         "ro.product.model": model.name,
         "ro.product.manufacturer": "Lab",
         "ro.build.version.release": model.release,
@@ -130,6 +132,7 @@ def _settings(phone: Phone, arguments: list[str]) -> Answer:
     values = {
         ("system", "font_scale"): str(phone.metrics.text_scale),
         ("global", "device_name"): phone.model.name,
+        ("secure", "android_id"): hashlib.sha256(phone.number.encode()).hexdigest()[:16],
         ("system", "user_rotation"): str(phone.rotation),
         ("system", "accelerometer_rotation"): str(int(phone.conditions.free_to_turn)),
         ("global", "airplane_mode_on"): str(int(phone.conditions.airplane)),

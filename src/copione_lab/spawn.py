@@ -39,7 +39,8 @@ class LabProcess:
             command += ["--hand", hand]
         for folder in models:
             command += ["--models", folder]
-        self._process = subprocess.Popen(command, stdin=subprocess.PIPE, stdout=subprocess.PIPE, text=True)
+        # in a session of its own: Ctrl+C is for whoever started it, which may still have to put its phones back
+        self._process = subprocess.Popen(command, stdin=subprocess.PIPE, stdout=subprocess.PIPE, text=True, start_new_session=True)
         assert self._process.stdout is not None
         line = self._process.stdout.readline()
         if not line:

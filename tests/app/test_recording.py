@@ -4,7 +4,7 @@ from PySide6.QtCore import QEvent, QPoint, QPointF, Qt
 from PySide6.QtGui import QMouseEvent
 
 from copione.app.offer import Offer
-from copione.links.adb.server import AdbServer, Output
+from copione.links.adb.server import AdbServer, Output, Route
 from copione.links.limits import Limit
 from copione.model.clock import SteppedClock
 from copione.model.outcome import Outcome
@@ -45,9 +45,9 @@ class Overheard(AdbServer):
         super().__init__(port=port)
         self.said: list[str] = []
 
-    def shell(self, serial: str, command: str, *, v2: bool = True, limit: Limit | None = None) -> Output:
+    def shell(self, route: Route, command: str, *, v2: bool = True, limit: Limit | None = None) -> Output:
         self.said.append(command)
-        return super().shell(serial, command, v2=v2, limit=limit)
+        return super().shell(route, command, v2=v2, limit=limit)
 
 
 class Recording(WindowCase):

@@ -13,7 +13,7 @@ from typing import Any
 
 from copione.links.adb import facts
 from copione.links.adb.link import AdbLink, own_seconds
-from copione.links.adb.server import AdbServer
+from copione.links.adb.server import AdbServer, Route
 from copione.links.adb.wire import parse_listing
 from copione.links.bench import Bench
 from copione.links.limits import PNG, Limit, one_line, trouble_with
@@ -117,7 +117,7 @@ class OneBadPhone(LabCase):
     def test_more_bytes_than_a_command_may_have_are_not_taken(self) -> None:
         face = self.babbling("getprop", lambda _: b"x" * (1 << 16))
         with self.assertRaises(LinkError) as caught:
-            AdbServer(port=face.port).shell("BAD", "getprop a", limit=Limit(1 << 12, 5))
+            AdbServer(port=face.port).shell(Route("BAD"), "getprop a", limit=Limit(1 << 12, 5))
         self.assertIn("more than 0.00390625 MB", caught.exception.sentence)
 
     def test_a_profile_that_makes_no_sense_is_that_devices_trouble(self) -> None:
@@ -258,7 +258,7 @@ class Hanging(LabCase):
         phone.launch(APP)
         self.lab.trouble[SERIALS["Alder 5"]] = "drip"
         with self.assertRaises(LinkError) as caught:
-            AdbServer(port=self.face.port).execute(SERIALS["Alder 5"], "screencap -p", limit=Limit(1 << 20, 0.4))
+            AdbServer(port=self.face.port).execute(Route(SERIALS["Alder 5"]), "screencap -p", limit=Limit(1 << 20, 0.4))
         self.assertIn("no whole answer for 0.4 s", caught.exception.sentence)
 
 

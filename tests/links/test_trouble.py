@@ -2,6 +2,7 @@ import socket
 import threading
 from unittest.mock import patch
 
+from copione.links.adb.link import AdbLink
 from copione.links.adb.server import AdbServer
 from copione.links.bench import Bench
 from copione.links.worker import DeviceWorker
@@ -96,6 +97,28 @@ class Trouble(LabCase):
         wait_for({SERIALS["Alder 5"]: False, "Plateau 10": True})
         self.face.close()
         wait_for({"trouble": True})
+
+    def test_a_device_that_is_being_opened_while_the_bench_closes_is_let_go_of(self) -> None:
+        opening, closing, closed = threading.Event(), threading.Event(), []
+        real = AdbLink.profile
+
+        def slow(link: AdbLink) -> object:
+            found = real(link)
+            opening.set()
+            closing.wait(10)
+            return found
+
+        with patch.object(AdbLink, "profile", slow), patch.object(AdbLink, "close", lambda link: closed.append(link.serial)):
+            bench = Bench(self.server)
+            looking = threading.Thread(target=bench.look)
+            looking.start()
+            opening.wait(10)
+            bench.close()
+            closing.set()
+            looking.join()
+            for thread in [t for t in threading.enumerate() if t.name.startswith("device ")]:
+                thread.join(10)
+        self.assertEqual((sorted(closed), bench.devices()), (sorted(SERIALS.values()), []))
 
 
 class Workers(LabCase):

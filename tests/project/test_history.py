@@ -1,5 +1,7 @@
 """Beside a project: the index of its runs, what it expects, what it does not want to be told, and portraits from a run."""
 
+import json
+import os
 import tempfile
 import unittest
 from dataclasses import replace
@@ -11,7 +13,7 @@ from copione.model.outcome import Outcome
 from copione.model.remark import Remark, RemarkKind
 from copione.model.take import TakeName
 from copione.project.allowances import read_allowances, write_allowances
-from copione.project.archive import RunWriter
+from copione.project.archive import RunEnd, RunWriter, heads_by_time, read_run, runs_in
 from copione.project.history import FILE, History, Index, before
 from copione.project.remarks import wanted_off
 
@@ -28,13 +30,13 @@ class InFolder(unittest.TestCase):
 
 
 class Histories(InFolder):
-    def run_of(self, outcome: Outcome, build: str = "2.4", script: str = "Spring") -> Path:
+    def run_of(self, outcome: Outcome, build: str = "2.4", script: str = "Spring", end: RunEnd = RunEnd.COMPLETE) -> Path:
         """A made-up run of one take in the archive."""
         writer = RunWriter(self.folder / "runs", script, 'script "Spring"\n', "bees", ["Alder 5"])
         take = writer.take(ALDER, TakeName("Alder 5"), {}, build)
         take.step(replace(result(1, outcome, "covered" if outcome is Outcome.STUCK else "", SAVE), begin=1.0))
         take.close()
-        writer.finish(1.0)
+        writer.finish(1.0, end)
         return writer.folder
 
     def said(self) -> History:
@@ -70,6 +72,35 @@ class Histories(InFolder):
         self.assertEqual(Index(self.folder / "runs").rebuild(), 2)
         self.assertEqual([entry.run for entry in self.said().entries], sorted([first.name, second.name]))
         self.assertEqual(before(self.folder / "runs", "Spring", second), first)
+        (self.folder / FILE).unlink()
+        for spoil, mend in ((Path.mkdir, Path.rmdir), (os.mkfifo, Path.unlink)):
+            spoil(self.folder / FILE)
+            with self.assertRaises(FileTrouble):
+                self.said()
+            mend(self.folder / FILE)
+
+    def test_runs_that_were_stopped_or_not_run_are_no_history_and_no_baseline(self) -> None:
+        whole = self.run_of(Outcome.HELD)
+        for end in (RunEnd.STOPPED, RunEnd.NOT_RUN, RunEnd.CUT):
+            self.run_of(Outcome.STUCK, end=end)
+        last = self.run_of(Outcome.HELD)
+        history = self.said()
+        self.assertEqual((len(history.entries), history.unsteady), (2, False))
+        self.assertEqual(before(self.folder / "runs", "Spring", last), whole)
+        self.assertEqual([read_run(folder).end for folder in runs_in(self.folder / "runs")][1:4][::-1], [*RunEnd][1:])
+
+    def test_the_run_before_is_told_by_when_it_was_made_not_by_its_name(self) -> None:
+        names = ("2026-10-25-025900-spring", "2026-10-25-020500-spring", "2026-10-25-023000-spring", "2026-10-24-180000-spring")
+        folders = []
+        for minutes, name in zip((0, 6, 31, -600), names, strict=True):  # the clock goes back an hour at three
+            folder = self.run_of(Outcome.HELD).rename(self.folder / "runs" / name)
+            told = json.loads((folder / "run.json").read_text("utf-8"))
+            (folder / "run.json").write_text(json.dumps({**told, "started": 1_792_890_000 + 60 * minutes}), "utf-8")
+            folders.append(folder)
+        first, second, third, day_before = folders
+        for run, baseline in ((third, second), (second, first), (first, day_before), (day_before, None)):
+            self.assertEqual(before(self.folder / "runs", "Spring", run), baseline, run.name)
+        self.assertEqual([head.folder for head in heads_by_time(runs_in(self.folder / "runs"))], [third, second, first, day_before])
 
 
 class Wishes(InFolder):
@@ -80,8 +111,11 @@ class Wishes(InFolder):
         both = one, replace(one, what="other", scope=Scope(width_to=340.0))
         write_allowances(self.folder, both)
         self.assertEqual(read_allowances(self.folder), both)
+        path = self.folder / "allowances.toml"
+        path.write_text(path.read_text("utf-8").replace('what = "other"', 'what = "other"  # asked Ada'), "utf-8")
         write_allowances(self.folder, both[1:])
         self.assertEqual([a.what for a in read_allowances(self.folder)], ["other"])
+        self.assertIn("# asked Ada", path.read_text("utf-8"))
         (self.folder / "allowances.toml").write_text("[[allowed]]\nabout = 7\n", "utf-8")
         with self.assertRaises(FileTrouble):
             read_allowances(self.folder)

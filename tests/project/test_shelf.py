@@ -6,6 +6,7 @@ from pathlib import Path
 from copione.model.clock import SystemClock
 from copione.model.errors import FileTrouble
 from copione.model.outcome import Outcome
+from copione.project.archive import RunEnd
 from copione.project.assessing import lanes_of
 from copione.project.demo import copy_demo
 from copione.project.project import Project
@@ -102,7 +103,7 @@ class Runs(LabCase):
             return lanes_of(record).counts
 
         (entry,) = runs_of(project, {}, count)
-        self.assertEqual((entry.script, entry.builds, entry.complete), ("Spring inspection", ("2.4",), True))
+        self.assertEqual((entry.script, entry.builds, entry.end), ("Spring inspection", ("2.4",), RunEnd.COMPLETE))
         self.assertEqual(entry.devices, ("Alder 5", "Wren mini"))
         self.assertEqual(sum(entry.counts.values()), 30)
         self.assertEqual(entry.counts.get(Outcome.STUCK), None)

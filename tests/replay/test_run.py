@@ -2,18 +2,19 @@ import threading
 from dataclasses import replace
 from unittest import mock
 
+from copione.links.claims import Claim, NoClaim
 from copione.model.action import Tap
 from copione.model.address import Address
 from copione.model.clock import SteppedClock
-from copione.model.errors import FileTrouble
+from copione.model.errors import CopioneError, FileTrouble
 from copione.model.outcome import Cause, Outcome, Result
 from copione.model.take import TakeName
-from copione.project.archive import TakeWriter, read_run
+from copione.project.archive import RunEnd, RunWriter, TakeWriter, read_run
 from copione.replay.pace import Pace
 from copione.replay.performers import PERFORMERS
 from copione.replay.run import Run
 
-from ..benches import Heard
+from ..benches import SERIALS, Heard
 from .test_take import RunCase
 
 
@@ -58,6 +59,44 @@ class Ending(RunCase):
         self.assertEqual(heard.ended, ["The disk is full."])
         self.assertEqual(heard.results["Wren mini"][0].reason, "The device went away before its turn.")
         self.assertEqual([len(take) for take in self.told(heard)], [0, 0, 15, 15])
+
+    def test_a_phone_is_as_it_was_however_its_take_ended(self) -> None:
+        phone = self.lab.phones[SERIALS["Alder 5"]]
+        self.script("launch afresh", "turn network off", "turn dark mode on", "turn landscape", 'tap button "Hives"')
+        step = TakeWriter.step
+
+        def full(writer: TakeWriter, result: Result) -> None:
+            step(writer, result)
+            if result.verb == "turn" and "landscape" in result.step:
+                raise FileTrouble("The disk is full.")
+
+        with mock.patch.object(TakeWriter, "step", full), self.assertRaises(FileTrouble):
+            self.run_on("Alder 5")
+        self.assertEqual((phone.conditions.online, phone.conditions.dark, phone.lying), (True, False, False))
+        with mock.patch.object(Claim, "note", side_effect=NoClaim("How Alder 5 was cannot be noted.")):
+            results = self.run_on("Alder 5").results["Alder 5"]
+        self.assertEqual((results[1].outcome, results[1].reason), (Outcome.STUCK, "How Alder 5 was cannot be noted."))
+        self.assertTrue(phone.conditions.online)
+
+    def test_an_unexpected_error_while_a_device_ends_keeps_nobody_waiting(self) -> None:
+        self.script("launch afresh")
+        devices = self.devices("Alder 5")
+        devices[0].worker.close()
+        self.run_made = Run(self.project, self.project.load(self.demo), devices, Heard(), SteppedClock())
+        with (
+            mock.patch.object(RunWriter, "take", side_effect=RuntimeError("never seen before")),
+            self.assertLogs("copione.replay.run", "ERROR"),
+        ):
+            self.run_made.start()
+            with self.assertRaises(CopioneError):
+                self.run_made.wait()
+
+    def test_a_run_that_was_stopped_is_no_complete_one_and_one_stopped_behind_its_end_is(self) -> None:
+        self.script("launch afresh", "press back", "press back")
+        for at, end in ((2, RunEnd.STOPPED), (3, RunEnd.COMPLETE)):
+            heard = Heard(lambda take, result, at=at: self.run_made.cancel() if result.number == at else None)
+            self.run_on("Alder 5", heard=heard)
+            self.assertEqual(read_run(self.run_made.folder).end, end)
 
     def test_a_listener_that_fails_ends_nothing(self) -> None:
         self.script("launch afresh", "press back")

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import threading
 from collections.abc import Mapping
+from unittest import mock
 
 from copione.links.worker import Through
 from copione.model.clock import SystemClock
@@ -72,6 +73,21 @@ class Trials(RunCase):
         )
         self.assertEqual((ear.values, ear.trouble), ({"title": "Hives"}, ""))
         self.assertEqual({t.result.outcome for t in ear.tried_}, {Outcome.HELD})
+
+    def test_a_stop_between_two_steps_ends_it_and_an_error_of_the_program_is_told(self) -> None:
+        self.script(*STEPS)
+        ear = Ear()
+        (device,) = self.devices("Alder 5")
+        trial = ear.trial = Trial(
+            Project(self.project.folder), self.project.load(self.demo), Asked(5, 12, stepping=True), ear, SystemClock()
+        )
+        clear = trial._go.clear
+        trial._go.clear = lambda: (trial.stop(), clear())  # it comes just before the trial begins to wait
+        trial.run(Through(device.worker))  # type: ignore[arg-type]
+        self.assertEqual(ear.log, ["does 5", "does 6"])
+        with mock.patch("copione.replay.trial.cut", side_effect=ValueError("never seen")), self.assertLogs("copione.replay.trial", "ERROR"):
+            ear = self.tried(Asked(5, 6))
+        self.assertEqual(ear.trouble, "Copione met an error of its own: ValueError.")
 
     def test_a_line_or_a_stretch_is_tried_alone_with_what_was_kept_before(self) -> None:
         self.script(*STEPS)

@@ -23,6 +23,7 @@ if TYPE_CHECKING:  # what reads screens is imported when a device is there: the 
     from ..recording.session import Session
 
 FEED_MS = 200
+BY_HAND = "used by hand"
 THUMB = QSize(240, 240)  # pixels: the most that the bench shows of a screen
 T = TypeVar("T")
 
@@ -82,6 +83,7 @@ class Lead(QObject):
         self._finger: HeldFinger | None = None  # while nothing is recorded; used on the device's thread
         self._asked = False
         self._jobs = 0
+        self._turn = 0  # which device leads: an answer of the one before is not this one's
         self._timer = QTimer(self)
         self._timer.timeout.connect(self._feed)
 
@@ -91,10 +93,11 @@ class Lead(QObject):
         return self._jobs == 0
 
     def set_device(self, device: Device | None) -> None:
-        """Make a device the lead. Not while recording."""
+        """Make a device the lead. Not while recording. What was asked of the one before is answered to nobody any more."""
         if self.session is not None or device is self.device:
             return
         self.device, self.live, self.moment = device, NOTHING, None
+        self._turn, self._asked, self._jobs, self._finger = self._turn + 1, False, 0, None
         self.device_changed.emit()
         self.moment_changed.emit()
         if device is not None and device.worker is not None:
@@ -112,6 +115,7 @@ class Lead(QObject):
         if self._asked or self._jobs or self.device is None or self.device.worker is None:
             return
         self._asked = True
+        turn = self._turn
         shown, session, listen, fit = self.live.png, self.session, self.listen, self.fit
 
         def job(link: Link) -> tuple[LiveScreen | None, Moment | None]:
@@ -125,22 +129,29 @@ class Lead(QObject):
             fresh = session.look() if session is not None else link.moment()
             return LiveScreen.of(fresh.png, fit), fresh
 
-        self.courier.deliver(self.device.worker.submit(job), self._fed, self._feed_failed)
+        def fed(answer: tuple[LiveScreen | None, Moment | None]) -> None:
+            if turn == self._turn:
+                self._asked = False
+                live, moment = answer
+                if live is not None and moment is not None:
+                    self._show(live, moment)
 
-    def _fed(self, answer: tuple[LiveScreen | None, Moment | None]) -> None:
-        self._asked = False
-        live, moment = answer
-        if live is not None and moment is not None:
-            self._show(live, moment)
+        def failed(error: CopioneError) -> None:
+            if turn == self._turn:
+                self._asked = False
+                self.troubled.emit(error.sentence)
 
-    def _feed_failed(self, error: CopioneError) -> None:
-        self._asked = False
-        self.troubled.emit(error.sentence)
+        self.courier.deliver(self.device.worker.submit(job), fed, failed)
 
-    def show_moment(self, moment: Moment) -> None:
-        """A moment is there, on the device's thread: decode it here, and show it there."""
-        live = LiveScreen.of(moment.png, self.fit)
-        self.courier.bring(lambda: self._show(live, moment))
+    def shower(self) -> Callable[[Moment], None]:
+        """What shows moments of the device that leads now, as long as it leads. It is called on that device's thread."""
+        turn = self._turn
+
+        def show(moment: Moment) -> None:
+            live = LiveScreen.of(moment.png, self.fit)
+            self.courier.bring(lambda: self._show(live, moment) if turn == self._turn else None)
+
+        return show
 
     def _show(self, live: LiveScreen, moment: Moment) -> None:
         self.live, self.moment = live, moment
@@ -156,30 +167,45 @@ class Lead(QObject):
         refused: Callable[[CopioneError], object] = lambda error: None,
         *,
         quiet: bool = False,
+        anyway: bool = False,
     ) -> None:
-        """Something of the device, on its own thread; what it refuses is told, unless `quiet`."""
+        """Something of the device, on its own thread; what it refuses is told, unless `quiet`.
+
+        Where another device leads by the time it is answered, nobody is told, unless `anyway`.
+        """
         if self.device is None or self.device.worker is None:
             return
         self._jobs += 1
+        turn = self._turn
+
+        def still() -> bool:
+            if turn == self._turn:
+                self._jobs -= 1
+            return turn == self._turn or anyway
 
         def ended(result: T) -> None:
-            self._jobs -= 1
-            done(result)
+            if still():
+                done(result)
 
         def failed(error: CopioneError) -> None:
-            self._jobs -= 1
-            refused(error)
-            if not quiet:
-                self.troubled.emit(error.sentence)
+            if still():
+                refused(error)
+                if not quiet:
+                    self.troubled.emit(error.sentence)
 
         self.courier.deliver(self.device.worker.submit(job), ended, failed)
 
     def do(self, act: Callable[[Link], object]) -> None:
-        """Something that changes the device, and a look at what it did."""
+        """Something that changes the device, and a look at what it did. Not while another Copione has it."""
+        show = self.shower()
 
         def job(link: Link) -> None:
-            act(link)
-            self.show_moment(link.moment())
+            from ..links.holding import held
+
+            with held(link, BY_HAND):
+                act(link)
+                moment = link.moment()
+            show(moment)
 
         self.ask(job)
 
@@ -198,7 +224,7 @@ class Lead(QObject):
 
     def finger_down(self, path: Sequence[tuple[float, float]], png: bytes, refused: Callable[[], object]) -> None:
         """A finger that is held: put it down where it began, and follow it; `refused` where the device takes gestures as a whole only."""
-        session = self.session
+        session, show = self.session, self._picture_shower()
 
         def job(link: Link) -> None:
             from ..links.finger import HeldFinger
@@ -208,22 +234,26 @@ class Lead(QObject):
             if session is not None:
                 session.finger_down(path, png)
             else:
-                self._finger = HeldFinger(link)
-                self._finger.down(path)
-            self._show_picture(link)
+                from ..links.holding import held
+
+                with held(link, BY_HAND):
+                    finger = HeldFinger(link)
+                    finger.down(path)
+                self._finger = finger
+            show(link)
 
         self.ask(job, lambda _done: None, lambda _error: refused(), quiet=True)
 
     def finger_moved(self, path: Sequence[tuple[float, float]], done: Callable[[], object]) -> None:
         """It went on; `done` when the device has followed."""
-        session = self.session
+        session, show = self.session, self._picture_shower()
 
         def job(link: Link) -> None:
             if session is not None:
                 session.finger_moved(path)
             elif self._finger is not None:
                 self._finger.move(path)
-            self._show_picture(link)
+            show(link)
 
         self.ask(job, lambda _done: done(), lambda _error: done(), quiet=True)
 
@@ -238,15 +268,21 @@ class Lead(QObject):
 
         self._act(lambda session: session.finger_up(contact), lift)
 
-    def _show_picture(self, link: Link) -> None:
-        """What is on the screen while a finger is down, on the device's thread: no tree is waited for."""
-        live = LiveScreen.of(link.picture(), self.fit)
+    def _picture_shower(self) -> Callable[[Link], None]:
+        """What shows the lead's screen while a finger is down: no tree is waited for. It is called on the device's thread."""
+        turn = self._turn
 
-        def show() -> None:
-            self.live = live
-            self.shown.emit()
+        def look(link: Link) -> None:
+            live = LiveScreen.of(link.picture(), self.fit)
 
-        self.courier.bring(show)
+            def show() -> None:
+                if turn == self._turn:
+                    self.live = live
+                    self.shown.emit()
+
+            self.courier.bring(show)
+
+        return look
 
     def type(self, words: str) -> None:
         """Letters for the field that has the focus."""

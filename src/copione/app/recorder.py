@@ -102,7 +102,7 @@ class Recorder(QObject):
         self._starting = True
         self._cancelled.clear()
         self.state_changed.emit()
-        bring = self.lead.courier.bring
+        bring, show, device = self.lead.courier.bring, self.lead.shower(), self.lead.device
 
         def done_step(number: int, total: int) -> None:
             bring(lambda: self._approached(number, total))
@@ -114,7 +114,9 @@ class Recorder(QObject):
             from ..recording.insertion import Insertion
 
             into = Insertion.behind(loaded, line) if loaded is not None else None
-            with link.claim.held("about to record", busy, self._cancelled.is_set):
+            from ..links.holding import held
+
+            with held(link, "about to record", busy, self._cancelled.is_set):
                 return begun(link, into)
 
         def begun(link: Link, into: Insertion | None) -> tuple[Session, str]:
@@ -130,7 +132,7 @@ class Recorder(QObject):
                     raise CopioneError("Open the app to be tested on the phone first, then press Record.")
                 package = project.package(recovered.app, link.profile().platform)
                 link.launch(package)  # where it was, as far as the phone still has it there
-            session = Session(link, project, package, self.lead.show_moment, changed, recovered, into)
+            session = Session(link, project, package, show, changed, recovered, into)
             if begin is not None and begin.start is not None:
                 session.launch(begin.start)
             elif begin is not None:
@@ -138,6 +140,10 @@ class Recorder(QObject):
             return session, project.free_name("Script")
 
         def done(found: tuple[Session, str]) -> None:
+            if self.lead.device is not device:  # another one leads: what was begun is left, and offered again
+                self._starting, self.approach = False, None
+                self.lead.courier.think(found[0].stop_journal, lambda _done: self.state_changed.emit())
+                return
             self._starting, self.approach, self.plainly = False, None, False
             self.lead.session, self.suggested_name = found
             self.since = time.monotonic()
@@ -153,7 +159,7 @@ class Recorder(QObject):
                 self.start(project, begin, recovered, loaded, line, choice)
             self.state_changed.emit()
 
-        self.lead.ask(job, done, failed)
+        self.lead.ask(job, done, failed, anyway=True)
 
     def cancel_approach(self) -> None:
         """Stop on the way to the line from which to record."""

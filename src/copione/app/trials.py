@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import threading
 import zlib
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import replace
 from typing import TYPE_CHECKING, cast
 
@@ -16,7 +16,7 @@ from ..model.outcome import Outcome
 if TYPE_CHECKING:
     from ..links.bench import Device
     from ..links.link import Link
-    from ..model.screen import Element
+    from ..model.screen import Element, Moment
     from ..project.loaded import Loaded
     from ..replay.trial import Asked, Standing, Trial, Tried
     from .workspace import Workspace
@@ -27,8 +27,8 @@ KEPT = 400  # results of the newest trial
 class _Ear:
     """Hears a trial on its thread, and tells of it on Qt's."""
 
-    def __init__(self, trials: Trials) -> None:
-        self._trials, self._bring = trials, trials.workspace.courier.bring
+    def __init__(self, trials: Trials, show: Callable[[Moment], None]) -> None:
+        self._trials, self._bring, self._show = trials, trials.workspace.courier.bring, show
 
     def waits(self, standing: Standing) -> None:
         self._bring(lambda: self._trials.stands(standing))
@@ -37,6 +37,8 @@ class _Ear:
         self._bring(lambda: self._trials.does(standing))
 
     def tried(self, tried: Tried) -> None:
+        if tried.moment is not None:
+            self._show(tried.moment)  # its picture is decoded here
         self._bring(lambda: self._trials.has(tried))
 
     def ended(self, values: Mapping[str, str], trouble: str) -> None:
@@ -132,7 +134,9 @@ class Trials(QObject):
         if device.worker is None or self.running:
             return
         self.device, self.tried, self.standing, self.doing = device, [], None, None
-        self._trial = Trial(self.workspace.project, loaded, asked, _Ear(self), SystemClock())
+        lead = self.workspace.lead
+        show = lead.shower() if device is lead.device else lambda moment: None
+        self._trial = Trial(self.workspace.project, loaded, asked, _Ear(self, show), SystemClock())
         link = cast("Link", Through(device.worker))
         threading.Thread(target=self._trial.run, args=(link,), name="trial", daemon=True).start()
         self.changed.emit()
@@ -176,8 +180,6 @@ class Trials(QObject):
     def has(self, tried: Tried) -> None:
         """One step has its outcome."""
         self.tried = [*self.tried[-KEPT:], tried]
-        if tried.moment is not None and self.device is self.workspace.lead.device:
-            self.workspace.lead.show_moment(tried.moment)
         self.changed.emit()
 
     def over(self, values: Mapping[str, str], trouble: str) -> None:

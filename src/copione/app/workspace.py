@@ -160,9 +160,15 @@ class Workspace(QObject):
             if not left:
                 self.told.emit("; ".join(refused) or f"Done on {len(devices)} devices.")
 
+        def claimed(link: Link) -> object:
+            from ..links.holding import held
+
+            with held(link, "used by hand"):
+                return act(link)
+
         def ask(device: Device) -> None:
             if device.worker is not None:
-                self.courier.deliver(device.worker.submit(act), lambda _result: ended(device), lambda error: ended(device, error))
+                self.courier.deliver(device.worker.submit(claimed), lambda _result: ended(device), lambda error: ended(device, error))
 
         for device in devices:
             ask(device)

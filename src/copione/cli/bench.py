@@ -175,12 +175,17 @@ def choose(found: list[Device], names: list[str]) -> list[Device]:
             waiting = "; ".join(f"{d.name}: {d.trouble or d.listed.readiness.value + '. ' + d.listed.advice}" for d in found)
             raise LinkError(f"No device is ready. {waiting or 'Plug one in and turn on USB debugging, or use --lab.'}")
         return ready
-    chosen = []
+    chosen: dict[str, Device] = {}
     for name in names:
-        device = next((d for d in found if name.casefold() in {d.name.casefold(), d.listed.address.casefold()}), None)
-        if device is None:
+        fits = [d for d in found if name.casefold() == d.listed.address.casefold()] or [
+            d for d in found if name.casefold() == d.name.casefold()
+        ]
+        if not fits:
             raise LinkError(f"No device is called {name}. Ready: {have}.")
+        if len(fits) > 1:
+            raise LinkError(f"{len(fits)} devices are called {name}: give an address, {' or '.join(d.listed.address for d in fits)}.")
+        device = fits[0]
         if not device.ready:
             raise LinkError(f"{name}: {device.trouble or device.listed.readiness.value + '. ' + device.listed.advice}")
-        chosen.append(device)
-    return chosen
+        chosen[device.listed.address] = device
+    return list(chosen.values())

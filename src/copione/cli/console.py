@@ -2,13 +2,11 @@
 
 from __future__ import annotations
 
-import sys
+import contextlib
 import threading
 from collections import Counter
 from pathlib import Path
 from typing import Any
-
-import click
 
 from ..comparison.lanes import Lanes
 from ..comparison.standing import Assessed
@@ -20,7 +18,7 @@ from ..model.take import TakeName
 from ..project.loaded import Loaded
 from ..replay.order import planned
 from ..replay.run import TakeBegun
-from .terminal import json_text, rich_text, say, shown
+from .terminal import OutputLost, json_text, put_out, rich_text, say, shown
 
 MOST_COLUMNS = 5  # devices side by side in a terminal
 INKS = {"held": "green", "adapted": "yellow", "differs": "magenta", "stuck": "red", "unreached": "dim", "skipped": "dim"}
@@ -44,6 +42,11 @@ class Console:
             console=Terminal(stderr=True),
         )
         self.tasks: dict[TakeName, Any] = {}
+        self.lost: OutputLost | None = None  # why nothing can be printed any more
+
+    def shown(self) -> contextlib.AbstractContextManager[object]:
+        """Show how far each take is meanwhile, where a person looks on."""
+        return contextlib.nullcontext() if self.as_json else self.progress
 
     def take_started(self, take: TakeName, begun: TakeBegun) -> None:
         """A line of its own in the progress."""
@@ -70,8 +73,10 @@ class Console:
                 "file": result.file,
             }
             with self.lock:
-                click.echo(json_text(record))
-                sys.stdout.flush()
+                try:
+                    put_out(json_text(record))
+                except OutputLost as error:  # the run goes on: its results are written elsewhere too
+                    self.lost = error
         elif take in self.tasks:
             self.progress.update(self.tasks[take], advance=1, step=shown(result.step)[:48])
 
@@ -90,8 +95,7 @@ class Console:
 def print_findings(known: Assessed) -> None:
     """One object of JSON for each finding and remark, those first that are worst."""
     for each in known.standing:
-        click.echo(json_text({"finding": told(each.finding, each)}))
-    sys.stdout.flush()
+        put_out(json_text({"finding": told(each.finding, each)}))
 
 
 def print_table(lanes: Lanes, known: Assessed, folder: Path) -> None:

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import errno
 import logging
 import os
 import sys
-from contextlib import ExitStack
+from collections.abc import Iterator
+from contextlib import ExitStack, contextmanager
 from pathlib import Path
 from typing import Any
 
@@ -19,7 +21,7 @@ from . import desktop, devices, explain, lab, projects, runs, scripts
 from .bench import Where, join_stand_ins, open_bench
 from .exits import FAILED
 from .places import demo_folder, log_file
-from .terminal import say, shown, tell
+from .terminal import OutputLost, leave_output, say, shown, tell
 
 LOG = logging.getLogger(__name__)
 
@@ -29,7 +31,8 @@ class _Group(click.Group):
 
     def invoke(self, ctx: click.Context) -> Any:
         try:
-            return super().invoke(ctx)
+            with _output():
+                return super().invoke(ctx)
         except ScriptBroken as error:
             say(error.sentence)
             for problem in error.problems:
@@ -41,6 +44,27 @@ class _Group(click.Group):
         except CopioneError as error:
             say(ctx.ensure_object(Redactor).words(error.sentence))
             ctx.exit(FAILED)
+        except OutputLost as error:
+            leave_output()
+            if not error.reader_gone:
+                say(f"The output could not be written: {error}.")
+            ctx.exit(FAILED)
+
+
+@contextmanager
+def _output() -> Iterator[None]:
+    """What is printed is on its way when a command ends, also one that exits. Raises OutputLost."""
+    try:
+        yield
+    except OSError as error:
+        if error.filename is None and error.errno in (errno.EPIPE, errno.ENOSPC, errno.EIO):
+            raise OutputLost(error) from error
+        raise
+    finally:
+        try:
+            sys.stdout.flush()
+        except OSError as error:
+            raise OutputLost(error) from error
 
 
 @click.group(cls=_Group, invoke_without_command=True, context_settings={"help_option_names": ["-h", "--help"]})

@@ -13,7 +13,7 @@ import click
 
 from ..comparison.causes import Kind
 from ..model.clock import SystemClock, today
-from ..model.errors import FileTrouble, ScriptBroken
+from ..model.errors import CopioneError, FileTrouble, ScriptBroken
 from ..model.outcome import Outcome
 from ..model.secrecy import Redactor
 from .bench import Where, choose, open_bench, server_options
@@ -24,6 +24,7 @@ if TYPE_CHECKING:
     from ..comparison.lanes import Lanes
     from ..comparison.standing import Assessed
     from ..links.bench import Device
+    from ..project.archive import RunRecord
     from ..project.loaded import Loaded
     from ..project.project import Project
 
@@ -134,41 +135,70 @@ class _Asked:
 
 
 def _replay(project: Project, loaded: Loaded, chosen: list[Device], asked: _Asked) -> int:
-    from ..files.writing import write_whole
     from ..links.claims import Busy
     from ..project.allowances import read_allowances
     from ..project.archive import read_run
-    from ..project.assessing import assessed, found_in, usual_baseline
-    from ..project.history import Index
+    from ..replay.collecting import Collector
     from ..replay.run import Run
-    from ..report.junit import junit
-    from .console import Console, print_findings, print_table
+    from .console import Console
+    from .stopping import stopping
 
     read_allowances(project.folder)  # what cannot be read is told now, not when everything is done
     if asked.baseline is not None:
         read_run(asked.baseline)
-    console = Console(loaded, asked.as_json)
-    clock = SystemClock()
-    run = Run(project, loaded, chosen, console, clock, asked.out, Busy(asked.busy))
-    try:
-        with console.progress:
+    console, clock = Console(loaded, asked.as_json), SystemClock()
+    collector = Collector(console)
+    run = Run(project, loaded, chosen, collector, clock, asked.out, Busy(asked.busy))
+    started, failed = clock.wall(), False
+    with stopping(run.cancel):
+        with console.shown():
             run.start()
-            run.wait()
-    except KeyboardInterrupt:
-        run.cancel()
-        run.wait()
-    record = read_run(run.folder)
+            try:
+                run.wait()
+            except CopioneError as error:  # something could not be archived: what was heard is told all the same
+                say(error.sentence)
+                failed = True
+        record = collector.record(run, started, run.end)
+        code = _conclude(project, loaded, record, asked)
+    if console.lost is not None:
+        raise console.lost
+    return FAILED if run.none_began or failed else code
+
+
+def _conclude(project: Project, loaded: Loaded, record: RunRecord, asked: _Asked) -> int:
+    """Write and tell what came of a run: first the results, then what is derived of them, which keeps nothing else from being told."""
+    from ..comparison.standing import assess
+    from ..files.writing import write_whole
+    from ..project.assessing import assessed, found_in, usual_baseline
+    from ..project.history import Index
+    from ..report.junit import junit
+    from .console import print_findings, print_table
+
     lanes, found = found_in(record)
-    known = assessed(project.folder, record, lanes, found, asked.baseline or usual_baseline(record.folder, record.script), today(clock))
-    if asked.out is None:
-        Index(project.runs_folder).add(record)
+    known, failed = assess(found, lanes, record.script, (), today(SystemClock())), False
     if asked.junit is not None:
-        write_whole(asked.junit, junit(lanes, loaded.script.name, loaded.script.covers, known))
+        try:
+            write_whole(asked.junit, junit(lanes, loaded.script.name, loaded.script.covers, known))
+        except CopioneError as error:
+            say(error.sentence)
+            failed = True
+    try:
+        baseline = asked.baseline or usual_baseline(record.folder, record.script)
+        known = assessed(project.folder, record, lanes, found, baseline, today(SystemClock()))
+        if asked.junit is not None and not failed:
+            write_whole(asked.junit, junit(lanes, loaded.script.name, loaded.script.covers, known))
+    except CopioneError as error:
+        say(f"What is new and what is expected is not told: {error.sentence}")
+    if asked.out is None:
+        try:
+            Index(project.runs_folder).add(record)
+        except CopioneError as error:
+            say(f"The run is not in the index: {error.sentence}")
     if asked.as_json:
         print_findings(known)
     else:
-        print_table(lanes, known, run.folder)
-    if run.none_began:
+        print_table(lanes, known, record.folder)
+    if failed:
         return FAILED
     return DIFFER if _counts(lanes, known, asked.strict) else 0
 

@@ -2,8 +2,12 @@
 
 from __future__ import annotations
 
+import contextlib
+import errno
 import json
+import os
 import re
+import sys
 
 import click
 
@@ -35,5 +39,31 @@ def tell(words: object) -> None:
 
 
 def say(sentence: object) -> None:
-    """A sentence of the program's own, beside what a command prints."""
-    click.echo(f"copione: {shown(sentence)}", err=True)
+    """A sentence of the program's own, beside what a command prints. Where nobody can be told, nobody is."""
+    with contextlib.suppress(OSError):
+        click.echo(f"copione: {shown(sentence)}", err=True)
+
+
+def put_out(line: str) -> None:
+    """A line of a command's output, at once. Raises OutputLost where it cannot be written."""
+    try:
+        click.echo(line)
+        sys.stdout.flush()
+    except OSError as error:
+        raise OutputLost(error) from error
+
+
+class OutputLost(Exception):
+    """What a command prints can be written no more: whoever read it is gone, or its disk is full."""
+
+    def __init__(self, error: OSError) -> None:
+        super().__init__(error.strerror or str(error))
+        self.reader_gone = error.errno == errno.EPIPE
+
+
+def leave_output() -> None:
+    """Write nothing more to the standard output, so that nothing of it fails once more at the end."""
+    with contextlib.suppress(OSError, ValueError):
+        nowhere = os.open(os.devnull, os.O_WRONLY)
+        os.dup2(nowhere, sys.stdout.fileno())
+        os.close(nowhere)

@@ -67,7 +67,7 @@ def rename_variable(document: Document, old: str, new: str) -> Document:
     if new in variables_of(document):
         raise CannotBe(f"{new} is a value of this script already.")
     if not re.fullmatch(NAME, new) or new in (TODAY, BASE):
-        raise CannotBe(f"{new[:80]!r} cannot be the name of a value: it has letters, digits and _, a letter first, and is not today or base.")
+        raise CannotBe(f"{new[:80]!r} is no name for a value: letters, digits and _, a letter first; not today or base.")
 
     def change(line: Line) -> str | None:
         item = line.item

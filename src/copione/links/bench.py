@@ -160,9 +160,13 @@ class Bench:
         self._threads[-1].start()
 
     def close(self) -> None:
-        """Let go of every device, of all at once; waits some seconds at most for what they are doing."""
-        self._stop.set()
-        workers = [device.worker for device in self.devices() if device.worker]
+        """Let go of every device, of all at once; waits some seconds at most for what they are doing.
+
+        A device that is being opened meanwhile is let go of as soon as it is open.
+        """
+        with self._lock:
+            self._stop.set()
+            workers = [device.worker for device in self._devices.values() if device.worker]
         for worker in workers:
             worker.stop()
         until = time.monotonic() + CLOSE_S
@@ -225,7 +229,14 @@ class Bench:
             if device.worker and (address not in now or now[address].worker is not device.worker):
                 gone.append(device.worker)
         with self._lock:
-            self._devices = now
+            closed = self._stop.is_set()
+            if not closed:
+                self._devices = now
+        if closed:
+            for device in now.values():
+                if device.worker and before.get(device.listed.address) is not device:
+                    device.worker.close(0.0)
+            return
         if [d.name for d in now.values() if d.ready] != [d.name for d in before.values() if d.ready]:
             LOG.info("on the bench: %s", ", ".join(d.name for d in now.values() if d.ready) or "no device that is ready")
         for worker in gone:

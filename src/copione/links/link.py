@@ -32,9 +32,13 @@ class Link(Protocol):
     A link is used by one thread at a time.
     """
 
-    claim: Claim  # on the device, among the Copiones of this computer
     patience: float  # seconds that any one command may take, but for what its own gestures last
     files: Path | None = None  # the folder of which a page may be given files
+
+    @property
+    def claim(self) -> Claim:
+        """The claim on the device, among the Copiones of this computer; the same for every way to it. Once `profile` was asked."""
+        ...
 
     @property
     def address(self) -> str:

@@ -15,6 +15,7 @@ from ..model.outcome import Outcome
 from .archive import RunEnd, RunRecord, heads_by_time, read_run, run_head, runs_in
 
 FILE = "runs.sqlite"
+BUSY_S = 3.0  # that another program may hold the index
 _VERSION = 2
 _TABLES = """
 create table run (folder text primary key, script text, started real, ending text);
@@ -85,7 +86,9 @@ class Index:
     def _open(self) -> Iterator[sqlite3.Connection]:
         try:
             self.runs.mkdir(parents=True, exist_ok=True)
-            base = sqlite3.connect(self.path, timeout=10.0)
+            if self.path.exists() and not self.path.is_file():
+                raise FileTrouble(f"{self.path} is no file: move it away, and make it anew with `copione reindex`.", path=self.runs)
+            base = sqlite3.connect(self.path, timeout=BUSY_S)
         except (OSError, sqlite3.Error) as error:
             raise FileTrouble(f"{self.path} could not be used: {error}.", path=self.runs) from error
         try:

@@ -18,6 +18,7 @@ from ..language.words import KEYS
 from ..links.bare import BareLooks
 from ..links.drawn import DrawnPages
 from ..links.finger import HeldFinger
+from ..links.holding import held
 from ..links.link import Link
 from ..model.action import Key, Launch, Note, Orientation, Press, Snap, Start, Tap, Turn, Type
 from ..model.doubt import Doubt
@@ -68,7 +69,7 @@ class Session:
             into = Insertion.from_record(dict(recovered.into))
         link.files = project.data_folder
         self._claim = contextlib.ExitStack()
-        self._claim.enter_context(link.claim.held("recording"))
+        self._claim.enter_context(held(link, "recording"))
         self._taken = ""  # by whom, in a sentence, once another Copione has the device
         self.into = into  # the script that the recording goes into; None for a script of its own
         record = into.record() if into is not None else None

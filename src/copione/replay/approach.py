@@ -7,6 +7,7 @@ from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
 
+from ..links.holding import held
 from ..links.limits import hurried
 from ..links.link import Link
 from ..model.action import Check
@@ -53,7 +54,7 @@ def replay_up_to(
     plan = replace(plan, library=replace(loaded.library, stretch=tuple(s for s in script.scenes if not s.values)))
     with tempfile.TemporaryDirectory(prefix="copione-way-") as scratch:
         ports = TakePorts(TakeWriter(Path(scratch) / "take", project.redactor), lambda result: done(result.number, total), cancelled)
-        with link.claim.held(f"on the way to a line of {script.name}"), hurried(link, script.patience):
+        with held(link, f"on the way to a line of {script.name}"), hurried(link, script.patience):
             stuck = next((r for r in Take(plan, link, clock, ports).run() if _ends(r)), None)
     if stuck is not None:
         raise NotThere(f"{stuck.step} was stuck on the way: {stuck.reason} Nothing is recorded.".replace("..", "."))

@@ -2,46 +2,49 @@
 
 from __future__ import annotations
 
+from ..links.claims import Changed
+from ..links.holding import CALL, put_back
 from ..links.link import Link
 from ..model.condition import Condition
 from ..model.errors import CopioneError
 
 
 class Conditions:
-    """Remembers how each condition was before it was first changed, and puts it back."""
+    """Notes with the device's claim how each condition was before it is first changed, and puts it back."""
 
     def __init__(self, link: Link, package: str) -> None:
         self._link, self._package = link, package
-        self._before: dict[Condition, str] = {}
-        self._ringing = False
+        self._noted: dict[str, Changed] = {}
 
     def remember(self, condition: Condition) -> None:
-        """How it is now is how it is put back. Raises LinkError."""
-        if condition not in self._before:
-            self._before[condition] = self._link.condition(condition, self._package)
+        """How it is now is how it is put back. Raises LinkError, NoClaim."""
+        if condition.name not in self._noted:
+            self._note(condition.name, self._link.condition(condition, self._package))
 
     def have(self, condition: Condition, value: str) -> None:
-        """Have it so until the take ends. Raises LinkError."""
+        """Have it so until the take ends. Raises LinkError, NoClaim."""
         self.remember(condition)
         self._link.have(condition, value, self._package)
 
     def ring(self, caller: str) -> None:
-        """A call comes in. Raises LinkError."""
+        """A call comes in. Raises LinkError, NoClaim."""
+        if CALL not in self._noted:
+            self._note(CALL, "")
         self._link.ring(caller)
-        self._ringing = True
+
+    def _note(self, what: str, before: str) -> None:
+        changed = Changed(what, self._package, before)
+        self._link.claim.note(changed)
+        self._noted[what] = changed
 
     def put_back(self) -> list[str]:
-        """Everything as it was, the newest change first; why something is not, in sentences."""
+        """Everything as it was, the newest change first; why something is not, in sentences. What is not stays noted for the next owner."""
         troubles = []
-        for condition, value in reversed(self._before.items()):
+        for changed in reversed(self._noted.values()):
             try:
-                self._link.have(condition, value, self._package)
+                put_back(self._link, changed)
             except CopioneError as error:
-                troubles.append(f"the {condition.value} could not be put back to {value}: {error.sentence}")
-        self._before.clear()
-        if self._ringing:
-            try:
-                self._link.ring("")
-            except CopioneError as error:
-                troubles.append(f"the call could not be ended: {error.sentence}")
+                what = "the call" if changed.what == CALL else f"the {Condition[changed.what].value}"
+                troubles.append(f"{what} could not be put back to {changed.before or 'what it was'}: {error.sentence}")
+        self._noted.clear()
         return troubles

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+import contextlib
 import logging
 import threading
 from collections import Counter
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from concurrent.futures import Future
 from dataclasses import dataclass, replace
 from functools import partial
@@ -15,15 +16,16 @@ from typing import Protocol
 from ..files.naming import slug
 from ..links.bench import Device
 from ..links.claims import Busy
+from ..links.holding import held
 from ..links.limits import hurried
 from ..links.link import Link
 from ..model.clock import Clock
 from ..model.device import DeviceProfile
-from ..model.errors import CopioneError, DeviceTaken, FileTrouble
+from ..model.errors import CopioneError, FileTrouble
 from ..model.outcome import Cause, Outcome, Reason, Result
 from ..model.remark import Remark
 from ..model.take import TakeName
-from ..project.archive import RunWriter, TakeWriter
+from ..project.archive import RunEnd, RunWriter, TakeWriter
 from ..project.loaded import Loaded
 from ..project.project import Project
 from ..project.remarks import lines_of, wanted_off
@@ -127,6 +129,7 @@ class Run:
         self._profiles = {place.take(row): place.profile for place in self._places for row in range(1, len(loaded.takes) + 1)}
         self._noticing = Noticing(self._profiles, self._noticed)
         self._cancelled, self._began, self._over = threading.Event(), threading.Event(), threading.Event()
+        self._stopped_early = threading.Event()  # something was left undone because the run was cancelled
         self._lock = threading.Lock()
         self._open = len(self._places)
         self._begun: set[TakeName] = set()
@@ -139,6 +142,20 @@ class Run:
     def folder(self) -> Path:
         """Where the run is kept."""
         return self.writer.folder
+
+    @property
+    def devices(self) -> tuple[str, ...]:
+        """The names of its devices, the lead's first."""
+        return tuple(place.profile.name for place in self._places)
+
+    @property
+    def end(self) -> RunEnd:
+        """How it ended, once it has."""
+        if self._stopped_early.is_set():
+            return RunEnd.STOPPED
+        if self._failure is not None:
+            return RunEnd.CUT
+        return RunEnd.COMPLETE if self._began.is_set() else RunEnd.NOT_RUN
 
     @property
     def none_began(self) -> bool:
@@ -169,9 +186,9 @@ class Run:
 
     def _on_device(self, place: _Place, link: Link) -> None:
         try:
-            with link.claim.held(f"replaying {self.script.name}", self._busy, self._cancelled.is_set):
+            with held(link, f"replaying {self.script.name}", self._busy, self._cancelled.is_set):
                 self._rows(place, link)
-        except DeviceTaken as error:
+        except CopioneError as error:
             self._troubles[place] = error.sentence  # its takes are told of when the device is done
 
     def _rows(self, place: _Place, link: Link) -> None:
@@ -199,19 +216,29 @@ class Run:
             build = link.version(package) if package else ""
         except CopioneError as error:
             trouble = error.sentence
-        archive = self.writer.take(profile, name, values, build)
+        try:
+            archive = self.writer.take(profile, name, values, build)
+        except FileTrouble as error:  # whoever listens hears of the take all the same
+            self._tell(self.listener.take_started, name, TakeBegun(self.folder, profile, build))
+            self._not_begun(name, error.sentence, lambda result: None)
+            raise
         self._tell(self.listener.take_started, name, TakeBegun(archive.folder, profile, build))
         if trouble:
             self._could_not(archive, name, trouble)
             return trouble
         plan = TakePlan.of(self.project, self.loaded, profile, values, package, build)
-        told = partial(self._tell, self.listener.step_done, name)
+        told = partial(self._told, name)
         self._began.set()
         interpreter = Interpreter(plan.phrases(profile.locale))
         viewer = Viewer(profile, interpreter.phrases, interpreter.backwards)
         seen = partial(self._noticing.seen, name, viewer)
         Take(plan, link, self.clock, TakePorts(archive, told, partial(self._stopped, link), self._pace, seen=seen)).run()
         return ""
+
+    def _told(self, name: TakeName, result: Result) -> None:
+        if result.why is not None and result.why.cause is Cause.STOPPED:
+            self._stopped_early.set()
+        self._tell(self.listener.step_done, name, result)
 
     def _noticed(self, found: Sequence[Remark]) -> None:
         """On the noticing thread: kept, and told."""
@@ -231,15 +258,17 @@ class Run:
 
     def _could_not(self, archive: TakeWriter, name: TakeName, trouble: str) -> None:
         """A take that cannot begin: its first step is stuck with the reason, the rest unreached."""
-        why = Reason(Cause.DEVICE, trouble)
         try:
-            for result in planned(self.loaded.library):
-                if result.number == 1:
-                    result = replace(result, outcome=Outcome.STUCK, why=why)
-                archive.step(result)
-                self._tell(self.listener.step_done, name, result)
+            self._not_begun(name, trouble, archive.step)
         finally:
             archive.close()
+
+    def _not_begun(self, name: TakeName, trouble: str, keep: Callable[[Result], None]) -> None:
+        for result in planned(self.loaded.library):
+            if result.number == 1:
+                result = replace(result, outcome=Outcome.STUCK, why=Reason(Cause.DEVICE, self.project.redactor.words(trouble)))
+            keep(result)
+            self._tell(self.listener.step_done, name, result)
 
     @staticmethod
     def _tell(tell: Callable[..., None], *what: object) -> None:
@@ -256,10 +285,12 @@ class Run:
             name = place.take(row)
             if name in self._begun:
                 continue
-            try:
-                self._could_not(self.writer.take(place.profile, name, values, ""), name, trouble)
-            except FileTrouble as error:
-                self._failure = self._failure or error
+            if self._cancelled.is_set():
+                self._stopped_early.set()
+            with self._failing():
+                archive = self.writer.take(place.profile, name, values, "")
+                self._tell(self.listener.take_started, name, TakeBegun(archive.folder, place.profile, ""))
+                self._could_not(archive, name, trouble)
             self._tell(self.listener.take_ended, name, trouble)
         with self._lock:
             self._open -= 1
@@ -268,11 +299,21 @@ class Run:
             self._end()
 
     def _end(self) -> None:
-        self._noticing.close()
-        try:
-            self.writer.finish(self.clock.now() - self._since)
-        except FileTrouble as error:
-            self._failure = self._failure or error
+        with self._failing():
+            self._noticing.close()
+        with self._failing():
+            self.writer.finish(self.clock.now() - self._since, self.end)
         words = self._failure.sentence if self._failure is not None else ""
         self._tell(self.listener.run_ended, words)
         self._over.set()
+
+    @contextlib.contextmanager
+    def _failing(self) -> Iterator[None]:
+        """Whatever goes wrong meanwhile is told when the run has ended, and keeps it from nothing else."""
+        try:
+            yield
+        except CopioneError as error:
+            self._failure = self._failure or error
+        except Exception as error:
+            LOG.exception("the run met an error of its own")
+            self._failure = self._failure or CopioneError(f"Copione met an error of its own: {type(error).__name__}.")

@@ -47,10 +47,12 @@ class Take:
         try:
             for scene in self.plan.library.run():
                 self._nodes(nested(scene.steps), Where(scene), Bound())
-            self.doer.put_back()
             self.ports.archive.log(self._device_log(started))
         finally:
-            self.ports.archive.close()
+            try:
+                self.doer.put_back()  # also where the disk is full, or the program has an error
+            finally:
+                self.ports.archive.close()
         return self._course.results
 
     @property

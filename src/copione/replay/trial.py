@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
+import logging
 import tempfile
 import threading
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field, replace
 from pathlib import Path
 from typing import Protocol
 
 from ..language.folding import stretches
+from ..links.claims import LOOK_S
+from ..links.holding import held
 from ..links.limits import hurried
 from ..links.link import Link
 from ..model.action import Opening
@@ -30,6 +33,7 @@ from .order import Where
 from .plan import TakePlan, TakePorts
 from .take import Take
 
+LOG = logging.getLogger(__name__)
 LIKELY = 4  # elements that are offered where a step is stuck
 
 
@@ -108,6 +112,7 @@ class Trial:
         self._go, self._stopped = threading.Event(), threading.Event()
         self._take: Take | None = None
         self._build = ""
+        self._check: Callable[[], None] = lambda: None  # raises DeviceTaken once another Copione wants the device
 
     def go_on(self) -> None:
         """To the next line to stop before, or to the end."""
@@ -129,10 +134,13 @@ class Trial:
         values: Mapping[str, str] = {}
         trouble = ""
         try:
-            with tempfile.TemporaryDirectory(prefix="copione-trial-") as scratch, link.claim.held(f"trying {self.loaded.script.name}"):
+            with tempfile.TemporaryDirectory(prefix="copione-trial-") as scratch, held(link, f"trying {self.loaded.script.name}"):
                 values = self._run(link, Path(scratch))
         except CopioneError as error:
             trouble = error.sentence
+        except Exception as error:
+            LOG.exception("a trial met an error of its own")
+            trouble = f"Copione met an error of its own: {type(error).__name__}."
         self.listener.ended(values, trouble)
 
     def _run(self, link: Link, scratch: Path) -> Mapping[str, str]:
@@ -144,12 +152,17 @@ class Trial:
         plan = TakePlan.of(self.project, self.loaded, device, {**row, **self.asked.given}, package, self._build)
         plan = replace(plan, library=replace(plan.library, stretch=cut(self.loaded, self.asked.first, self.asked.last)))
         archive = TakeWriter(scratch / "take", self.project.redactor)
-        ports = TakePorts(archive, self._told, self._stopped.is_set, before=self._before)
+        self._check = link.claim.check
+        ports = TakePorts(archive, self._told, self._is_stopped, before=self._before)
         self.project.redactor.learn(self.loaded.secrets)
         with hurried(link, script.patience):
             self._take = Take(plan, link, self.clock, ports)
             self._take.run()
         return self._take.values
+
+    def _is_stopped(self) -> bool:
+        self._check()
+        return self._stopped.is_set()
 
     def _before(self, where: Where, step: Step, values: Mapping[str, str]) -> None:
         address = where.address(step)
@@ -161,11 +174,12 @@ class Trial:
         self.listener.goes_on(standing)
 
     def _wait(self, standing: Standing) -> None:
-        if self._stopped.is_set():
-            return
         self._go.clear()
+        if self._stopped.is_set():  # looked at behind that, so that a stop in between is not lost
+            return
         self.listener.waits(standing)
-        self._go.wait()
+        while not self._go.wait(LOOK_S):
+            self._check()  # another Copione may want the device meanwhile
 
     def _told(self, result: Result) -> None:
         if result.outcome in (Outcome.UNREACHED, Outcome.SKIPPED):

@@ -68,6 +68,13 @@ class AdbServer(Loopback):
             if service.startswith("host:transport:") or service == "host:transport-any":
                 serial = service.removeprefix("host:transport:") if service != "host:transport-any" else next(iter(self.bench.states()), "")
                 trouble = self._trouble(serial)
+            elif service.startswith("host:transport-id:"):
+                number = service.removeprefix("host:transport-id:")
+                serial = self.bench.by_transport(int(number)) if number.isdigit() else ""
+                trouble = self._trouble(serial) if serial else f"no device with transport id '{number}'"
+            else:
+                trouble = None
+            if service.startswith("host:transport"):
                 if trouble:
                     _fail(connection, trouble)
                     return
@@ -112,7 +119,8 @@ class AdbServer(Loopback):
             model = self.bench.phones[serial].model
             if model.platform != "android":
                 continue
-            more = f" product:{model.key.replace('-', '_')} model:{model.name.replace(' ', '_')} device:lab transport_id:1"
+            number = self.bench.transport(serial)
+            more = f" product:{model.key.replace('-', '_')} model:{model.name.replace(' ', '_')} device:lab transport_id:{number}"
             lines.append(f"{serial:<22} {state}{more if state == 'device' else ''}" if long else f"{serial}\t{state}")
         return "".join(line + "\n" for line in lines)
 

@@ -156,6 +156,7 @@ class WebDriverServer(Loopback):
                 "browserVersion": model.release,
                 "setWindowRect": False,
                 "lab:deviceName": model.name,
+                "lab:udid": phone.number,
                 "lab:platformVersion": model.release,
                 "lab:locale": model.locale,
                 "lab:textScale": model.text_scale,

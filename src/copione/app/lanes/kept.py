@@ -44,7 +44,9 @@ class RunsList(Listed):
     def _about(entry: RunEntry) -> str:
         build = f"build {entry.builds[0]}" if len(entry.builds) == 1 else f"{len(entry.builds)} builds" if entry.builds else ""
         devices = f"{len(entry.devices)} devices" if len(entry.devices) != 1 else entry.devices[0]
-        return " · ".join(filter(None, (outcomes_said(entry.counts), devices, build, "" if entry.end is RunEnd.COMPLETE else entry.end.value)))
+        return " · ".join(
+            filter(None, (outcomes_said(entry.counts), devices, build, "" if entry.end is RunEnd.COMPLETE else entry.end.value))
+        )
 
     def chosen(self) -> RunEntry | None:
         """The one that the list stands on."""

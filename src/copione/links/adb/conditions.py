@@ -13,16 +13,18 @@ Shell = Callable[[str], str]
 LOCALES_SINCE = 13  # the release from which the shell may give an app another language
 _LOCALES = re.compile(r"\[([A-Za-z0-9,-]{0,200})\]")
 _NIGHT = re.compile(r"(?:yes|no|auto|custom)\b")
+NETWORKS = {"wifi": "wifi_on", "data": "mobile_data"}  # ways to the network, each with the setting that tells of it
 _PLAIN = re.compile(r"[\w.-]{1,100}")
 
 
 def read(shell: Shell, condition: Condition, package: str) -> str:
     """How the phone is; what `put` takes. Raises LinkError where it does not tell."""
     if condition is Condition.NETWORK:
-        return "on" if "1" in (_setting(shell, "global wifi_on"), _setting(shell, "global mobile_data")) else "off"
+        ways = (way for way, name in NETWORKS.items() if _setting(shell, f"global {name}") == "1")
+        return " ".join(ways) or "off"
     if condition is Condition.DARK:
         night = _NIGHT.search(shell("cmd uimode night").lower())
-        return "on" if night is not None and night.group() == "yes" else "off"
+        return night.group() if night is not None else "no"
     if condition is Condition.SAVER:
         return "on" if _setting(shell, "global low_power") == "1" else "off"
     if condition is Condition.TEXT_SIZE:
@@ -39,11 +41,11 @@ def put(shell: Shell, condition: Condition, value: str, package: str, release: i
     if condition is Condition.NETWORK:
         if value == "slow":
             raise CannotDo("A phone cannot be given a slow network from here: turn it off, or slow down what it is connected to.")
-        way = "enable" if value == "on" else "disable"
-        shell(f"svc wifi {way}")
-        shell(f"svc data {way}")
+        for way in NETWORKS:
+            shell(f"svc {way} {'enable' if value == 'on' or way in value.split() else 'disable'}")
     elif condition is Condition.DARK:
-        shell(f"cmd uimode night {'yes' if value == 'on' else 'no'}")
+        night = {"on": "yes", "off": "no"}.get(value, value)
+        shell(f"cmd uimode night {shlex.quote(night)}")
     elif condition is Condition.SAVER:
         shell(f"settings put global low_power {int(value == 'on')}")
     elif condition is Condition.TEXT_SIZE:

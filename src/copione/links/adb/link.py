@@ -5,23 +5,27 @@ from __future__ import annotations
 import re
 import shlex
 from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass
 from itertools import pairwise
+from typing import TypeVar
 
 from ...model.action import Start
 from ...model.clock import Clock, SystemClock
 from ...model.condition import Condition
 from ...model.device import DeviceProfile
-from ...model.errors import AppMissing, CannotDo, DeviceNotReady, LinkError, NoAnswer, PictureUnsound, TreeUnreadable
+from ...model.errors import AppMissing, CannotDo, DeviceGone, DeviceNotReady, LinkError, NoAnswer, PictureUnsound, TreeUnreadable
 from ...model.gesture import Contact
 from ...model.screen import Moment, Screen
 from ...screens.android import document_of, keepable, read_android
 from ..claims import Claim
+from ..identity import place_of, serial_number
 from ..limits import FOR_PICTURE, INSTALL_S, LOG, PICTURE, TREE, WORDS, Deadline, Limit, no_answer, one_line, sound_picture
 from ..link import InstalledApp, Link
 from . import conditions, facts
-from .server import AdbServer, Output
+from .server import AdbServer, Output, Route
 from .uinput import uinput_commands
 
+T = TypeVar("T")
 KEYCODES = {"GoBack": "4", "GoHome": "3", "Enter": "66", "Backspace": "67", "Delete": "112", "End": "123"}
 CTRL = "113"
 TREE_TRIES = 3
@@ -29,6 +33,14 @@ MOST_APPS = 1000
 TAP_S, TAP_DRIFT = 0.25, 4.0  # shorter and stiller than this is sent as a tap
 STRAIGHT = 6.0  # dp a path may leave its chord and still be sent as one straight swipe
 PAUSE_S = 0.1  # a finger that rests so long before it lifts flings nothing; shorter, the command's own start takes as long
+
+
+@dataclass(frozen=True)
+class Identity:
+    """What tells a phone from another one that comes under the same serial: its own serial number, and what its system was given."""
+
+    serial_number: str
+    android_id: str
 
 
 class AdbLink(Link):
@@ -43,7 +55,10 @@ class AdbLink(Link):
         self._read: tuple[bytes, str, Screen] | None = None  # the newest tree, with what it was read from
         self._components: dict[str, str] = {}
         self.patience = server.patience
-        self.claim = Claim(f"{server.host}:{server.port} {serial}", serial)
+        self._claim: Claim | None = None
+        self._identity: Identity | None = None
+        self._route: Route | None = None  # to the phone as it was connected when it was last asked
+        self._other = ""  # why nothing is asked any more: another phone has come in its place
         self._in_parts = True  # until the phone refuses it
         self._injects = self._v2  # until it turns out otherwise; without exit codes it would not
         self._combines = self._v2  # keys that are held together: the same
@@ -52,6 +67,23 @@ class AdbLink(Link):
     def address(self) -> str:
         return self.serial
 
+    @property
+    def claim(self) -> Claim:
+        if self._claim is None:
+            own = serial_number(self._known().serial_number)
+            name = self._profile.name if self._profile is not None else self.serial
+            self._claim = Claim(f"phone {own}" if own else f"{place_of(self.server.host, self.server.port)} {self.serial}", name)
+        return self._claim
+
+    def _known(self) -> Identity:
+        """Which phone it is; asked once."""
+        if self._identity is None:
+            self._identity = self._ask_identity()
+        return self._identity
+
+    def _ask_identity(self) -> Identity:
+        return Identity(self._prop("ro.serialno"), one_line(self._words("settings get secure android_id")))
+
     def close(self) -> None:
         """Nothing is held: each command has a connection of its own."""
 
@@ -59,6 +91,7 @@ class AdbLink(Link):
 
     def profile(self) -> DeviceProfile:
         if self._profile is None:
+            self._known()
             self._profile = self._read_profile()
             self.claim.name = self._profile.name
         return self._profile
@@ -93,7 +126,7 @@ class AdbLink(Link):
 
     def _picture(self, meanwhile: Callable[[], object] | None = None, seconds: float | None = None) -> bytes:
         limit = Limit(PICTURE, seconds or self.patience)
-        png = self.server.execute(self.serial, "screencap -p", meanwhile=meanwhile, limit=limit)
+        png = self._execute("screencap -p", meanwhile=meanwhile, limit=limit)
         return sound_picture(png, f"The phone {self.serial}")
 
     def moment(self) -> Moment:
@@ -143,7 +176,7 @@ class AdbLink(Link):
             raise no_answer(f"The phone {self.serial}", self.patience) from error
 
     def _dump(self, seconds: float) -> bytes:
-        return self.server.execute(self.serial, "uiautomator dump /dev/tty", limit=Limit(TREE, seconds))
+        return self._execute("uiautomator dump /dev/tty", limit=Limit(TREE, seconds))
 
     def _screen(self, dump: bytes, windows: str) -> Screen:
         """The screen of a dump; the same value again for the same answers, since reading a tree takes as long as some commands."""
@@ -196,7 +229,7 @@ class AdbLink(Link):
         commands = uinput_commands(contacts, (profile.width_px, profile.height_px), profile.density, self._rotation())
         seconds = self.patience + max(c.lift for c in contacts) - min(c.since for c in contacts)
         command = f"printf %s {shlex.quote(commands)} | uinput -"
-        self._injects = self.server.shell(self.serial, command, v2=self._v2, limit=Limit(WORDS, seconds)).code == 0
+        self._injects = self._run(command, limit=Limit(WORDS, seconds)).code == 0
         return self._injects
 
     def _rotation(self) -> int:
@@ -207,7 +240,7 @@ class AdbLink(Link):
         return facts.panel(self._words("getevent -lp")) or (profile.width_px, profile.height_px)
 
     def touch_stream(self, taken: Callable[[bytes], bool]) -> None:
-        self.server.stream(self.serial, "getevent -lt", taken)
+        self._routed(lambda route: self.server.stream(route, "getevent -lt", taken))
 
     def turn(self, orientation: str) -> None:
         self._shell("settings put system accelerometer_rotation 0")
@@ -224,7 +257,7 @@ class AdbLink(Link):
             self._profile = None  # it is read again: text is larger now
 
     def ring(self, caller: str) -> None:
-        told = self.server.shell(self.serial, f"stand-in call {shlex.quote(caller)}", v2=self._v2, limit=Limit(WORDS, self.patience))
+        told = self._run(f"stand-in call {shlex.quote(caller)}", limit=Limit(WORDS, self.patience))
         if b"stand-in" not in told.stdout:
             raise CannotDo("Only a stand-in phone can be called from here: have somebody call this one.")
 
@@ -233,7 +266,7 @@ class AdbLink(Link):
 
     def install(self, package: bytes) -> None:
         limit = Limit(WORDS, max(self.patience, INSTALL_S))
-        told = self.server.execute(self.serial, f"cmd package install -r -S {len(package)}", package, limit=limit)
+        told = self._execute(f"cmd package install -r -S {len(package)}", package, limit=limit)
         said = one_line(told.decode("utf-8", "replace"), 300)
         if not said.startswith("Success"):
             raise LinkError(f"The phone {self.serial} did not install the package: {said or 'it said nothing'}")
@@ -305,12 +338,44 @@ class AdbLink(Link):
 
     def log(self, since: float) -> str:
         limit = Limit(LOG, self.patience)
-        return self.server.shell(self.serial, f"logcat -d -v epoch -T {since:.3f}", v2=self._v2, limit=limit).words
+        return self._run(f"logcat -d -v epoch -T {since:.3f}", limit=limit).words
 
     # inside
 
+    def _run(self, command: str, limit: Limit) -> Output:
+        return self._routed(lambda route: self.server.shell(route, command, v2=self._v2, limit=limit))
+
+    def _execute(
+        self, command: str, given: bytes = b"", meanwhile: Callable[[], object] | None = None, limit: Limit | None = None
+    ) -> bytes:
+        return self._routed(lambda route: self.server.execute(route, command, given, meanwhile, limit))
+
+    def _routed(self, ask: Callable[[Route], T]) -> T:
+        """Ask the phone that this link is about. Where its connection is another one by now, it is asked whether it is still that phone."""
+        if self._other:
+            raise DeviceGone(self._other, serial=self.serial)
+        if self._route is None:
+            self._route = self.server.route(self.serial)
+        try:
+            return ask(self._route)
+        except DeviceGone as error:
+            if not error.facts.get("unsent") or self._identity is None:
+                raise
+            fresh, known = self.server.route(self.serial), self._identity
+            if not fresh.transport or fresh == self._route:
+                raise
+            self._route, self._identity = fresh, None  # what is asked now is not sent a second time
+            try:
+                now = self._ask_identity()
+            finally:
+                self._identity = known
+            if now != known:
+                self._other = f"Another phone is connected as {self.serial} now: it is not used in place of {self.claim.name}."
+                raise DeviceGone(self._other, serial=self.serial) from error
+            return ask(fresh)
+
     def _shell(self, command: str) -> Output:
-        output = self.server.shell(self.serial, command, v2=self._v2, limit=Limit(WORDS, self.patience + own_seconds(command)))
+        output = self._run(command, limit=Limit(WORDS, self.patience + own_seconds(command)))
         if output.code != 0:
             said = (output.stderr or output.stdout).decode("utf-8", "replace").strip().splitlines()
             why = one_line(said[0], 200) if said else f"exit code {output.code}"
@@ -318,7 +383,7 @@ class AdbLink(Link):
         return output
 
     def _words(self, command: str, seconds: float | None = None) -> str:
-        return self.server.shell(self.serial, command, v2=self._v2, limit=Limit(WORDS, seconds or self.patience)).words
+        return self._run(command, limit=Limit(WORDS, seconds or self.patience)).words
 
 
 def own_seconds(command: str) -> float:

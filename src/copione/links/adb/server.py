@@ -41,6 +41,19 @@ class Output:
         return self.stdout.decode("utf-8", "replace")
 
 
+@dataclass(frozen=True)
+class Route:
+    """The way to one phone: its serial, and the number of its present connection, which another one gets; 0 where the server has none."""
+
+    serial: str
+    transport: int = 0
+
+    @property
+    def service(self) -> str:
+        """What the server is asked for."""
+        return f"host:transport-id:{self.transport}" if self.transport else f"host:transport:{self.serial}"
+
+
 class AdbServer:
     """An adb server as seen from here. Raises NoServer when nothing answers, DeviceGone and DeviceNotReady as the server says,
     LinkError for an answer that is none, is larger than the command's limit, or has not come in its time.
@@ -62,6 +75,14 @@ class AdbServer:
     def devices(self) -> list[Listed]:
         """What the server lists now. Raises NoServer."""
         return _listed(self._ask("host:devices-l"))
+
+    def route(self, serial: str) -> Route:
+        """The way to a phone as it is connected now. Raises NoServer."""
+        for listed, _, facts in parse_listing(self._ask("host:devices-l")[:LISTING]):
+            number = facts.get("transport_id", "")
+            if listed == serial and number.isascii() and number.isdigit() and len(number) < 12:
+                return Route(serial, int(number))
+        return Route(serial)
 
     def features(self, serial: str) -> frozenset[str]:
         """What the device can do, as the server tells; empty where it does not say."""
@@ -94,20 +115,21 @@ class AdbServer:
                     raise self._no_server()
                 answers.feed(data)
 
-    def shell(self, serial: str, command: str, *, v2: bool = True, limit: Limit | None = None) -> Output:
+    def shell(self, route: Route, command: str, *, v2: bool = True, limit: Limit | None = None) -> Output:
         """Run a command in the device's shell; quoting is the caller's."""
         if not v2:
-            return Output(self._device(serial, f"shell:{command}", limit))
+            return Output(self._device(route, f"shell:{command}", limit))
         stream = ShellStream()
         with self._speaking():
-            stream.feed(self._device(serial, f"shell,v2:{command}", limit))
+            stream.feed(self._device(route, f"shell,v2:{command}", limit))
         if stream.code is None:
-            raise DeviceGone(f"The phone {one_line(serial)} went away in the middle of a command.", serial=serial, command=command)
+            said = f"The phone {one_line(route.serial)} went away in the middle of a command."
+            raise DeviceGone(said, serial=route.serial, command=command)
         return Output(bytes(stream.stdout), bytes(stream.stderr), stream.code)
 
     def execute(
         self,
-        serial: str,
+        route: Route,
         command: str,
         given: bytes = b"",
         meanwhile: Callable[[], object] | None = None,
@@ -117,16 +139,17 @@ class AdbServer:
 
         `meanwhile` is called once while the device works; what it raises ends the command.
         """
-        return self._device(serial, f"exec:{command}", limit, given, meanwhile)
+        return self._device(route, f"exec:{command}", limit, given, meanwhile)
 
-    def stream(self, serial: str, command: str, taken: Callable[[bytes], bool]) -> None:
+    def stream(self, route: Route, command: str, taken: Callable[[bytes], bool]) -> None:
         """Hand on what a command prints as it comes, until it ends or `taken` says False; with nothing now and then.
 
         Through a terminal, since programs hold their output back otherwise.
         """
+        serial = route.serial
         with self._open() as connection:
             answers, deadline = Answers(), Deadline(self.patience)
-            self._request(connection, answers, f"host:transport:{serial}", serial, deadline)
+            self._route(connection, answers, route, deadline)
             self._request(connection, answers, f"shell:{command}", serial, deadline)
             connection.settimeout(STREAM_S)
             data = answers.take_rest()
@@ -186,18 +209,26 @@ class AdbServer:
                 answers.feed(self._more(connection, "", deadline))
             return block
 
+    def _route(self, connection: socket.socket, answers: Answers, route: Route, deadline: Deadline) -> None:
+        """Have the connection lead to a phone. Raises DeviceGone with the fact `unsent` where it does not: then nothing was asked of it."""
+        try:
+            self._request(connection, answers, route.service, route.serial, deadline)
+        except DeviceGone as error:
+            error.facts["unsent"] = True
+            raise
+
     def _device(
         self,
-        serial: str,
+        route: Route,
         service: str,
         limit: Limit | None,
         given: bytes = b"",
         meanwhile: Callable[[], object] | None = None,
     ) -> bytes:
-        limit = limit or Limit(seconds=self.patience)
+        limit, serial = limit or Limit(seconds=self.patience), route.serial
         with self._open() as connection:
             answers, deadline = Answers(), Deadline(limit.seconds)
-            self._request(connection, answers, f"host:transport:{serial}", serial, deadline)
+            self._route(connection, answers, route, deadline)
             self._request(connection, answers, service, serial, deadline)
             parts = [answers.take_rest()]
             size = len(parts[0])
@@ -266,13 +297,18 @@ def _granted(status: bool | Refused | None, serial: str) -> bool:
         raise DeviceNotReady(f"The phone {phone} has not approved this computer. Unlock it and approve the dialog it shows.", reason=reason)
     if "offline" in reason:
         raise DeviceNotReady(f"The phone {phone} is offline. Unplug the cable and plug it in again.", reason=reason)
-    if "not found" in reason or "no devices" in reason:
+    if "not found" in reason or "no device" in reason:
         raise DeviceGone(f"The phone {phone} is not connected any more.", reason=reason)
     raise LinkError(f"The adb server refused: {one_line(reason, 200)}", reason=reason)
 
 
 def _listed(block: bytes) -> list[Listed]:
     return [
-        Listed(serial, one_line(facts.get("model", serial).replace("_", " ")) or serial, _READINESS.get(state, Readiness.UNKNOWN))
+        Listed(
+            serial,
+            one_line(facts.get("model", serial).replace("_", " ")) or serial,
+            _READINESS.get(state, Readiness.UNKNOWN),
+            connection=one_line(facts.get("transport_id", ""), 12),
+        )
         for serial, state, facts in parse_listing(block[:LISTING])
     ]

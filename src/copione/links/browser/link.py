@@ -42,7 +42,7 @@ class BrowserLink(Link):
         self.wanted, self.clock = wanted, clock or SystemClock()
         self.engine = ENGINES[wanted.engine]
         self.patience = PATIENCE_S
-        self.claim = Claim(f"browser {wanted.name} of {os.getpid()}", wanted.name)
+        self._claim = Claim(f"browser {wanted.name} of {os.getpid()}", wanted.name)  # it is this process's own
         self._found = found
         self._process: DriverProcess | None = None
         self._tab: Tab | None = None
@@ -53,6 +53,10 @@ class BrowserLink(Link):
         self._given = ""  # what a file field was given
         self._surroundings = Surroundings(wanted, self.engine)
         self._turns = (0, 0)  # of the wheel in this session, all together: WebKit moves by the difference to what it was told last
+
+    @property
+    def claim(self) -> Claim:
+        return self._claim
 
     @property
     def address(self) -> str:

@@ -11,11 +11,12 @@ from ...model.action import Start
 from ...model.clock import Clock, SystemClock
 from ...model.condition import Condition
 from ...model.device import DeviceProfile, Listed, Readiness
-from ...model.errors import AppMissing, CannotDo, LinkError, NoAnswer, PictureUnsound, TreeUnreadable
+from ...model.errors import AppMissing, CannotDo, DeviceGone, LinkError, NoAnswer, PictureUnsound, TreeUnreadable
 from ...model.gesture import Contact
 from ...model.screen import Moment, Screen
 from ...screens.native import keepable, read_native
 from ..claims import Claim
+from ..identity import place_of_url, serial_number
 from ..limits import (
     DPI,
     FOR_PICTURE,
@@ -55,6 +56,7 @@ if TYPE_CHECKING:
     pass
 
 STATUS_S = 2.0
+TELLING = ("udid", "deviceName", "platformName", "platformVersion")  # capabilities that tell one device from another
 TREE_TRIES = 2
 MOST_LINES = 20_000  # of a device's log
 NO_PANEL = "A device behind WebDriver does not tell what fingers do on its glass. Use it on the screen here."
@@ -67,13 +69,32 @@ class WebDriverLink(Link):
         self.endpoint = endpoint.rstrip("/")
         self.clock = clock or SystemClock()
         self.patience = PATIENCE_S
-        self.claim = Claim(self.endpoint)
+        self._claim: Claim | None = None
         self.remote = Remote(self.endpoint)
+        self.remote.opened = self._opened
+        self._told: tuple[str, ...] = ()  # what the device told of itself when a session was first opened
         self._profile: DeviceProfile | None = None
 
     @property
     def address(self) -> str:
         return self.endpoint
+
+    @property
+    def claim(self) -> Claim:
+        if self._claim is None:
+            self.remote.open()
+            own = serial_number(one_line(capability(self.remote.capabilities, "udid") or ""))
+            self._claim = Claim(f"phone {own}" if own else place_of_url(self.endpoint), self.endpoint)
+        return self._claim
+
+    def _opened(self) -> None:
+        """A session was opened, perhaps in place of one that was lost. Raises DeviceGone where another device answers now."""
+        facts = self.remote.capabilities
+        told = tuple(one_line(capability(facts, name) or facts.get(name) or "") for name in TELLING)
+        if self._told and told != self._told:
+            self.remote.close()
+            raise DeviceGone(f"Another device answers at {self.endpoint} now: it is not used in place of {self._told[1] or 'the first'}.")
+        self._told = told
 
     def close(self) -> None:
         self.remote.close()

@@ -1,0 +1,43 @@
+"""Acting on a device: it is claimed meanwhile, and first put back as it was where an earlier owner could not do that."""
+
+from __future__ import annotations
+
+import contextlib
+from collections.abc import Callable, Iterator
+
+from ..model.condition import Condition
+from ..model.errors import CopioneError, LinkError
+from .claims import Busy, Changed
+from .link import Link
+
+CALL = "CALL"  # what a `Changed` is about that is no condition: a call that came in on a stand-in phone
+
+
+@contextlib.contextmanager
+def held(link: Link, doing: str, busy: Busy = Busy.TELL, cancelled: Callable[[], bool] = lambda: False) -> Iterator[None]:
+    """Have a device meanwhile, to act on it. Raises DeviceTaken, NoClaim; LinkError where it cannot be put back as it was.
+
+    `doing` is told to whoever else wants it; `cancelled` is asked while another Copione's owner is waited for.
+    """
+    with link.claim.held(doing, busy, cancelled):
+        for changed in reversed(link.claim.left):
+            try:
+                put_back(link, changed)
+            except CopioneError as error:
+                what = "a call" if changed.what == CALL else f"the {Condition[changed.what].value}"
+                raise LinkError(
+                    f"An earlier run left {what} of {link.claim.name} changed, and it cannot be put back: {error.sentence} "
+                    f"Put it back by hand ({changed.before or 'as it was'}), and try again."
+                ) from error
+        yield
+
+
+def put_back(link: Link, changed: Changed) -> None:
+    """Have something as it was, and strike it out. Raises LinkError."""
+    if changed.what == CALL:
+        link.ring("")
+    elif changed.what in Condition.__members__:
+        condition = Condition[changed.what]
+        if link.condition(condition, changed.package) != changed.before:
+            link.have(condition, changed.before, changed.package)
+    link.claim.strike(changed)

@@ -1,0 +1,75 @@
+"""A run as it was heard: what a front end tells of it does not depend on the disk."""
+
+from __future__ import annotations
+
+import threading
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from pathlib import Path
+
+from ..model.device import DeviceProfile
+from ..model.outcome import Result
+from ..model.remark import Remark
+from ..model.take import TakeName
+from ..project.archive import RunEnd, RunRecord, TakeRecord
+from .run import Run, RunListener, TakeBegun
+
+
+@dataclass
+class _Heard:
+    folder: Path
+    device: DeviceProfile
+    build: str
+    results: list[Result] = field(default_factory=list)
+
+
+class Collector:
+    """Listens to a run, and hands everything on to another listener."""
+
+    def __init__(self, listener: RunListener) -> None:
+        self._listener = listener
+        self._takes: dict[TakeName, _Heard] = {}
+        self._remarks: list[Remark] = []
+        self._lock = threading.Lock()
+
+    def take_started(self, take: TakeName, begun: TakeBegun) -> None:
+        """See `RunListener`."""
+        with self._lock:
+            self._takes[take] = _Heard(begun.folder, begun.profile, begun.build)
+        self._listener.take_started(take, begun)
+
+    def step_done(self, take: TakeName, result: Result) -> None:
+        """See `RunListener`."""
+        with self._lock:
+            if take in self._takes:
+                self._takes[take].results.append(result)
+        self._listener.step_done(take, result)
+
+    def take_ended(self, take: TakeName, trouble: str) -> None:
+        """See `RunListener`."""
+        self._listener.take_ended(take, trouble)
+
+    def noticed(self, remarks: tuple[Remark, ...]) -> None:
+        """See `RunListener`."""
+        with self._lock:
+            self._remarks += remarks
+        self._listener.noticed(remarks)
+
+    def run_ended(self, trouble: str) -> None:
+        """See `RunListener`."""
+        self._listener.run_ended(trouble)
+
+    def record(self, run: Run, started: float, end: RunEnd) -> RunRecord:
+        """The run as far as it was heard, its takes in the order of its devices. `started` is seconds since the epoch."""
+        with self._lock:
+            order = {name: place for place, name in enumerate(run.devices)}
+            names = sorted(self._takes, key=lambda t: (order.get(t.device, len(order)), t.row, t.which))
+            takes = tuple(_take(name, self._takes[name], run.loaded.takes) for name in names)
+            remarks = tuple(self._remarks)
+        lead, seconds = run.devices[0] if run.devices else "", sum(r.seconds for take in takes[:1] for r in take.results)
+        script = run.script
+        return RunRecord(run.folder, script.name, run.loaded.document.text, script.app, started, seconds, lead, takes, end, remarks)
+
+
+def _take(name: TakeName, heard: _Heard, values: tuple[Mapping[str, str], ...]) -> TakeRecord:
+    return TakeRecord(heard.folder, name, heard.device, values[name.row - 1], heard.build, tuple(heard.results))
