@@ -14,7 +14,7 @@ from pathlib import Path
 
 ON = ["--on", "Alder 5", "--on", "Wren mini", "--on", "Plateau 10"]
 SCRIPTS = Path(__file__).parent / "hive-diary" / "scripts"
-PASSWORD = {"password": "comb-and-smoker"}  # of nobody
+PASSWORD = {"COPIONE_PASSWORD": "comb-and-smoker"}  # of nobody
 STUCK = ("wren-mini-row1", "stuck", 'tap button "Save inspection"', "covered by the keyboard")
 BESIDE = 'check list "Hives" is shown'  # on a tablet the list stands beside the page
 

@@ -39,7 +39,7 @@ class Complete(unittest.TestCase):
 class Held(RunCase):
     def test_every_example_holds(self) -> None:
         for number, text in enumerate(each for each in EXAMPLES if "app hive-diary" in each):
-            with self.subTest(text.split("\n")[0]), mock.patch.dict(os.environ, {"password": "comb-and-smoker"}):
+            with self.subTest(text.split("\n")[0]), mock.patch.dict(os.environ, {"COPIONE_PASSWORD": "comb-and-smoker"}):
                 self.demo = self.project.scripts_folder / f"example-{number}.copione"
                 self.demo.write_text(text, "utf-8")
                 self.assertEqual(self.project.load(self.demo).problems(), ())

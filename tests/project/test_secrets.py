@@ -6,6 +6,7 @@ import shlex
 import shutil
 import tempfile
 import unittest
+from dataclasses import replace
 from itertools import pairwise
 from pathlib import Path
 from unittest import mock
@@ -15,6 +16,7 @@ from click.testing import CliRunner
 
 from copione.cli.main import main
 from copione.model.action import Start
+from copione.model.screen import Flag
 from copione.model.secrecy import Redactor, too_short
 from copione.project.project import Project
 from copione.recognition.pictures import decode
@@ -35,6 +37,7 @@ LETTERS = "bumblebee"  # a secret that a reader of pictures reads well
 SCRIPT = """script "Sign in"
 app hive-diary
 patience 3 s
+needs password secret
 
 scene "One"
     launch afresh
@@ -94,7 +97,7 @@ class Hunt(LabCase):
         script.parent.mkdir(exist_ok=True)
         script.write_text(SCRIPT, "utf-8")
         ways = [f"--endpoint={each}" for each in self.web.endpoints]
-        with mock.patch.dict(os.environ, {"password": secret}):
+        with mock.patch.dict(os.environ, {"COPIONE_PASSWORD": secret}):
             given = ["replay", str(script), "--on", "all", f"--adb=127.0.0.1:{self.face.port}", *ways, f"--junit={self.scratch / 'a.xml'}"]
             done = CliRunner().invoke(main, [*given, *more])
         self.assertEqual(done.exit_code, 3, done.output)
@@ -162,11 +165,79 @@ class Hunt(LabCase):
         self.assertIn('type {password} into field "Password"', path.read_text("utf-8"))
         self.assertEqual(self.left_behind(secret), {})
 
+    def session(self) -> Session:
+        session = Session(self.link(), Project(self.project), APP)
+        self.addCleanup(session.stop_journal)
+        session.launch(Start.AFRESH)
+        for role, name in (("button", "Settings"), ("button", "Sign in")):
+            self.tap(session, role, name)
+        return session
+
+    def tap(self, session: Session, role: str, name: str) -> None:
+        session.touch([making.tap(*named(session.moment.screen, role, name).box.centre)])
+
+    def test_each_password_is_one_of_its_own_also_corrected_and_typed_plainly_before(self) -> None:
+        for phone in self.lab.phones.values():
+            phone.spoilt = ()
+        session = self.session()
+        self.tap(session, "textbox", "Name")
+        session.type("waxmoth77")  # plainly: it is known as a secret only later
+        self.tap(session, "textbox", "Password")
+        for letter in "hunterr":
+            session.type(letter)
+        session.erase()
+        session.type("5")
+        self.assertEqual(session.recording.steps[-1].step.action.text, "{password}")
+        redactor = session.project.redactor
+        self.assertEqual(redactor.words("hunter5"), "{password}")
+        self.assertTrue(found_in(b"".join(p.read_bytes() for p in session.folder.rglob("*") if p.is_file()), "waxmoth77"))
+        self.tap(session, "textbox", "Name")
+        screen = session.moment.screen
+        flags = screen.flags.copy()
+        flags[named(screen, "textbox", "Name").row] |= Flag.PASSWORD
+        session._moment = replace(session.moment, screen=replace(screen, flags=flags))  # another field that hides what is typed
+        session.type("waxmoth77")
+        self.assertEqual(redactor.words("waxmoth77"), "{password_2}")
+        self.tap(session, "button", "Sign in")
+        path = session.save("Signed in")
+        self.assertIn("needs password secret\n", path.read_text("utf-8"))
+        for secret in ("hunter5", "waxmoth77"):
+            self.assertEqual(self.left_behind(secret), {})
+
+    def test_what_a_password_field_gets_is_secret_whatever_it_is_called_and_cleaned_from_what_was_written(self) -> None:
+        script = self.project / "scripts" / "sign-in.copione"
+        script.parent.mkdir(exist_ok=True)
+        before = 'needs pin\nneeds user = "anna"\npatience 3 s'
+        steps = SCRIPT.replace("needs password secret\n", "").replace("patience 3 s", before).replace("{password}", "{pin}")
+        script.write_text(steps, "utf-8")
+        ways = [f"--endpoint={each}" for each in self.web.endpoints]
+        given = ["replay", str(script), "--on", "all", f"--adb=127.0.0.1:{self.face.port}", *ways, f"--junit={self.scratch / 'a.xml'}"]
+        done = CliRunner().invoke(main, [*given, f"--set=pin={SECRET}"])
+        self.assertEqual(done.exit_code, 3, done.output)
+        self.assertEqual(self.left_behind(SECRET), {})
+        self.assertIn(b'"pin": "{pin}"', b"".join(path.read_bytes() for path in self.project.rglob("run.json")))
+
+
+class Environment(unittest.TestCase):
+    def test_a_script_gets_what_is_meant_for_it_and_nothing_of_the_users_own(self) -> None:
+        folder = Path(self.enterContext(tempfile.TemporaryDirectory()))
+        head = 'script "A"\nneeds user = "anna"\nneeds lang\nneeds token secret\nneeds key secret\n'
+        (folder / "a.copione").write_text(head + 'scene "One"\n    note "{AWS_SECRET_ACCESS_KEY} {user} {lang} {token} {key}"\n', "utf-8")
+        mine = {"AWS_SECRET_ACCESS_KEY": "aaaa", "USER": "uuuu", "LANG": "llll", "TOKEN": "tttt", "KEY": "kkkk", "COPIONE_USER": "cccc"}
+        with mock.patch.dict(os.environ, {**mine, "XDG_CONFIG_HOME": str(folder)}):
+            loaded = Project(folder).load(folder / "a.copione")
+            self.assertEqual((loaded.secrets, loaded.values, loaded.takes[0]["user"]), ({}, {}, "anna"))
+            self.assertIn("Nobody gives {AWS_SECRET_ACCESS_KEY}", " ".join(p.message for p in loaded.problems()))
+            (folder / "copione").mkdir()
+            (folder / "copione" / "environment.toml").write_text('allowed = ["KEY", "LANG"]\n', "utf-8")
+            with mock.patch.dict(os.environ, {"COPIONE_TOKEN": "mmmm"}):
+                self.assertEqual(Project(folder).load(folder / "a.copione").secrets, {"token": "mmmm", "key": "kkkk"})
+
 
 class Shapes(unittest.TestCase):
     def test_what_cannot_be_hidden_is_told(self) -> None:
         self.assertEqual(too_short({"pin": "123", "password": "1234", "none": ""}), ["pin"])
-        with tempfile.TemporaryDirectory() as scratch, mock.patch.dict(os.environ, {"password": "abc"}):
+        with tempfile.TemporaryDirectory() as scratch, mock.patch.dict(os.environ, {"COPIONE_PASSWORD": "abc"}):
             script = Path(scratch) / "a.copione"
             script.write_text(SCRIPT, "utf-8")
             self.assertIn("fewer than 4 characters", " ".join(Project(Path(scratch)).load(script).notes))

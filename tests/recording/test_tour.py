@@ -90,7 +90,7 @@ class WholeDiary(Toured):
             [
                 'swipe down on list "Hives"',
                 'swipe left on item "Hive 2"',
-                'drag canvas "Apiary map" by 0.21 0.06',
+                'drag canvas "Apiary map" by 0.21 0.06 using 2 fingers',
                 'drag item "Orchard" below item "Lime avenue"',
             ],
         )

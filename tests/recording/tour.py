@@ -168,7 +168,7 @@ def recorded(folder: Path) -> tuple[Path, list[str]]:
 def run_on(lab: LabBench, script: Path) -> Heard:
     """A script on every phone of a lab, over both protocols."""
     project = Project(script.parent.parent)
-    with LabServer(lab) as face, WebDriverServer(lab) as web, unittest.mock.patch.dict("os.environ", {"password": "honey"}):
+    with LabServer(lab) as face, WebDriverServer(lab) as web, unittest.mock.patch.dict("os.environ", {"COPIONE_PASSWORD": "honey"}):
         bench = Bench(AdbServer(port=face.port), endpoints=web.endpoints)
         heard = Heard()
         run = Run(project, project.load(script), bench.look(), heard, SystemClock(), script.parent.parent / "runs")

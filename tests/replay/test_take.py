@@ -419,8 +419,10 @@ class Gestures(RunCase):
         self.assertEqual(self.lab.phones[SERIALS["Alder 5"]]._app(APP).draft.supers, 2)
 
     def test_a_secret_is_typed_and_never_written(self) -> None:
-        with mock.patch.dict("os.environ", {"PASSWORD": "h0neypot"}):
-            results = self.one("launch afresh", 'tap button "Settings"', 'tap button "Sign in"', 'type {password} into field "Password"')
+        self.script("launch afresh", 'tap button "Settings"', 'tap button "Sign in"', 'type {password} into field "Password"')
+        self.demo.write_text(self.demo.read_text("utf-8").replace("patience", "needs password secret\npatience"), "utf-8")
+        with mock.patch.dict("os.environ", {"COPIONE_PASSWORD": "h0neypot"}):
+            results = self.run_on("Alder 5").results["Alder 5"]
         self.assertTrue(results[-1].outcome.good, results[-1].reason)
         self.assertEqual(results[-1].step, 'type {password} into field "Password"')
         self.assertEqual(self.lab.phones[SERIALS["Alder 5"]]._app(APP).credentials["password"], "h0neypot")

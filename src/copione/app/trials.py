@@ -116,16 +116,17 @@ class Trials(QObject):
             self.workspace.with_values(lambda full: self._begin(full, asked, place))
             return
         from ..model.step import Need
+        from .given import value_key
 
-        known = {name: self.workspace.remembered(f"values/{loaded.path.name}/{scene.name}/{name}") for name in scene.values}
+        known = {name: self.workspace.given.remembered(value_key(loaded.path, name, scene.name)) for name in scene.values}
 
         def given(values: Mapping[str, str]) -> None:
             for name, value in values.items():
-                self.workspace.remember(f"values/{loaded.path.name}/{scene.name}/{name}", value)
+                self.workspace.given.remember(value_key(loaded.path, name, scene.name), value)
             ready = replace(asked, given={**asked.given, **values})
             self.workspace.with_values(lambda full: self._begin(full, ready, place))
 
-        self.workspace.ask_values([Need(name) for name in scene.values], known, given)
+        self.workspace.given.ask([Need(name) for name in scene.values], known, given)
 
     def _begin(self, loaded: Loaded, asked: Asked, device: Device) -> None:
         from ..links.worker import Through

@@ -94,7 +94,7 @@ class MainWindow(QMainWindow):
         offer.lie_over(self.stack, self._holder)
         workspace.told.connect(self.tell)
         workspace.offered.connect(self.message.tell)
-        workspace.ask_values, workspace.ask_clearing = self._ask_values, self._ask_clearing
+        workspace.given.ask, workspace.ask_clearing = self._ask_values, self._ask_clearing
         workspace.runs.ask_busy = workspace.recorder.ask_busy = self._ask_busy
         runs, recorder = workspace.runs, workspace.recorder
         for signal in (workspace.devices_changed, workspace.chosen_changed, workspace.script_changed, recorder.state_changed):

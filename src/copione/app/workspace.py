@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable
 from pathlib import Path
 from threading import Thread
 from typing import TYPE_CHECKING
@@ -13,6 +13,7 @@ from ..model.action import Launch, Start
 from ..model.errors import CopioneError
 from .courier import Courier
 from .editing import Editing
+from .given import Given
 from .lead import Lead
 from .message import Told
 from .opening import open_file
@@ -24,14 +25,10 @@ if TYPE_CHECKING:
     from ..links.link import Link
     from ..model.choices import Choice
     from ..model.portrait import Portrait
-    from ..model.step import Need, Script, Step
+    from ..model.step import Script, Step
     from ..project.journal import Unfinished
     from ..project.loaded import Loaded
     from ..project.project import Project
-
-
-#: Asks for values in one sheet: which, what was given the last time, and who hears of them.
-AskValues = Callable[[Sequence["Need"], Mapping[str, str], Callable[[Mapping[str, str]], object]], object]
 
 
 class Workspace(QObject):
@@ -54,6 +51,7 @@ class Workspace(QObject):
         self._settings = settings
         self.courier = Courier(self)
         self.project = project
+        self.given = Given(self, settings)
         self.server_trouble = ""
         self.devices: list[Device] = []
         self.left_out: dict[str, str] = {}  # addresses of devices that replays leave out, and why
@@ -68,14 +66,13 @@ class Workspace(QObject):
         self.library: dict[str, Script] = {}  # every script of the project by file name, as it was when one was opened last
         self.line = 0
         self.unfinished: Unfinished | None = None  # the newest recording that was cut short
-        self._secrets: dict[str, str] = {}  # what was asked for, as long as the window is open; never written
         self._closing: Thread | None = None
         self.closing: list[Callable[[], object]] = []  # what else ends with the window
         self.ask_clearing: Callable[[str], bool] = lambda device: False
-        self.ask_values: AskValues = lambda needs, known, done: None
         self.lead.troubled.connect(self.told)
         self.lead.told.connect(self.told)
         self.runs.troubled.connect(self.told)
+        self.runs.state_changed.connect(self.given.forget_secrets)
         self.recorder.saved.connect(self._saved)
         self.recorder.state_changed.connect(self._recording_changed)
         self._recorded = False  # when it was last looked
@@ -106,15 +103,6 @@ class Workspace(QObject):
         """Until every device is let go of and every file is written; some seconds at most."""
         if self._closing is not None:
             self._closing.join()
-
-    def remembered(self, key: str) -> str:
-        """What was answered the last time; empty where nothing was."""
-        return str(self._settings.value(key) or "") if self._settings is not None else ""
-
-    def remember(self, key: str, answer: str) -> None:
-        """For the next time, and the next start."""
-        if self._settings is not None:
-            self._settings.setValue(key, answer)
 
     def words_of_apps(self) -> dict[str, str]:
         """What the project calls each app, by its package on the lead's platform."""
@@ -374,30 +362,10 @@ class Workspace(QObject):
         self.with_values(start)
 
     def with_values(self, go: Callable[[Loaded], object]) -> None:
-        """`go` with the script that is open and what it needs: asked for where nothing else gives it, secrets once while this is open."""
+        """`go` with the script that is open and what it needs: see `Given`."""
         self.editing.take_in()
-        if self.loaded is None:
-            return
-        loaded = self.loaded.with_environment().given(self._secrets)
-        asked = loaded.asked
-        if not asked:
-            go(loaded)
-            return
-        path = loaded.path.name
-        known = {n.name: self.remembered(f"values/{path}/{n.name}") or n.default or "" for n in asked if not n.secret}
-
-        def given(values: Mapping[str, str]) -> None:
-            for need in asked:
-                if need.secret:
-                    self._secrets[need.name] = values[need.name]
-                else:
-                    self.remember(f"values/{path}/{need.name}", values[need.name])
-            full = loaded.given(values)
-            for note in full.notes[len(loaded.notes) :]:
-                self.told.emit(note)
-            go(full)
-
-        self.ask_values(asked, known, given)
+        if self.loaded is not None:
+            self.given.complete(self.loaded, go)
 
     def write_report(self) -> None:
         """The run that is shown as an HTML page in its folder."""

@@ -111,10 +111,12 @@ def _with_given(loaded: Loaded, given: Iterable[str]) -> Loaded:
 def _sound(project: Project, script: Path, given: Iterable[str] = ()) -> Loaded:
     """The script, ready to run. Raises FileTrouble, ScriptBroken."""
     loaded = _with_answers(_with_given(project.load(script), given))
+    from ..project.secrets import PREFIX
+
     problems = loaded.problems()
     missing = [need.name for need in loaded.asked if need.default is None and need.name in loaded.needs]
     if missing and not problems:
-        ways = (f"{name} in the environment" if loaded.needs[name].secret else f"--set {name}=..." for name in missing)
+        ways = (f"{PREFIX}{name.upper()} in the environment" if loaded.needs[name].secret else f"--set {name}=..." for name in missing)
         raise FileTrouble(f"{script.name} needs {', '.join(missing)}: give {', '.join(ways)}.")
     if problems:
         many = f"{len(problems)} problems" if len(problems) > 1 else "a problem"

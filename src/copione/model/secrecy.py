@@ -33,6 +33,7 @@ class Redactor:
         self._lock = threading.Lock()
         self._values: tuple[tuple[str, str], ...] = ()  # name, value
         self._shapes: tuple[tuple[str, str, re.Pattern[str]], ...] = ()  # folded, name, pattern; the longest first
+        self._raw: tuple[bytes, ...] = ()  # the shapes as bytes
         self.learn(secrets or {})
 
     def learn(self, secrets: Mapping[str, str]) -> None:
@@ -45,6 +46,16 @@ class Redactor:
             names = {shape: name for name, value in self._values for shape in shapes_of(value)}
             longest_first = sorted(names, key=len, reverse=True)
             self._shapes = tuple((_BLANKS.sub("", shape.casefold()), names[shape], _pattern(shape)) for shape in longest_first)
+            self._raw = tuple(shape.encode("utf-8", "replace") for shape in longest_first)
+
+    @property
+    def version(self) -> int:
+        """Another number each time something more is known to be secret: what was written before may hold it."""
+        return len(self._values)
+
+    def seems_in(self, data: bytes) -> bool:
+        """Is one in a file, by a quick look: as it is written in one line of UTF-8?"""
+        return any(shape in data for shape in self._raw)
 
     @property
     def knows_any(self) -> bool:

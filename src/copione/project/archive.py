@@ -7,7 +7,7 @@ import json
 import threading
 import time
 from collections import Counter
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from concurrent.futures import Future, ThreadPoolExecutor
 from dataclasses import asdict, dataclass, field
 from datetime import date
@@ -35,6 +35,7 @@ from ..model.secrecy import Redactor
 from ..model.step import Step
 from ..model.take import TakeName
 from .blanks import Blanks
+from .cleaning import clean_file, clean_folder, clean_trees
 from .remarks import KEPT, read_remarks
 
 LATEST = 32_503_680_000.0  # seconds since the epoch: the year 3000
@@ -98,20 +99,35 @@ class TakeWriter:
     Pictures and trees are written on a thread of its own, while the device is waited for; a result is written once they are there.
     """
 
-    def __init__(self, folder: Path, redactor: Redactor | None = None) -> None:
+    def __init__(self, folder: Path, redactor: Redactor | None = None, cleaned: Callable[[], object] = lambda: None) -> None:
+        """`cleaned` is called where something was learned to be secret that may have been written already."""
         self.folder = folder
         self._redactor = redactor or Redactor()
-        self._blanks = Blanks(self._redactor)
+        self._blanks, self._known, self._cleaned = Blanks(self._redactor), self._redactor.version, cleaned
         self._count = 0
         self._without: set[str] = set()  # moments of which there is no sound picture
         self._pending: list[Future[None]] = []
         try:
             (folder / "shots").mkdir(parents=True)  # the folder itself may be there
             (folder / "trees").mkdir()
-            self._steps = (folder / "steps.jsonl").open("a", encoding="utf-8")
+            self._open()
         except OSError as error:
             raise trouble(error, folder) from error
         self._writing = ThreadPoolExecutor(1, "archive")
+
+    def _open(self) -> None:
+        self._steps = (self.folder / "steps.jsonl").open("a", encoding="utf-8")
+
+    def _clean(self) -> None:
+        """Take what is known to be secret by now out of what was written before."""
+        self._known = self._redactor.version
+        self._steps.close()
+        try:
+            clean_file(self.folder / "steps.jsonl", self._redactor)
+            clean_trees(self.folder / "trees", self.folder / "shots", self._redactor)
+        finally:
+            self._open()
+        self._cleaned()
 
     def moment(self, moment: Moment) -> str:
         """Keep a moment; its number as text, the stem of its files."""
@@ -146,6 +162,8 @@ class TakeWriter:
         """Keep a result: it and its pictures are on the disk when this returns."""
         try:
             self._written()
+            if self._known != self._redactor.version:
+                self._clean()
             self._steps.write(self._redactor.words(json.dumps(result_record(result), ensure_ascii=False)) + "\n")
             self._steps.flush()
         except OSError as error:
@@ -167,6 +185,7 @@ class RunWriter:
 
     def __init__(self, runs: Path, script: str, text: str, app: str, devices: Sequence[str], redactor: Redactor | None = None) -> None:
         self._redactor = redactor or Redactor()
+        self._known = self._redactor.version
         lead = devices[0] if devices else ""
         self.folder = claimed(runs, f"{time.strftime('%Y-%m-%d-%H%M%S')}-{slug(script)}")
         self._lock = threading.Lock()
@@ -188,7 +207,11 @@ class RunWriter:
         with self._lock:
             self._record["takes"].append(entry)
             self._save()
-        return TakeWriter(self.folder / "takes" / folder, self._redactor)
+        return TakeWriter(self.folder / "takes" / folder, self._redactor, self._clean)
+
+    def _clean(self) -> None:
+        with self._lock:
+            self._save()
 
     def remarks(self, lines: str) -> None:
         """Keep what was noticed, lines of JSON. Raises FileTrouble."""
@@ -203,6 +226,10 @@ class RunWriter:
         with self._lock:
             self._record |= {"seconds": round(seconds, 3), "end": end.value}
             self._save()
+            if self._known != self._redactor.version:  # one take may have written what another one found out to be secret
+                for take in (self.folder / "takes").iterdir() if (self.folder / "takes").exists() else ():
+                    clean_trees(take / "trees", take / "shots", self._redactor)
+                clean_folder(self.folder, self._redactor)
 
     def _save(self) -> None:
         words = self._redactor.words(json.dumps(self._record, ensure_ascii=False, indent=1))

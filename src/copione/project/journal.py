@@ -29,6 +29,7 @@ from ..model.secrecy import Redactor
 from ..model.step import Step
 from ..model.target import Naming, Target
 from .blanks import Blanks
+from .cleaning import clean_file
 from .portraits import OLD_GRIP, portrait_from, screen_from, screen_record
 
 JOURNAL = "journal.jsonl"
@@ -160,11 +161,38 @@ class Journal:
         self._written: dict[int, Journalled] = {}
         try:
             self.folder.mkdir(parents=True, exist_ok=True)
-            self._file = (self.folder / JOURNAL).open("a", encoding="utf-8")
+            self._open()
         except OSError as error:
             raise trouble(error, self.folder) from error
         if not again:
             self._line({"app": app, "started": time.time(), "into": into})
+
+    def _open(self) -> None:
+        self._file = (self.folder / JOURNAL).open("a", encoding="utf-8")
+
+    def clean(self) -> None:
+        """Take what is known to be secret by now out of what was written before: steps, trees, pictures. Raises FileTrouble."""
+        self._file.close()
+        try:
+            clean_file(self.folder / JOURNAL, self._redactor)
+            for path in sorted(self.folder.glob("*.json")):
+                self._clean_screen(path)
+        finally:
+            self._open()
+
+    def _clean_screen(self, path: Path) -> None:
+        data = read_bytes(path, FileKind.TREE)
+        if not self._redactor.seems_in(data):
+            return
+        picture = path.with_suffix(".png")
+        if picture.exists():
+            try:
+                screen = screen_from(msgspec.json.decode(data))
+            except DAMAGED:
+                screen = None
+            shown = Moment(0.0, read_bytes(picture, FileKind.PICTURE), screen)
+            write_whole(picture, self._blanks.over(shown).png, sync=False)
+        clean_file(path, self._redactor)
 
     def moment(self, moment: Moment) -> str:
         """Keep a moment; the stem of its files."""

@@ -11,10 +11,10 @@ from ..language.document import Document
 from ..language.problems import Problem
 from ..language.whole import Known, whole_problems
 from ..model.action import Append, ForEach, Type
-from ..model.formula import names_in
+from ..model.formula import BRACED, names_in
 from ..model.library import OWN, Library
 from ..model.screen import Flag
-from ..model.secrecy import SHORTEST, too_short
+from ..model.secrecy import SHORTEST, Redactor, too_short
 from ..model.step import Need, Script, Step
 from ..model.wanting import wants
 from .data import Row
@@ -89,11 +89,12 @@ class Loaded:
     def asked(self) -> list[Need]:
         """What is to be asked for before a run: those that neither the data nor anything else gives yet, those with a default too.
 
-        A variable that nobody declared counts as secret: it is written nowhere.
+        A variable that nobody declared counts as secret: it is written nowhere. So does what is typed into a password field.
         """
         given = {*(self.rows[0] if self.rows else {}), *self.values, *self.secrets}
         undeclared = {want.name for want in wants(self.library, {*given, *self.needs}, self._columns)}
-        declared = [need for need in self.needs.values() if need.name not in given]
+        secret = self.secret_names
+        declared = [replace(need, secret=need.name in secret) for need in self.needs.values() if need.name not in given]
         return [*declared, *(Need(name, secret=True) for name in sorted(undeclared))]
 
     @property
@@ -111,7 +112,8 @@ class Loaded:
         """The same with those of the values that are asked for; `over`: also where the data gives them otherwise."""
         asked = {need.name: need for need in self.asked}
         if over:
-            asked = {**{name: self.needs.get(name, Need(name)) for name in values}, **asked}
+            known = {name: self.needs.get(name, Need(name)) for name in values}
+            asked = {**{name: replace(need, secret=name in self.secret_names) for name, need in known.items()}, **asked}
         new = {name: value for name, value in values.items() if name in asked}
         secret = {name: value for name, value in new.items() if asked[name].secret}
         plain = {name: value for name, value in new.items() if not asked[name].secret}
@@ -119,21 +121,36 @@ class Loaded:
         return replace(self, secrets={**self.secrets, **secret}, values={**self.values, **plain}, notes=(*self.notes, *notes))
 
     def with_environment(self) -> Loaded:
-        """The same with the values that the environment gives."""
-        return self.given(from_environment({need.name for need in self.asked}))
+        """The same with what the environment gives for declared secrets, and for nothing else. Raises FileTrouble."""
+        wanted = [need.name for need in self.needs.values() if need.secret and need.name not in self.secrets]
+        return self.given(from_environment(wanted)) if wanted else self
 
     def edited(self, document: Document, portraits: Portraits | None = None) -> Loaded:
         """The same with another text, and other portraits where given."""
         return replace(self, document=document, portraits=self.portraits if portraits is None else portraits)
 
-    @property
+    @cached_property
     def secret_names(self) -> set[str]:
         """Variables that are declared secret, or typed into fields the platform marks as passwords."""
         found = {need.name for need in self.needs.values() if need.secret}
+        for words in self._typed_hidden():
+            found.update(names_in(words))
+        return found
+
+    def _typed_hidden(self) -> Iterator[str]:
+        """What the script types into fields that are known to be passwords'."""
         for _, step in self.script.steps():
             if isinstance(step.action, Type | Append) and any(p.element.has(Flag.PASSWORD) for p in self.portraits.get(step.key(), ())):
-                found.update(names_in(step.action.text))
-        return found
+                yield step.action.text
+
+    def teach(self, redactor: Redactor) -> None:
+        """Tell a redactor everything in it that is secret, whatever it is called: also in the data, in defaults, in the text itself."""
+        redactor.learn(self.secrets)
+        for take in self.takes:
+            redactor.learn({name: take[name] for name in self.secret_names if name in take})
+        for words in self._typed_hidden():
+            if not BRACED.search(words):
+                redactor.learn({"password": words})
 
     # problems
 

@@ -131,7 +131,7 @@ class Project:
     def load(self, path: Path) -> Loaded:
         """A script with all that its text names. Raises FileTrouble when the script itself cannot be read."""
         loaded = load(path, self.data_folder)
-        self.redactor.learn(loaded.secrets)
+        loaded.teach(self.redactor)
         return loaded
 
     def complete(self, loaded: Loaded) -> Loaded:

@@ -3,19 +3,50 @@
 from __future__ import annotations
 
 import os
-from collections.abc import Mapping
+from collections.abc import Collection, Iterable, Mapping
 from dataclasses import replace
+from pathlib import Path
 
+import msgspec
+
+from ..files.reading import read_toml
 from ..model.outcome import Result
 from ..model.reading import InDay, InNumber, InOrder, Looked, Said, Went
 from ..model.secrecy import Redactor
 from ..model.words import Meaningless
 
+PREFIX = "COPIONE_"  # of variables of the environment that are meant for scripts
 
-def from_environment(names: set[str]) -> dict[str, str]:
-    """The values that the environment gives for variables, each under its own name or in capitals."""
-    found = {name: os.environ.get(name, os.environ.get(name.upper())) for name in names}
-    return {name: value for name, value in found.items() if value is not None}
+
+class _Settings(msgspec.Struct, forbid_unknown_fields=True):
+    """`environment.toml` among the user's settings: variables that scripts may have under their own names."""
+
+    allowed: list[str] = []
+
+
+def allowed_file() -> Path:
+    """Where the user says which variables of the environment scripts may have."""
+    from platformdirs import user_config_path
+
+    return user_config_path("copione") / "environment.toml"
+
+
+def from_environment(names: Iterable[str], allowed: Collection[str] | None = None) -> dict[str, str]:
+    """The values that the environment gives for variables: `password` is `COPIONE_PASSWORD`.
+
+    Other variables are the user's own: a script gets one, of its name or in capitals, only where the user allows it by name
+    (`allowed_file`, or `allowed`). Raises FileTrouble for a file that cannot be read.
+    """
+    if allowed is None:
+        path = allowed_file()
+        allowed = read_toml(path, _Settings).allowed if path.exists() else ()
+    found = {}
+    for name in names:
+        ways = (f"{PREFIX}{name.upper()}", *(each for each in (name, name.upper()) if each in allowed))
+        given = next((os.environ[way] for way in ways if way in os.environ), None)
+        if given is not None:
+            found[name] = given
+    return found
 
 
 def masked(values: Mapping[str, str], secrets: Mapping[str, str]) -> dict[str, str]:

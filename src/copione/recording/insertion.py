@@ -101,8 +101,12 @@ def _keep_frames(path: Path, recording: Recording, shots: Path) -> None:
 
 
 def _with_values(project: Project, path: Path, document: Document, recording: Recording) -> Document:
-    """New variables get a column in the script's data, the same value in each row."""
-    row = recording.row(recording.script(""))
+    """New variables get a column in the script's data, the same value in each row; what was typed unseen is needed as a secret."""
+    script = recording.script("")
+    for need in script.needs:
+        if need.name not in {known.name for known in document.script.needs}:
+            document = document.with_need(need)
+    row = recording.row(script)
     if not row:
         return document
     name = document.script.data or f"{path.stem}.csv"

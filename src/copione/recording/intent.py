@@ -369,6 +369,12 @@ def focused_field(screen: Screen) -> Element | None:
     return next((e for e in screen if e.role == "textbox" and e.has(Flag.FOCUSED)), None)
 
 
+def hides(field: Element) -> bool:
+    """Does a field hide what is typed into it? Of one that is read from a picture its dots tell."""
+    drawn = field.screen.read and bool(field.text) and not any(c.isalnum() for c in field.text)
+    return field.has(Flag.PASSWORD) or drawn
+
+
 def _changed_field(before: Screen, after: Screen) -> Element | None:
     """The only field that reads otherwise than before; a picture does not tell which one has the focus."""
     held = {e.name: e.text for e in before if e.role == "textbox"}
@@ -384,6 +390,5 @@ def typed(after: Screen, before: Screen | None = None) -> Meaning | None:
     if field is None:
         return None
     target = target_of(field)
-    hidden = field.has(Flag.PASSWORD) or (after.read and bool(field.text) and not any(c.isalnum() for c in field.text))
-    words = SECRET if hidden else field.text
+    words = SECRET if hides(field) else field.text
     return Meaning(Step(a.Type(target, words)), portrayed(target, field), field)

@@ -6,13 +6,13 @@ from collections.abc import Callable, Collection, Iterable, Mapping
 from dataclasses import dataclass, field, replace
 
 from ..language.printer import step_words
-from ..model.action import Append, Choose, DoubleTap, SetTo, Tap, Type, Wait
+from ..model.action import Append, Choose, DoubleTap, Keep, SetTo, Tap, Type, Wait
 from ..model.doubt import Doubt
 from ..model.geometry import Box
 from ..model.portrait import Portrait
 from ..model.relation import IsShown
 from ..model.screen import Element
-from ..model.step import Scene, Script, Step
+from ..model.step import Need, Scene, Script, Step
 from ..model.target import Target
 from ..model.words import BRACED, Text
 from ..project.portraits import Portraits
@@ -309,7 +309,14 @@ class Recording:
             if not scenes or scenes[-1][0] != recorded.scene:
                 scenes.append((recorded.scene, []))
             scenes[-1][1].append(recorded.step)
-        return Script(name, self.app, PATIENCE_S, scenes=tuple(Scene(n, tuple(steps)) for n, steps in scenes))
+        made = Script(name, self.app, PATIENCE_S, scenes=tuple(Scene(n, tuple(steps)) for n, steps in scenes))
+        return replace(made, needs=tuple(Need(each, secret=True) for each in self.secret_names(made)))
+
+    def secret_names(self, script: Script) -> list[str]:
+        """Variables of a script of these steps that stand for what was typed unseen: all that have no value here, and keep none."""
+        used = [name for _, step in script.steps() for name in sorted(step.used)]
+        kept = {step.action.variable for _, step in script.steps() if isinstance(step.action, Keep)}
+        return [name for name in dict.fromkeys(used) if name not in self.state.values and name not in kept]
 
     def row(self, script: Script) -> dict[str, str]:
         """The data row that a script of these steps needs: the values of its variables as they were recorded."""

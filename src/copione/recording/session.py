@@ -4,16 +4,12 @@ from __future__ import annotations
 
 import contextlib
 import math
-import shutil
 import time
 from collections.abc import Callable, Collection, Sequence
 from dataclasses import replace
 from pathlib import Path
 
-from ..files.naming import free_path
-from ..files.reading import trouble
-from ..files.writing import copied, write_whole
-from ..language.printer import script_text
+from ..files.writing import write_whole
 from ..language.words import KEYS
 from ..links.bare import BareLooks
 from ..links.drawn import DrawnPages
@@ -26,10 +22,7 @@ from ..model.errors import CopioneError, DeviceTaken
 from ..model.gesture import Contact, Gesture
 from ..model.screen import Element, Flag, Moment, Screen
 from ..model.step import Step
-from ..project.data import save_rows
 from ..project.journal import Journal, Kept, Unfinished
-from ..project.naming import frames_folder, portraits_path
-from ..project.portraits import save_portraits
 from ..project.project import Project
 from ..recognition.system import SYSTEM_DIALOGS
 from ..screens.drawn import tells_nothing
@@ -37,9 +30,24 @@ from ..screens.reading import reads
 from ..touch.reading import read_contacts
 from .checks import check_of_page
 from .insertion import Insertion, insert
-from .intent import SECRET, Meaning, answered, chosen, focused_field, interpret, nearby, on_keyboard, plain, same_on, typed
+from .intent import (
+    Meaning,
+    answered,
+    chosen,
+    focused_field,
+    hides,
+    interpret,
+    nearby,
+    on_keyboard,
+    plain,
+    same_on,
+    target_of,
+    typed,
+)
 from .proposals import PROPOSALS
 from .recording import PATIENCE_S, Recorded, RecordedStep, Recording
+from .saving import write_script
+from .secrets import TypedSecrets
 from .spots import by_place_only, on_picture, page_of
 
 UNSEEN = "Something was typed here that the picture does not show"
@@ -87,7 +95,7 @@ class Session:
         self._late: list[tuple[int, Gesture, Screen]] = []  # touches in doubt since the last look
         self.began_at = 0  # the first new line of a script that it went into
         self._plainly = False
-        self._password = ""  # what was typed into a password field so far
+        self._secrets = TypedSecrets(project.redactor, self.journal)
         if recovered is not None:
             self.recording.app = recovered.app or app
             self.recording.restore(Recorded(tuple(map(_again, recovered.steps)), recovered.scene, recovered.values))
@@ -107,6 +115,7 @@ class Session:
 
     def stop_journal(self) -> None:
         """Leave the recording as it is: it is offered again."""
+        self._secrets.left()
         self.journal.close()
         self._claim.close()
 
@@ -167,6 +176,7 @@ class Session:
 
     def touch(self, contacts: Sequence[Contact], png: bytes | None = None) -> RecordedStep | None:
         """Do a gesture on the lead and take its meaning in. `png`: the picture that the hand saw."""
+        self._secrets.left()
         before = self.moment_of(png) if png is not None else self.moment
         shot = self._shot
         self.link.touch(contacts)
@@ -175,6 +185,7 @@ class Session:
 
     def finger_down(self, path: Sequence[tuple[float, float]], png: bytes) -> None:
         """A finger is down and goes on: put it down on the lead too, where it began and went so far. Read when it lifts."""
+        self._secrets.left()
         self._held = self.moment_of(png), self._shot
         self._done()
         self._finger.down(path)
@@ -215,6 +226,7 @@ class Session:
 
     def record_performed_gesture(self, gesture: Gesture, doubt: Doubt | None = None, last: bool = True) -> RecordedStep | None:
         """Take in a gesture of the user's own finger on the glass. `last`: nothing was done after it: what is there now followed it."""
+        self._secrets.left()
         before, shot = self.moment, self._shot
         self._done()
         after = self.look() if last else None
@@ -317,11 +329,9 @@ class Session:
         screen = self.moment.screen
         field = focused_field(screen) if screen is not None else None
         if field is not None and field.has(Flag.PASSWORD):
-            self._password += words
-            self.project.redactor.learn({"password": self._password})
-            self.journal.secret_typed()
+            self._secrets.typed(target_of(field).words(), words)
         elif screen is None or not screen.read:
-            self._password = ""
+            self._secrets.left()
         self.link.type_text(words)
         self._done()  # how long a person types is not the app's time
         after = self.look()
@@ -334,20 +344,22 @@ class Session:
         """On a page that was read from its picture: what hides what is typed is a secret; what shows nothing of it is said."""
         if typed is None:
             self.note(UNSEEN)
-        elif isinstance(typed.step.action, Type) and typed.step.action.text == SECRET:
-            self._password += words
-            self.project.redactor.learn({"password": self._password})
-            self.journal.secret_typed()
+        elif isinstance(typed.step.action, Type) and typed.element is not None and hides(typed.element):
+            self._secrets.typed(typed.step.key(), words)
 
     def erase(self) -> RecordedStep | None:
         """Backspace in the field that has the focus."""
         before = self.moment.screen
+        field = focused_field(before) if before is not None else None
+        if field is not None and hides(field):
+            self._secrets.erased(target_of(field).words())
         self.link.press("Backspace")
         self._done()
         return self._typed(self.look(), before)
 
     def press(self, key: Key) -> RecordedStep | None:
         """A key of the device; Enter belongs to what is typed."""
+        self._secrets.left()
         shot, before = self._shot, self.moment.screen
         self.link.press(KEYS[key])
         self._done()
@@ -362,7 +374,7 @@ class Session:
 
     def _typed(self, after: Moment, before: Screen | None) -> RecordedStep | None:
         meaning = typed(after.screen, before) if after.screen is not None else None
-        return self.recording.add(meaning, self._shot) if meaning is not None else None
+        return self.recording.add(self._secrets.named(meaning), self._shot) if meaning is not None else None
 
     def _changed(self, state: Recorded) -> None:
         self.journal.steps(state.steps, state.scene, state.values)
@@ -381,6 +393,7 @@ class Session:
 
     def _keep_log(self) -> None:
         """The device's log of the whole recording beside its pictures."""
+        self._secrets.left()
         try:
             log = self.project.redactor.words(self.link.log(self.since))
             write_whole(self.journal.folder / "device.log", log.encode("utf-8", "replace"))
@@ -404,24 +417,8 @@ class Session:
 
     def save_stretch(self, name: str, uids: Collection[int] | None, path: Path | None = None) -> Path:
         """Write some of the steps as a script of its own; the recording goes on."""
-        place = path or self.project.free_script_path(name)
-        script = self.recording.script(name, uids)
-        row = self.recording.row(script)
-        if row:
-            script = replace(script, data=free_path(self.project.data_path(f"{place.stem}.csv")).name)
-            save_rows(self.project.data_path(script.data), [row], self.project.redactor)
-        write_whole(place, self.project.redactor.words(script_text(script)).encode())
-        save_portraits(portraits_path(place), self.recording.portraits(), self.project.redactor)
-        frames = frames_folder(place)
-        try:
-            if frames.exists():
-                shutil.rmtree(frames)
-            frames.mkdir(parents=True)
-            for stem in sorted({s.shot for s in self.recording.stretch(uids) if s.shot}):
-                copied(self.journal.folder / f"{stem}.png", frames / f"{stem}.png")
-        except OSError as error:
-            raise trouble(error, frames) from error
-        return place
+        self._secrets.left()
+        return write_script(self.project, self.recording, name, self.journal.folder, uids, path)
 
     def discard(self) -> None:
         """Throw the recording away; its files stay."""

@@ -45,7 +45,7 @@ def replay_up_to(
 
     Raises NotThere where one is stuck, ScriptBroken when the script has problems.
     """
-    project.redactor.learn(loaded.secrets)
+    loaded.teach(project.redactor)
     script = up_to(loaded.document.sound(), line)
     total = sum(1 for _ in script.steps())
     profile = link.profile()

@@ -10,8 +10,10 @@ from pathlib import Path
 from ..model.device import DeviceProfile
 from ..model.outcome import Result
 from ..model.remark import Remark
+from ..model.secrecy import Redactor
 from ..model.take import TakeName
 from ..project.archive import RunEnd, RunRecord, TakeRecord
+from ..project.secrets import without_secrets
 from .run import Run, RunListener, TakeBegun
 
 
@@ -64,12 +66,14 @@ class Collector:
         with self._lock:
             order = {name: place for place, name in enumerate(run.devices)}
             names = sorted(self._takes, key=lambda t: (order.get(t.device, len(order)), t.row, t.which))
-            takes = tuple(_take(name, self._takes[name], run.loaded.takes) for name in names)
+            clean = run.project.redactor  # it may know more by now than when a result was told
+            takes = tuple(_take(name, self._takes[name], run.loaded.takes, clean) for name in names)
             remarks = tuple(self._remarks)
         lead, seconds = run.devices[0] if run.devices else "", sum(r.seconds for take in takes[:1] for r in take.results)
-        script = run.script
-        return RunRecord(run.folder, script.name, run.loaded.document.text, script.app, started, seconds, lead, takes, end, remarks)
+        script, text = run.script, clean.words(run.loaded.document.text)
+        return RunRecord(run.folder, script.name, text, script.app, started, seconds, lead, takes, end, remarks)
 
 
-def _take(name: TakeName, heard: _Heard, values: tuple[Mapping[str, str], ...]) -> TakeRecord:
-    return TakeRecord(heard.folder, name, heard.device, values[name.row - 1], heard.build, tuple(heard.results))
+def _take(name: TakeName, heard: _Heard, values: tuple[Mapping[str, str], ...], redactor: Redactor) -> TakeRecord:
+    clean = {key: redactor.words(value) for key, value in values[name.row - 1].items()}
+    return TakeRecord(heard.folder, name, heard.device, clean, heard.build, tuple(without_secrets(r, redactor) for r in heard.results))

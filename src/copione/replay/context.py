@@ -6,8 +6,9 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field, replace
 
 from ..links.link import Link
-from ..model.action import DoubleTap, DragBy, Fling, Hold, Swipe, Tap
+from ..model.action import Append, DoubleTap, DragBy, Fling, Hold, Swipe, Tap, Type
 from ..model.clock import Clock
+from ..model.formula import names_in
 from ..model.geometry import Box
 from ..model.gesture import Contact
 from ..model.outcome import Cause, Evidence, Outcome, Reason
@@ -147,6 +148,14 @@ class StepContext:
     def note_moment(self) -> None:
         """What becomes of it is judged by the newest moment: its picture is the one before the act."""
         self.before, self.moment = self.watch.stem, self.watch.moment
+
+    def hide(self) -> None:
+        """What the step types is secret from now on, whatever it was called before: a password field gets it."""
+        action = self.step.action
+        if isinstance(action, Type | Append):
+            names = [*dict.fromkeys(names_in(getattr(self.asked.action, "text", "")))]
+            self.plan.redactor.learn({names[0] if len(names) == 1 else "password": action.text})
+        self.secret = True
 
     # finding
 

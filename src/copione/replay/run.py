@@ -120,7 +120,7 @@ class Run:
         self._busy = busy
         self.project, self.loaded, self.listener, self.clock = project, loaded, listener, clock
         self.script = loaded.document.sound()
-        project.redactor.learn(loaded.secrets)
+        loaded.teach(project.redactor)
         self._places, self._off = _places(devices), wanted_off(project.folder)
         names = [place.profile.name for place in self._places]
         said = self.script.name, loaded.document.text, self.script.app

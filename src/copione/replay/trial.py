@@ -154,7 +154,7 @@ class Trial:
         archive = TakeWriter(scratch / "take", self.project.redactor)
         self._check = link.claim.check
         ports = TakePorts(archive, self._told, self._is_stopped, before=self._before)
-        self.project.redactor.learn(self.loaded.secrets)
+        self.loaded.teach(self.project.redactor)
         with hurried(link, script.patience):
             self._take = Take(plan, link, self.clock, ports)
             self._take.run()

@@ -255,10 +255,10 @@ class FindingsPage(RunPage):
 
     def _expect(self, finding: Finding) -> None:
         def done(allowance: Allowance) -> None:
-            self.workspace.remember(WHO, allowance.who)
+            self.workspace.given.remember(WHO, allowance.who)
             self.known.expect(allowance)
 
-        ask_why(self, finding, self.runs.title, self.workspace.remembered(WHO), done)
+        ask_why(self, finding, self.runs.title, self.workspace.given.remembered(WHO), done)
 
     def _can_renew(self) -> bool:
         standing = self.panel.standing

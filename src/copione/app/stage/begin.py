@@ -135,7 +135,7 @@ class RecordSheet(Sheet):
         package = self._package()
         there = package != "" and package == self._front
         self.ways.button(0).setEnabled(there)
-        remembered = self.workspace.remembered(f"begin/{package}")
+        remembered = self.workspace.given.remembered(f"begin/{package}")
         known = [way[0] for way in WAYS]
         number = known.index(remembered) if remembered in known else 2 if self._stand_in else 1
         if (number == 2 and not self._stand_in) or (number == 0 and not there):
@@ -154,7 +154,7 @@ class RecordSheet(Sheet):
 
     def _answer(self) -> None:
         package, number = self._package(), self.ways.checkedId()
-        self.workspace.remember(f"begin/{package}", WAYS[number][0])
+        self.workspace.given.remember(f"begin/{package}", WAYS[number][0])
         self.begun.emit((Begin(package, WAYS[number][3]), self.finger.isChecked()))
 
 

@@ -7,7 +7,8 @@ from pathlib import Path
 import msgspec
 
 from ...files.reading import read_toml
-from ...model.errors import FileTrouble
+from ...model.errors import FileTrouble, LinkError
+from ..endpoints import checked
 from ..endpoints import settings_file as endpoints_file
 from ..limits import SIDE_PX
 
@@ -42,6 +43,11 @@ class Wanted(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
             raise ValueError(f"{self.name}: no screen has {self.width} x {self.height} at a density of {self.density:g}")
         if max(self.width, self.height) * self.density > SIDE_PX or not 0.5 <= self.text <= 4:
             raise ValueError(f"{self.name}: its screen or its letters are too large")
+        if self.endpoint:
+            try:
+                checked(self.endpoint)
+            except LinkError as error:
+                raise ValueError(f"{self.name}: {error.sentence}") from error
         if not self.language.replace("-", "").isalnum() or not self.language.isascii():
             raise ValueError(f"{self.name}: {self.language!r} is no language")
 

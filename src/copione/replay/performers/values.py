@@ -57,6 +57,8 @@ def _focused(context: StepContext) -> Element | None:
         return None
     if not found.element.has(Flag.FOCUSED) and not context.touch(found.element, found.point):
         return None
+    if found.element.has(Flag.PASSWORD):
+        context.hide()
     return found.element
 
 
