@@ -87,10 +87,11 @@ class Asked(WindowCase):
         workspace.open_script(path)
         self.until(lambda: workspace.loaded.path == path)
         workspace.replay()
-        self.assertFalse(workspace.runs.running)
+        self.until(lambda: self.sheet is not None)
         self.key(Qt.Key.Key_Escape)
         self.assertFalse(workspace.runs.running)
         workspace.replay()
+        self.until(lambda: self.sheet is not None)
         QTest.keyClicks(self.app.focusWidget(), "h0neypot")
         self.key(Qt.Key.Key_Return)
         for _ in range(2):  # it is not asked for again

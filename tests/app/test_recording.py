@@ -232,7 +232,8 @@ class Recording(WindowCase):
         for agree in (False, True):
             self.workspace.ask_clearing = lambda device, agree=agree: said.append(device) or agree
             click(self.script.portrait.record)
-            self.assertEqual((said[-1], self.recorder.starting), ("Alder 5", agree))
+            self.idle()
+            self.assertEqual((said[-1], self.recorder.starting or self.recorder.active), ("Alder 5", agree))
         self.until(lambda: self.recorder.active and self.lead.idle)
 
     def record_only(self, button: str) -> None:

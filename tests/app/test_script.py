@@ -155,7 +155,7 @@ class Whole(WindowCase):
         self.key(Qt.Key.Key_Return)
         self.keys("# one")
         self.workspace.script_changed.connect(lambda: changed.append(self.text()))
-        self.workspace.editing.save_table("other.csv", lambda table: table.write_text("hive\nHive 3\n", "utf-8"))
+        self.workspace.saving.save_table("other.csv", [{"hive": "Hive 3"}])
         self.until(lambda: changed)
         self.keys(" two")
         self.assertIn("# one two", self.text())
@@ -208,7 +208,7 @@ class Whole(WindowCase):
         self.until(lambda: len(self.workspace.loaded.rows) == 1)
         path = self.scratch / "from-a-spreadsheet.csv"
         path.write_bytes("hive;frames;note\r\nHive 9;4;Größe\r\n".encode("cp1252"))
-        tables.take_in(path)
+        tables.import_table(path)
         self.until(lambda: self.workspace.loaded.rows[0]["note"] == "Größe")
 
     def test_a_trial_is_stuck_pointed_at_what_is_meant_and_goes_on(self) -> None:

@@ -40,7 +40,7 @@ class XServer:
         self._manager = subprocess.Popen(["openbox"], env={**os.environ, "DISPLAY": self.display}, stderr=subprocess.DEVNULL)
 
     def close(self) -> None:
-        for process in (self._manager, self._server):
+        for process in (self._server, self._manager):
             process.terminate()
             process.wait(10)
 
@@ -106,9 +106,14 @@ class Journey(unittest.TestCase):
         self.key("ctrl+q")
         return self._gone()
 
-    def kill(self) -> None:
-        """As nobody should."""
-        self.child.send_signal(signal.SIGKILL)
+    def kill(self, how: signal.Signals = signal.SIGKILL) -> int:
+        """As nobody should, or as a system does that goes down; the exit code."""
+        self.child.send_signal(how)
+        return self._gone()
+
+    def pull_the_plug(self) -> None:
+        """The end of the X server."""
+        self.x.close()
         self._gone()
 
     # what is seen

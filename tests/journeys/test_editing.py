@@ -1,5 +1,7 @@
 """A script edited, broken and mended; scripts made, renamed, copied, deleted and brought back."""
 
+import signal
+
 from .hand import Journey
 
 
@@ -29,6 +31,25 @@ class Editing(Journey):
         self.until(f"window().page(1).editor.toPlainText() == {before!r}")
         self.assertEqual(self.quit(), 0)
         self.assertEqual(self.text(), before)
+
+    def test_what_was_just_typed_is_there_however_the_window_ended(self) -> None:
+        self.demo()
+        for number, end in enumerate((self.ends(signal.SIGTERM), self.ends(signal.SIGHUP), self.pull_the_plug), 1):
+            with self.subTest(number):
+                if number > 1:
+                    self.start("demo", "--project", str(self.project))
+                    self.until("workspace() is not None and workspace().loaded is not None and idle()")
+                self.key("ctrl+2")
+                self.click("Script")
+                self.key("ctrl+End")
+                self.type(f"# letter {number}")
+                self.until(f"window().page(1).editor.toPlainText().endswith('# letter {number}')")
+                end()
+                self.assertIn(f"# letter {number}", self.text())
+        self.assertEqual(list((self.project / "scripts").glob("*.new")), [])
+
+    def ends(self, how: signal.Signals):
+        return lambda: self.assertEqual(self.kill(how), 0)
 
     def test_scripts_come_and_go_and_come_back(self) -> None:
         self.demo()

@@ -1,9 +1,9 @@
-"""The script that is open, and every change of it: by the keys, by the views, and as a whole; written to the disk aside, at once."""
+"""The script that is open, and every change of it: by the keys, by the views, and as a whole. `Saving` writes it to the disk."""
 
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from pathlib import Path
+from dataclasses import replace
 from typing import TYPE_CHECKING, Any, Protocol
 
 from PySide6.QtCore import QObject, Signal
@@ -20,6 +20,7 @@ if TYPE_CHECKING:
     from ..project.loaded import Loaded
     from ..project.project import Project
     from .courier import Courier
+    from .saving import Saving
 
 
 class Holder(Protocol):
@@ -27,6 +28,7 @@ class Holder(Protocol):
 
     loaded: Loaded | None
     project: Project
+    saving: Saving
 
     @property
     def script_changed(self) -> Any:
@@ -56,12 +58,13 @@ class Editing(QObject):
         super().__init__(parent)
         self.workspace, self.courier = workspace, courier
         self.problems: tuple[Problem, ...] = ()
-        self.typed: Callable[[], object] = lambda: None  # hands on what stands in the editor and has not been handed on yet
+        self.typing: list[Callable[[], object]] = []  # each hands on what stands in a field and has not been handed on yet
         workspace.script_changed.connect(self._read_over)
 
     def take_in(self) -> None:
         """What is being typed, before anything else becomes of the script: it would be lost where another text takes its place."""
-        self.typed()
+        for hand_on in self.typing:
+            hand_on()
 
     def _newest(self) -> Loaded | None:
         """The script with what is being typed."""
@@ -105,19 +108,9 @@ class Editing(QObject):
         loaded = self._newest()
         if loaded is None:
             return
-        path = loaded.path
-
-        def write() -> None:
-            from ..files.writing import write_whole
-            from ..project.naming import portraits_path
-            from ..project.portraits import save_portraits
-
-            write_whole(path, document.text.encode())
-            if portraits is not None:
-                save_portraits(portraits_path(path), portraits)
-
-        self.courier.with_files(write, failed=self.workspace.failed)
-        self.workspace.loaded = loaded.edited(document, dict(portraits) if portraits is not None else None)
+        kept = dict(portraits) if portraits is not None else None
+        self.workspace.loaded = loaded.edited(document, kept)
+        self.workspace.saving.save(kept)
         self.workspace.script_changed.emit()
 
     def complete(self) -> None:
@@ -130,7 +123,8 @@ class Editing(QObject):
         def done(found: Loaded) -> None:
             now = self._newest()
             if now is not None and now.path == found.path and project is self.workspace.project:
-                self.workspace.loaded = found.edited(now.document, now.portraits)
+                read = replace(now.as_read, tables=found.as_read.tables)
+                self.workspace.loaded = replace(found, document=now.document, portraits=now.portraits, as_read=read)
                 self.workspace.script_changed.emit()
 
         self.courier.with_files(lambda: project.complete(known), done, self.workspace.failed)
@@ -288,31 +282,9 @@ class Editing(QObject):
             return made if known else made.with_header(Header("data", data))
 
         def write() -> None:
-            from ..project.data import add_column, load_rows, save_rows
+            from ..project.data import add_column
 
-            path = project.data_path(data)
-            if known and path.exists():
-                add_column(path, name, words)
-                return
-            rows = load_rows(path) if path.exists() else [{}]
-            save_rows(path, [{**row, name: words} for row in rows], project.redactor)
+            add_column(project.data_path(data), name, words, project.redactor)
 
         if self.change(change):
             self.courier.with_files(write, lambda _done: self.complete(), self.workspace.failed)
-
-    # files
-
-    def save_table(self, name: str, write: Callable[[Path], object], over: Callable[[], object] = lambda: None) -> None:
-        """A table of the project's data as `write` makes it; what is shown is read again. `over` once it is written, or could not be."""
-        project = self.workspace.project
-        path = project.data_path(name)
-
-        def done(_written: object) -> None:
-            over()
-            self.complete()
-
-        def failed(error: CopioneError) -> None:
-            over()
-            self.workspace.failed(error)
-
-        self.courier.with_files(lambda: write(path), done, failed)

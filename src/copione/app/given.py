@@ -69,7 +69,12 @@ class Given:
     def complete(self, loaded: Loaded, go: Callable[[Loaded], object]) -> None:
         """`go` with a script and all that it needs: from the environment, from what was given before, else asked for."""
         workspace = self._workspace
-        workspace.courier.with_files(loaded.with_environment, lambda found: self._ask(found, go), workspace.failed)
+        project = workspace.project
+
+        def job() -> Loaded:  # what was just typed into a table has been written before
+            return project.complete(loaded).with_environment()
+
+        workspace.courier.with_files(job, lambda found: self._ask(found, go), workspace.failed)
 
     def _ask(self, loaded: Loaded, go: Callable[[Loaded], object]) -> None:
         secrets = self._secrets.setdefault(loaded.path, {})

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import contextlib
 import gc
+import signal
+import socket
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from importlib.resources import files
@@ -12,7 +14,7 @@ from threading import Thread
 from typing import TYPE_CHECKING
 
 from platformdirs import user_config_path, user_documents_path, user_state_path
-from PySide6.QtCore import QObject, QSettings, Qt, Signal
+from PySide6.QtCore import QObject, QSettings, QSocketNotifier, Qt, Signal
 from PySide6.QtGui import QIcon
 from PySide6.QtWidgets import QApplication
 
@@ -58,12 +60,39 @@ def run(outside: Outside, folder: Path | None, redactor: Redactor) -> int:
     window = MainWindow(settings, TITLES)
     opening = _Opening(outside, folder, str(settings.value("project") or ""), redactor, window)
     window.show()
+    heeding = _heed_signals(window)
     opening.start()
     code = int(app.exec())
     opening.join()
     if window.workspace is not None:
         window.workspace.wait_closed()
+    heeding()
     return code
+
+
+def _heed_signals(window: MainWindow) -> Callable[[], object]:
+    """Let SIGTERM, SIGHUP and Ctrl+C close the window as its user does, so that nothing is lost; the way back is returned."""
+    here, there = socket.socketpair()
+    here.setblocking(False)
+    there.setblocking(False)
+    signal.set_wakeup_fd(there.fileno(), warn_on_full_buffer=False)
+    before = {number: signal.signal(number, lambda _number, _frame: None) for number in (signal.SIGTERM, signal.SIGHUP, signal.SIGINT)}
+    notifier = QSocketNotifier(here.fileno(), QSocketNotifier.Type.Read, window)
+
+    def heard() -> None:
+        here.recv(64)
+        QApplication.closeAllWindows()
+
+    notifier.activated.connect(heard)
+
+    def back() -> None:
+        signal.set_wakeup_fd(-1)
+        for number, handler in before.items():
+            signal.signal(number, handler if handler is not None else signal.SIG_DFL)
+        here.close()
+        there.close()
+
+    return back
 
 
 def _take_over(old: Path, new: Path) -> None:

@@ -22,6 +22,7 @@ class Shelf(QObject):
     """`scripts` and `runs` are what the project holds; `changed` when they are others. Files are read and written beside Qt's thread."""
 
     changed = Signal()
+    renamed = Signal(object, object)  # a script's old and new path
 
     def __init__(self, workspace: Workspace) -> None:
         super().__init__(workspace)
@@ -82,15 +83,20 @@ class Shelf(QObject):
 
     def rename(self, entry: ScriptEntry, name: str) -> None:
         """Call a script otherwise."""
-        project, loaded = self.workspace.project, self.workspace.loaded
-        shown = loaded is not None and loaded.path == entry.path
+        workspace, project = self.workspace, self.workspace.project
 
         def change() -> Path:
             from ..project.shelf import rename_script
 
-            return rename_script(project, entry.path, name)
+            path = rename_script(project, entry.path, name)
+            workspace.saving.files.moved(entry.path, path)
+            return path
 
-        self._change(change, self._open if shown else lambda _path: None)
+        def done(path: Path) -> None:
+            self.renamed.emit(entry.path, path)
+            workspace.renamed(entry.path, path)
+
+        self._change(change, done)
 
     def duplicate(self, entry: ScriptEntry) -> None:
         """The same once more, opened."""

@@ -29,6 +29,7 @@ from .message import Message, Told
 from .offer import Offer
 from .page import Button, Page
 from .parts import Label, OnceButton, checkable, named
+from .saving import Clash
 from .workspace import Workspace
 
 if TYPE_CHECKING:
@@ -96,6 +97,7 @@ class MainWindow(QMainWindow):
         workspace.offered.connect(self.message.tell)
         workspace.given.ask, workspace.ask_clearing = self._ask_values, self._ask_clearing
         workspace.runs.ask_busy = workspace.recorder.ask_busy = self._ask_busy
+        workspace.saving.ask = self._ask_clash
         runs, recorder = workspace.runs, workspace.recorder
         for signal in (workspace.devices_changed, workspace.chosen_changed, workspace.script_changed, recorder.state_changed):
             signal.connect(self._refresh)
@@ -307,6 +309,26 @@ class MainWindow(QMainWindow):
         clicked = asked.clickedButton()
         asked.deleteLater()
         return Busy.WAIT if clicked is wait else Busy.TAKE if clicked is take else None
+
+    def _ask_clash(self, script: str, places: int) -> Clash:
+        """What is to become of lines that were changed here and by another program."""
+        asked = QMessageBox(self)
+        asked.setWindowTitle("Changed in two places")
+        asked.setTextFormat(Qt.TextFormat.PlainText)
+        where = "the same lines" if places == 1 else f"the same lines at {places} places"
+        asked.setText(f"Another program has changed {where} of {script} as you have. Everything else is put together.")
+        asked.setInformativeText(
+            "With both, its lines stand as comments behind yours. What is not taken is kept in the project's put-aside folder."
+        )
+        both = asked.addButton("Keep both", QMessageBox.ButtonRole.AcceptRole)
+        mine = asked.addButton("Keep mine", QMessageBox.ButtonRole.ActionRole)
+        theirs = asked.addButton("Take the file's", QMessageBox.ButtonRole.ActionRole)
+        asked.setDefaultButton(both)
+        asked.setEscapeButton(both)
+        asked.exec()
+        clicked = asked.clickedButton()
+        asked.deleteLater()
+        return Clash.MINE if clicked is mine else Clash.THEIRS if clicked is theirs else Clash.BOTH
 
     def _open_script(self) -> None:
         assert self.workspace is not None

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import replace
 from pathlib import Path
 from threading import Thread
 from typing import TYPE_CHECKING
@@ -19,6 +20,7 @@ from .message import Told
 from .opening import open_file
 from .recorder import Begin, Recorder
 from .runs import Runs
+from .saving import Saving
 
 if TYPE_CHECKING:
     from ..links.bench import Bench, Device
@@ -61,7 +63,11 @@ class Workspace(QObject):
         self.recorder = Recorder(self.lead, self)
         self.runs = Runs(self.courier, self)
         self.loaded: Loaded | None = None
+        self.saving = Saving(self, self.courier, self)
         self.editing = Editing(self, self.courier, self)
+        self.saving.take_in, self.saving.put = self.editing.take_in, self.editing.put
+        self.saving.complete = self.editing.complete
+        self.script_changed.connect(self.saving.watch)
         self.editing.told.connect(self.told)
         self.library: dict[str, Script] = {}  # every script of the project by file name, as it was when one was opened last
         self.line = 0
@@ -87,12 +93,18 @@ class Workspace(QObject):
     def close(self) -> None:
         """Let go of everything, beside Qt's thread; see `wait_closed`."""
         self.editing.take_in()
+        self.saving.close()
         for end in self.closing:
             end()
         self.runs.cancel()
         self.lead.close()
         self._closing = Thread(target=self._close, name="closing")
         self._closing.start()
+
+    def _leave(self) -> None:
+        """The script that is open is left: what is being typed in it belongs to it."""
+        self.editing.take_in()
+        self.saving.keep()
 
     def _close(self) -> None:
         self.bench.close()
@@ -189,7 +201,7 @@ class Workspace(QObject):
             return Project.create(folder, folder.name, self.project.redactor)
 
         def done(project: Project) -> None:
-            self.editing.take_in()
+            self._leave()
             self.project, self.loaded = project, None
             self.project_opened.emit()
             self.script_changed.emit()
@@ -260,14 +272,20 @@ class Workspace(QObject):
     def open_script(self, path: Path, line: int = 0) -> None:
         """A script of the project, at a line or its first step."""
         self.editing.take_in()
-        project = self.project
+        project, before = self.project, self.loaded
 
         def done(loaded: Loaded) -> None:
             if project is not self.project:
                 return
-            if self.loaded is not None and self.loaded.path != loaded.path:  # of the same, it would be written over what was just read
-                self.editing.take_in()
+            self._leave()
+            now = self.loaded
+            same = now is not None and self.saving.files.place(now.path) == loaded.path
+            known = {loaded.document.text, before.document.text if before is not None else ""}
+            if same and now is not None and now.document.text not in known:  # typed, or written by another program, since it was read
+                self.open_script(loaded.path, line)
+                return
             self.loaded = loaded
+            self.courier.with_files(lambda: self.saving.files.read_anew(loaded.path))
             for note in loaded.notes:
                 self.told.emit(note)
             self.line = line or next((step.line for _, step in loaded.script.steps()), 1)
@@ -281,8 +299,17 @@ class Workspace(QObject):
     def _know(self, scripts: dict[str, Script]) -> None:
         self.library = scripts
 
+    def renamed(self, path: Path, to: Path) -> None:
+        """A script has another file, and another name in it, than it had: the open one goes on being edited there."""
+        if self.loaded is not None and self.loaded.path == path:
+            self.editing.take_in()
+            self.loaded = replace(self.loaded, path=to)
+            self.saving.look()
+            self.script_changed.emit()
+
     def close_script(self) -> None:
         """Show none."""
+        self._leave()
         self.loaded = None
         self.script_opened.emit()
         self.script_changed.emit()

@@ -203,7 +203,7 @@ def _portray_at(
     tree: Path, size: tuple[int, int], density: int, at: tuple[float, float], name: str, portraits: Path, as_json: bool
 ) -> None:
     from ..model.portrait import Portrait
-    from ..project.portraits import load_portraits, save_portraits
+    from ..project.portraits import change_portraits
     from ..recognition.ease import advice, ease
     from ..recognition.evidence import pieces
 
@@ -213,8 +213,7 @@ def _portray_at(
     if element is None:
         raise CopioneError(f"There is no element at {at[0]:g},{at[1]:g} in {tree.name}.")
     portrait = Portrait(screen, element.row)
-    known = load_portraits(portraits)
-    save_portraits(portraits, {**known, name: (portrait,)})
+    change_portraits(portraits, lambda known: {**known, name: (portrait,)})
     evidence = pieces(portrait)
     if as_json:
         facts = {"target": name, "role": element.role, "name": element.name, "bounds_px": _bounds_px(element, k), "ease": ease(element)}

@@ -270,19 +270,18 @@ def _linted(script: Path, redactor: Redactor, as_json: bool) -> bool:
 @click.pass_context
 def format_scripts(context: click.Context, paths: tuple[Path, ...], check: bool) -> None:
     """Put scripts into their canonical spacing; lines with a problem stay as they are."""
+    from ..files.changing import change_text, plain_ends
     from ..files.reading import FileKind, read_text
-    from ..files.writing import write_whole
     from ..language.document import formatted
 
     changed = 0
     for script in _scripts_in(paths):
-        before = read_text(script, FileKind.SCRIPT)
-        after = formatted(before)
-        if after == before:
+        before = plain_ends(read_text(script, FileKind.SCRIPT))
+        if formatted(before) == before:
             continue
         changed += 1
         if not check:
-            write_whole(script, after.encode())
+            change_text(script, FileKind.SCRIPT, formatted)
         tell(f"{'Would be changed' if check else 'Changed'}: {script}")
     context.exit(FAILED if check and changed else 0)
 

@@ -95,8 +95,13 @@ def read_bytes(path: Path, kind: FileKind) -> bytes:
 
 def read_text(path: Path, kind: FileKind) -> str:
     """UTF-8 text, without the mark that some editors put before it. Raises FileTrouble."""
+    return decoded(read_bytes(path, kind), path)
+
+
+def decoded(data: bytes, path: Path) -> str:
+    """Bytes as UTF-8 text, without the mark that some editors put before it; `path` is for the sentence. Raises FileTrouble."""
     try:
-        return read_bytes(path, kind).decode("utf-8-sig")
+        return data.decode("utf-8-sig")
     except UnicodeDecodeError as error:
         raise FileTrouble(f"{path} is not UTF-8 text (byte {error.start}).", path=path) from error
 

@@ -10,10 +10,8 @@ import tomlkit
 from tomlkit.exceptions import TOMLKitError
 
 from ..model.errors import FileTrouble
-from .reading import FileKind, parse_toml, read_bytes
-from .writing import NO_FILE, FileChanged, FileVersion, write_whole
-
-TRIES = 5  # where others write the file at the same time
+from .changing import change_file
+from .reading import FileKind, decoded, parse_toml
 
 
 def change_toml(path: Path, change: Callable[[tomlkit.TOMLDocument], None], head: str = "") -> None:
@@ -21,25 +19,20 @@ def change_toml(path: Path, change: Callable[[tomlkit.TOMLDocument], None], head
 
     `change` may be called several times. `head` is what a file that is made anew begins with. Raises FileTrouble.
     """
-    for attempt in range(TRIES):
-        data = read_bytes(path, FileKind.SETTINGS) if path.exists() else None
+
+    def apply(data: bytes | None) -> bytes:
+        text = head if data is None else decoded(data, path)
+        parse_toml(text, dict[str, Any], path)
         try:
-            text = head if data is None else data.decode("utf-8-sig")
-            parse_toml(text, dict[str, Any], path)
             document = tomlkit.parse(text)
             change(document)
             after = tomlkit.dumps(document)
-        except UnicodeDecodeError as error:
-            raise FileTrouble(f"{path} is not UTF-8 text (byte {error.start}).", path=path) from error
         except (TOMLKitError, RecursionError, ValueError) as error:
             raise FileTrouble(f"{path.name} cannot be changed: {error}.", path=path) from error
         parse_toml(after, dict[str, Any], path)  # what is written can be read again
-        try:
-            write_whole(path, after.encode(), FileVersion.of(data) if data is not None else NO_FILE)
-            return
-        except FileChanged:
-            if attempt == TRIES - 1:
-                raise
+        return after.encode()
+
+    change_file(path, FileKind.SETTINGS, apply)
 
 
 def table_in(holder: Any, name: str) -> Any:

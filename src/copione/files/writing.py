@@ -9,6 +9,7 @@ import os
 import shutil
 import stat
 import tempfile
+import threading
 import time
 from collections.abc import Iterator
 from contextlib import contextmanager
@@ -19,6 +20,9 @@ from ..model.errors import FileTrouble
 from .reading import FileKind, opened, read_bytes, trouble
 
 LOCK_TRIES, LOCK_PAUSE_S = 60, 0.05
+REMEMBERED = 2000  # of the versions that this process wrote
+_written: dict[FileVersion, None] = {}
+_remembering = threading.Lock()
 
 
 @dataclass(frozen=True)
@@ -58,18 +62,34 @@ def write_whole(path: Path, data: bytes, replaces: FileVersion | None = None, *,
     try:
         place, facts = _place(path)
         if facts is not None and not stat.S_ISREG(facts.st_mode):
+            if replaces is not None:
+                raise FileTrouble(f"{path} is no regular file any more. Nothing was written.", path=path)
             _write_in_place(place, data, truncate=False)
             return FileVersion.of(data)
         place.parent.mkdir(parents=True, exist_ok=True)
+        version = FileVersion.of(data)
         with _locked(place.parent):
             if replaces is not None:
                 _must_be(place, replaces)
+            _remember(version)
             _replace(place, data, facts, sync)
     except OSError as error:
         raise trouble(error, path) from error
     except ValueError as error:
         raise FileTrouble(f"{str(path)[:200]!r} is no name of a file.", path=path) from error
-    return FileVersion.of(data)
+    return version
+
+
+def written_here(version: FileVersion) -> bool:
+    """Did this process write these bytes lately, into whatever file?"""
+    return version in _written
+
+
+def _remember(version: FileVersion) -> None:
+    with _remembering:
+        _written[version] = None
+        if len(_written) > REMEMBERED:
+            del _written[next(iter(_written))]
 
 
 def _place(path: Path) -> tuple[Path, os.stat_result | None]:

@@ -6,11 +6,9 @@ from collections.abc import Callable
 from pathlib import Path
 from urllib.parse import urlsplit
 
-from ..files.reading import FileKind, read_bytes, read_text
-from ..files.writing import NO_FILE, FileChanged, FileVersion, write_whole
+from ..files.changing import change_file
+from ..files.reading import FileKind, decoded, read_bytes
 from ..model.errors import FileTrouble, LinkError
-
-TRIES = 20  # where others write the file at the same time
 
 
 def settings_file() -> Path:
@@ -22,21 +20,19 @@ def settings_file() -> Path:
 
 def remembered(path: Path | None = None) -> tuple[str, ...]:
     """Every address, in the order given; none where there is no file. Raises FileTrouble."""
-    return _read(path or settings_file())[0]
-
-
-def _read(place: Path) -> tuple[tuple[str, ...], FileVersion]:
-    if not place.exists():
-        return (), NO_FILE
+    place = path or settings_file()
     try:
-        data = read_bytes(place, FileKind.SETTINGS)
-        lines = data.decode("utf-8-sig").splitlines()
-        urls = tuple(dict.fromkeys(checked(line) for line in lines if line.strip() and not line.startswith("#")))
-    except (FileTrouble, LinkError) as error:
+        return _addresses(read_bytes(place, FileKind.SETTINGS), place) if place.exists() else ()
+    except FileTrouble as error:
         raise FileTrouble(f"The endpoints in {place} cannot be read: {error.sentence}") from error
-    except UnicodeDecodeError as error:
-        raise FileTrouble(f"The endpoints in {place} cannot be read: it is not UTF-8 text.") from error
-    return urls, FileVersion.of(data)
+
+
+def _addresses(data: bytes, place: Path) -> tuple[str, ...]:
+    lines = decoded(data, place).splitlines()
+    try:
+        return tuple(dict.fromkeys(checked(line) for line in lines if line.strip() and not line.startswith("#")))
+    except LinkError as error:
+        raise FileTrouble(error.sentence) from error
 
 
 def checked(url: str) -> str:
@@ -78,14 +74,16 @@ def forget(url: str, path: Path | None = None) -> tuple[str, ...]:
 def _change(change: Callable[[tuple[str, ...]], tuple[str, ...]], path: Path | None) -> tuple[str, ...]:
     """Change the file, and change it again where another Copione wrote it meanwhile; comments in it stay."""
     place = path or settings_file()
-    for attempt in range(TRIES):
-        urls, version = _read(place)
-        kept = change(urls)
-        comments = [line for line in read_text(place, FileKind.SETTINGS).splitlines() if line.startswith("#")] if urls else []
-        try:
-            write_whole(place, "".join(f"{line}\n" for line in (*comments, *kept)).encode(), version)
-            return kept
-        except FileChanged:
-            if attempt == TRIES - 1:
-                raise
-    raise AssertionError("the last try ends it")
+    kept: tuple[str, ...] = ()
+
+    def apply(data: bytes | None) -> bytes:
+        nonlocal kept
+        kept = change(_addresses(data, place) if data is not None else ())
+        comments = [line for line in decoded(data or b"", place).splitlines() if line.startswith("#")]
+        return "".join(f"{line}\n" for line in (*comments, *kept)).encode()
+
+    try:
+        change_file(place, FileKind.SETTINGS, apply)
+    except FileTrouble as error:
+        raise FileTrouble(f"The endpoints in {place} cannot be changed: {error.sentence}") from error
+    return kept

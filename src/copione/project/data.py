@@ -7,11 +7,12 @@ import io
 import itertools
 import re
 from collections import Counter
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from pathlib import Path
 
-from ..files.reading import FileKind, read_text
-from ..files.writing import write_whole
+from ..files.changing import change_file
+from ..files.reading import FileKind, decoded, read_bytes
+from ..files.writing import FileVersion, write_whole
 from ..model.errors import FileTrouble
 from ..model.secrecy import Redactor
 
@@ -22,14 +23,30 @@ _OURS = "'\u2060"  # an apostrophe that somebody wrote by hand has no word joine
 MOST_ROWS, MOST_COLUMNS = 20_000, 500
 
 
-def save_rows(path: Path, rows: Sequence[Row], redactor: Redactor | None = None) -> None:
-    """Rows that all have the same columns, under a line that names them, without the redactor's secrets. Raises FileTrouble."""
+def save_rows(path: Path, rows: Sequence[Row], redactor: Redactor | None = None, replaces: FileVersion | None = None) -> FileVersion:
+    """Rows that all have the same columns, under a line that names them, without the redactor's secrets.
+
+    See `write_whole` for `replaces`. Raises FileTrouble.
+    """
+    return write_whole(path, _as_bytes(rows, redactor), replaces)
+
+
+def change_rows(path: Path, change: Callable[[list[Row]], Sequence[Row]], redactor: Redactor | None = None) -> None:
+    """Change a table, or make it of one empty row; once more where another program wrote it meanwhile. Raises FileTrouble."""
+
+    def apply(data: bytes | None) -> bytes:
+        return _as_bytes(change(rows_in(data, path) if data is not None else [{}]), redactor)
+
+    change_file(path, FileKind.TABLE, apply)
+
+
+def _as_bytes(rows: Sequence[Row], redactor: Redactor | None) -> bytes:
     text = io.StringIO()
     writer = csv.DictWriter(text, list(rows[0]), lineterminator="\n")
     writer.writeheader()
     writer.writerows({name: _cell(value) for name, value in row.items()} for row in rows)
     words = text.getvalue()
-    write_whole(path, (redactor.words(words) if redactor is not None else words).encode())
+    return (redactor.words(words) if redactor is not None else words).encode("utf-8", "replace")
 
 
 def _cell(value: str) -> str:
@@ -44,7 +61,18 @@ def _from_cell(cell: str) -> str:
 
 def load_rows(path: Path) -> list[Row]:
     """All rows of a CSV as text by column. Raises FileTrouble naming the line that is wrong."""
-    text = read_text(path, FileKind.TABLE).lstrip("\ufeff")
+    return read_rows(path)[0]
+
+
+def read_rows(path: Path) -> tuple[list[Row], FileVersion]:
+    """The same, and which version of the file they are from."""
+    data = read_bytes(path, FileKind.TABLE)
+    return rows_in(data, path), FileVersion.of(data)
+
+
+def rows_in(data: bytes, path: Path) -> list[Row]:
+    """The rows of a CSV's bytes; `path` is for the sentence. Raises FileTrouble naming the line that is wrong."""
+    text = decoded(data, path).lstrip("\ufeff")
     reader = csv.reader(io.StringIO(text))
     try:
         lines = list(itertools.islice(reader, MOST_ROWS + 2))
@@ -76,13 +104,12 @@ def _not_too_many(lines: int, columns: int, name: str) -> None:
 
 def rename_column(path: Path, old: str, new: str) -> None:
     """Another name for a column. Raises FileTrouble."""
-    rows = load_rows(path)
-    save_rows(path, [{new if name == old else name: value for name, value in row.items()} for row in rows])
+    change_rows(path, lambda rows: [{new if name == old else name: value for name, value in row.items()} for row in rows])
 
 
-def add_column(path: Path, name: str, value: str) -> None:
-    """One more column, the same value in each row. Raises FileTrouble."""
-    save_rows(path, [{**row, name: value} for row in load_rows(path)])
+def add_column(path: Path, name: str, value: str, redactor: Redactor | None = None) -> None:
+    """One more column, the same value in each row; a table is made where there is none. Raises FileTrouble."""
+    change_rows(path, lambda rows: [{**row, name: value} for row in rows], redactor)
 
 
 def sniffed(data: bytes) -> list[list[str]]:

@@ -8,8 +8,9 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 from pathlib import Path
 
-from ..files.writing import write_whole
-from ..language.document import Document
+from ..files.changing import change_text
+from ..files.reading import FileKind
+from ..language.document import Document, parse
 from ..language.parser import parse_target
 from ..language.refactor import rename_target
 from ..model.errors import FileTrouble
@@ -20,7 +21,7 @@ from ..recognition.placing import titles
 from .archive import heads_by_time, read_run, runs_in
 from .loading import read_document
 from .naming import portraits_path
-from .portraits import Portraits, load_portraits, save_portraits
+from .portraits import Portraits, change_portraits, load_portraits
 from .project import Project
 
 RUNS = 12  # the newest, from which it is told how elements fared
@@ -135,18 +136,22 @@ def rename_element(project: Project, old: str, new: Target) -> list[str]:
     """
     changed = []
     for script in scripts_in(project):
-        document, keys = rename_target(script.document, old, new)
-        if old in script.portraits:
-            keys.setdefault(old, new.words())
-        portraits = dict(script.portraits)
-        for before, after in keys.items():
-            if before in portraits and before != after:
-                portraits[after] = (*portraits.get(after, ()), *portraits.pop(before))
-        if document.text != script.document.text:
-            write_whole(script.path, project.redactor.words(document.text).encode())
-        if portraits != script.portraits:
-            save_portraits(portraits_path(script.path), portraits, project.redactor)
-        if document.text != script.document.text or portraits != script.portraits:
+        keys = {old: new.words()}
+
+        def text_after(text: str, keys: dict[str, str] = keys) -> str:
+            document, found = rename_target(parse(text), old, new)
+            keys.update(found)
+            return project.redactor.words(document.text)
+
+        def portraits_after(known: Portraits, keys: dict[str, str] = keys) -> Portraits:
+            portraits = dict(known)
+            for before, after in keys.items():
+                if before in portraits and before != after:
+                    portraits[after] = (*portraits.get(after, ()), *portraits.pop(before))
+            return portraits
+
+        renamed = change_text(script.path, FileKind.SCRIPT, text_after)
+        if change_portraits(portraits_path(script.path), portraits_after, project.redactor) or renamed:
             changed.append(script.path.name)
     return changed
 
@@ -163,8 +168,11 @@ def forget_element(project: Project, words: str) -> list[str]:
     for script in scripts_in(project):
         used = {each for _, step in script.document.script.steps() for each in _words(step.action.targets())}
         if words in script.portraits and words not in used:
-            kept = {key: several for key, several in script.portraits.items() if key != words}
-            save_portraits(portraits_path(script.path), kept, project.redactor)
+            change_portraits(
+                portraits_path(script.path),
+                lambda known: {key: several for key, several in known.items() if key != words},
+                project.redactor,
+            )
             changed.append(script.path.name)
     return changed
 

@@ -7,6 +7,7 @@ from dataclasses import dataclass, field, replace
 from functools import cached_property
 from pathlib import Path
 
+from ..files.writing import NO_FILE, FileVersion
 from ..language.document import Document
 from ..language.problems import Problem
 from ..language.whole import Known, whole_problems
@@ -34,12 +35,28 @@ class Used:
 
 
 @dataclass(frozen=True)
+class AsRead:
+    """What the files of a script held when they were read: its text, its portraits, its tables by name; and in which version.
+
+    `ends` is what the lines of its text end in there.
+    """
+
+    text: str = ""
+    version: FileVersion = NO_FILE
+    portraits: Portraits = field(default_factory=dict)
+    portraits_version: FileVersion = NO_FILE
+    tables: Mapping[str, FileVersion] = field(default_factory=dict)
+    ends: str = "\n"
+
+
+@dataclass(frozen=True)
 class Loaded:
     """`rows` are the data's as they stand in their file. `notes` say what was found wanting and can be done without.
 
     `secrets` are values that are in no data: from the environment, or asked for. Never written down. `values` come from there too and
     are none; they stand above the data's. `used` are other scripts by file name, `tables` those of loops; `broken` and `no_tables` say
-    in a sentence why one is not there. `elsewhere` are the names of scenes that other scripts perform.
+    in a sentence why one is not there. `elsewhere` are the names of scenes that other scripts perform. `as_read` stays when it is
+    edited.
     """
 
     path: Path
@@ -54,6 +71,7 @@ class Loaded:
     broken: Mapping[str, str] = field(default_factory=dict)
     no_tables: Mapping[str, str] = field(default_factory=dict)
     elsewhere: frozenset[str] = frozenset()
+    as_read: AsRead = field(default_factory=AsRead, repr=False)
 
     @property
     def script(self) -> Script:

@@ -6,15 +6,17 @@ import re
 from dataclasses import replace
 from pathlib import Path
 
+from ..files.changing import plain_ends
 from ..files.naming import inside
-from ..files.reading import FileKind, read_text
+from ..files.reading import FileKind, decoded, read_bytes, read_text
+from ..files.writing import NO_FILE, FileVersion
 from ..language.document import Document, parse
 from ..model.action import ForEach, Perform
 from ..model.errors import FileTrouble
-from .data import Row, load_rows
-from .loaded import Loaded, Used
+from .data import Row, read_rows
+from .loaded import AsRead, Loaded, Used
 from .naming import portraits_path
-from .portraits import Portraits, load_portraits
+from .portraits import Portraits, read_portraits
 
 MOST_LINES = 25_000  # of a script
 MOST_USED = 100  # scripts that one script uses, directly or not
@@ -23,10 +25,15 @@ _USES = re.compile(r'^\s*uses\s+"([^"]+)"', re.MULTILINE)
 
 def read_document(path: Path) -> Document:
     """A script's text, and what it means. Raises FileTrouble."""
-    text = read_text(path, FileKind.SCRIPT)
+    return parse(text_in(read_bytes(path, FileKind.SCRIPT), path))
+
+
+def text_in(data: bytes, path: Path) -> str:
+    """A script's bytes as text; `path` is for the sentence. Raises FileTrouble for what is none, or too long to be worked with."""
+    text = plain_ends(decoded(data, path))
     if text.count("\n") > MOST_LINES:
         raise FileTrouble(f"{path} has more than {MOST_LINES:,} lines: it is not read.", path=path)
-    return parse(text)
+    return text
 
 
 def load(path: Path, data: Path) -> Loaded:
@@ -34,10 +41,12 @@ def load(path: Path, data: Path) -> Loaded:
 
     Raises FileTrouble when the script itself cannot be read; what else is missing is told by the value.
     """
-    document = read_document(path)
+    held = read_bytes(path, FileKind.SCRIPT)
+    document = parse(text_in(held, path))
     notes: list[str] = []
-    portraits = _portraits(path, notes)
-    return complete(Loaded(path, document, portraits, ({},), tuple(notes)), data).with_environment()
+    portraits, version = _portraits(path, notes)
+    as_read = AsRead(document.text, FileVersion.of(held), portraits, version, ends="\r\n" if b"\r\n" in held else "\n")
+    return complete(Loaded(path, document, portraits, ({},), tuple(notes), as_read=as_read), data).with_environment()
 
 
 def complete(loaded: Loaded, data: Path) -> Loaded:
@@ -45,13 +54,15 @@ def complete(loaded: Loaded, data: Path) -> Loaded:
     used, broken, notes = _used(loaded.path, loaded.document)
     named = [d.script for d in (loaded.document, *(each.document for each in used.values()))]
     tables: dict[str, tuple[Row, ...]] = {}
+    versions: dict[str, FileVersion] = {}
     no_tables: dict[str, str] = {}
     own = loaded.document.script.data
     wanted = {own} if own else set()
     wanted |= {step.action.table for script in named for _, step in script.steps() if isinstance(step.action, ForEach)}
     for name in sorted(wanted):
         try:
-            tables[name] = tuple(load_rows(inside(data, name)))
+            read, versions[name] = read_rows(inside(data, name))
+            tables[name] = tuple(read)
         except FileTrouble as error:
             no_tables[name] = error.sentence
     rows: tuple[Row, ...] = tables.get(own, ({},)) if own else ({},)
@@ -64,6 +75,7 @@ def complete(loaded: Loaded, data: Path) -> Loaded:
         no_tables=no_tables,
         notes=tuple(dict.fromkeys((*loaded.notes, *notes))),
         elsewhere=_performed_elsewhere(loaded.path),
+        as_read=replace(loaded.as_read, tables=versions),
     )
 
 
@@ -92,17 +104,17 @@ def _used(path: Path, document: Document) -> tuple[dict[str, Used], dict[str, st
         if text.problems:
             first = text.problems[0]
             broken[name] = f"{name} has a problem in line {first.line}: {first.message}"
-        used[name] = Used(there, text, _portraits(there, notes))
+        used[name] = Used(there, text, _portraits(there, notes)[0])
         waiting += text.script.uses
     return used, broken, notes
 
 
-def _portraits(path: Path, notes: list[str]) -> Portraits:
+def _portraits(path: Path, notes: list[str]) -> tuple[Portraits, FileVersion]:
     try:
-        return load_portraits(portraits_path(path))
+        return read_portraits(portraits_path(path))
     except FileTrouble as error:
         notes.append(error.sentence)
-        return {}
+        return {}, NO_FILE
 
 
 def _performed_elsewhere(path: Path) -> frozenset[str]:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Iterable, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
@@ -11,8 +11,9 @@ from typing import Any
 import msgspec
 import numpy as np
 
+from ..files.changing import change_file
 from ..files.reading import DAMAGED, FileKind, read_bytes
-from ..files.writing import write_whole
+from ..files.writing import NO_FILE, FileVersion, write_whole
 from ..model.errors import FileTrouble
 from ..model.geometry import Box
 from ..model.portrait import Portrait
@@ -142,10 +143,21 @@ def portrait_from(screen: Screen, record: Mapping[str, Any], grip: bool = False)
 
 def load_portraits(path: Path) -> Portraits:
     """All portraits of a file; none when there is no file. Raises FileTrouble when it is damaged."""
+    return read_portraits(path)[0]
+
+
+def read_portraits(path: Path) -> tuple[Portraits, FileVersion]:
+    """The same, and which version of the file they are from."""
     if not path.exists():
-        return {}
+        return {}, NO_FILE
+    data = read_bytes(path, FileKind.PORTRAITS)
+    return portraits_in(data, path), FileVersion.of(data)
+
+
+def portraits_in(data: bytes, path: Path) -> Portraits:
+    """What a file of portraits holds; `path` is for the sentence. Raises FileTrouble when it is damaged."""
     try:
-        record = msgspec.json.decode(read_bytes(path, FileKind.PORTRAITS))
+        record = msgspec.json.decode(data)
         if record["format"] != FORMAT:
             raise FileTrouble(f"{path.name} is of format {record['format']}; this Copione reads format {FORMAT}.")
         screens = {name: screen_from(screen) for name, screen in record["screens"].items()}
@@ -164,7 +176,28 @@ def load_portraits(path: Path) -> Portraits:
         ) from error
 
 
-def save_portraits(path: Path, portraits: Mapping[str, Iterable[Portrait]], redactor: Redactor | None = None) -> None:
-    """Replace the file, without the redactor's secrets. Raises FileTrouble."""
+def save_portraits(
+    path: Path, portraits: Mapping[str, Iterable[Portrait]], redactor: Redactor | None = None, replaces: FileVersion | None = None
+) -> FileVersion:
+    """Replace the file, without the redactor's secrets; see `write_whole` for `replaces`. Raises FileTrouble."""
+    return write_whole(path, _as_bytes(portraits, redactor), replaces)
+
+
+def change_portraits(path: Path, change: Callable[[Portraits], Portraits], redactor: Redactor | None = None) -> bool:
+    """Change a file of portraits, or make it; once more where another program wrote it meanwhile. Was it changed? Raises FileTrouble."""
+    changed = False
+
+    def apply(data: bytes | None) -> bytes | None:
+        nonlocal changed
+        before = portraits_in(data, path) if data is not None else {}
+        after = change(before)
+        changed = after != before
+        return _as_bytes(after, redactor) if changed else None
+
+    change_file(path, FileKind.PORTRAITS, apply)
+    return changed
+
+
+def _as_bytes(portraits: Mapping[str, Iterable[Portrait]], redactor: Redactor | None) -> bytes:
     words = dump_portraits(portraits)
-    write_whole(path, (redactor.words(words) if redactor is not None else words).encode("utf-8", "replace"))
+    return (redactor.words(words) if redactor is not None else words).encode("utf-8", "replace")

@@ -16,7 +16,7 @@ from ..screens.android import read_android
 from ..screens.native import read_native
 from .archive import RunRecord, TakeRecord
 from .naming import frames_folder, portraits_path
-from .portraits import load_portraits, save_portraits
+from .portraits import change_portraits, load_portraits
 
 CLOSE_DP = 1.5  # how far the sides of a target may lie from those of its element
 
@@ -28,7 +28,7 @@ def portray_from(run: RunRecord, script: Path, device: str = "") -> list[str]:
     """
     take = _take_of(run, device or run.lead)
     path = portraits_path(script)
-    known = load_portraits(path) if path.exists() else {}
+    known = load_portraits(path)
     frames, made = frames_folder(script), {}
     for result in take.results:
         if not result.target or result.target in known or result.target in made or not result.outcome.good or result.turned:
@@ -37,7 +37,7 @@ def portray_from(run: RunRecord, script: Path, device: str = "") -> list[str]:
         if portrait is not None:
             made[result.target] = (portrait,)
     if made:
-        save_portraits(path, {**known, **made})
+        change_portraits(path, lambda there: {**made, **there})
     return list(made)
 
 

@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+from functools import partial
 from pathlib import Path
 
-from ..files.writing import write_whole
+from ..files.changing import change_text
+from ..files.reading import FileKind
+from ..language.document import parse
 from ..language.refactor import rename_scene
 from .loading import read_document
 
@@ -22,8 +25,10 @@ def rename_scene_elsewhere(home: Path, old: str, new: str, besides: Path) -> lis
         own = document.script.scene(old) is not None
         if path != home and (home.name not in document.script.uses or own):
             continue
-        after = rename_scene(document, old, new, defined=path == home)
-        if after.text != document.text:
-            write_whole(path, after.text.encode())
+        if change_text(path, FileKind.SCRIPT, partial(_renamed, old=old, new=new, defined=path == home)):
             changed.append(path.name)
     return changed
+
+
+def _renamed(text: str, old: str, new: str, defined: bool) -> str:
+    return rename_scene(parse(text), old, new, defined=defined).text

@@ -149,10 +149,21 @@ def put_run_aside(project: Project, entry: RunEntry) -> PutAside:
 
 
 def _put_aside(project: Project, name: str, files: Iterable[Path]) -> PutAside:
-    place = claimed(project.folder / ASIDE, time.strftime("%Y-%m-%d-%H%M%S"))
+    place = _aside(project)
     moves = [(path, place / path.name) for path in files if path.exists()]
     _move(moves)
     return PutAside(name, tuple(moves))
+
+
+def put_text_aside(project: Project, name: str, data: bytes) -> Path:
+    """Keep what would be written over; returns the file. Raises FileTrouble."""
+    path = _aside(project) / name
+    write_whole(path, data)
+    return path
+
+
+def _aside(project: Project) -> Path:
+    return claimed(project.folder / ASIDE, time.strftime("%Y-%m-%d-%H%M%S"))
 
 
 def bring_back(aside: PutAside) -> PutAside:

@@ -6,16 +6,18 @@ from dataclasses import asdict, dataclass, replace
 from pathlib import Path
 from typing import Any
 
-from ..files.reading import FileKind, read_text, trouble
-from ..files.writing import copied, write_whole
+from ..files.changing import change_text
+from ..files.reading import FileKind, trouble
+from ..files.writing import copied
 from ..language.document import Document, parse
 from ..language.lines import Header
 from ..language.printer import header_line, step_line
 from ..model.step import Script, Step
-from ..project.data import load_rows, save_rows
+from ..project.data import change_rows
 from ..project.loaded import Loaded
+from ..project.loading import read_document
 from ..project.naming import frames_folder, portraits_path
-from ..project.portraits import Portraits, load_portraits, save_portraits
+from ..project.portraits import Portraits, change_portraits
 from ..project.project import Project
 from .recording import Recording
 
@@ -47,14 +49,20 @@ class Insertion:
 
 def insert(project: Project, into: Insertion, recording: Recording, shots: Path) -> int:
     """Write the recording into its script; `shots` holds its frames. The number of the first new line. Raises FileTrouble."""
-    document = parse(read_text(into.path, FileKind.SCRIPT))
-    script = recording.script("")
+    script, line = recording.script(""), 0
+    read_document(into.path)  # what cannot be read is told before anything is written
     _keep_frames(into.path, recording, shots)
-    kept = load_portraits(portraits_path(into.path))
-    save_portraits(portraits_path(into.path), _together(kept, recording.portraits(), shots.name), project.redactor)
-    line = _line(document, into)
-    document = _with_values(project, into.path, document.with_lines_after(line, _lines(document, line, script, into.scene)), recording)
-    write_whole(into.path, project.redactor.words(document.text).encode())
+    new = recording.portraits()
+    change_portraits(portraits_path(into.path), lambda known: _together(known, new, shots.name), project.redactor)
+
+    def inserted(text: str) -> str:
+        nonlocal line
+        document = parse(text)
+        line = _line(document, into)
+        document = document.with_lines_after(line, _lines(document, line, script, into.scene))
+        return project.redactor.words(_with_values(project, into.path, document, recording).text)
+
+    change_text(into.path, FileKind.SCRIPT, inserted)
     return line + 1
 
 
@@ -110,6 +118,5 @@ def _with_values(project: Project, path: Path, document: Document, recording: Re
     if not row:
         return document
     name = document.script.data or f"{path.stem}.csv"
-    rows = load_rows(project.data_path(name)) if document.script.data else [{}]
-    save_rows(project.data_path(name), [{**row, **each} for each in rows], project.redactor)
+    change_rows(project.data_path(name), lambda rows: [{**row, **each} for each in rows], project.redactor)
     return document if document.script.data else document.with_header(Header("data", name))

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Callable, Collection, Sequence
 from dataclasses import replace
+from pathlib import Path
 
-from PySide6.QtCore import QEvent, QPoint, QPointF, QRect, QRectF, QSize, Qt, QTimer, Signal
+from PySide6.QtCore import QEvent, QObject, QPoint, QPointF, QRect, QRectF, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import (
     QColor,
     QContextMenuEvent,
@@ -18,8 +19,9 @@ from PySide6.QtGui import (
     QResizeEvent,
     QTextCharFormat,
     QTextCursor,
+    QTextDocument,
 )
-from PySide6.QtWidgets import QMenu, QPlainTextEdit, QTextEdit, QWidget
+from PySide6.QtWidgets import QMenu, QPlainTextDocumentLayout, QPlainTextEdit, QTextEdit, QWidget
 
 from ...language.folding import Stretch
 from ...language.parser import parse_line
@@ -31,6 +33,7 @@ from .highlighter import Highlighter
 
 TYPED_MS = 250
 AT_ONCE = 40  # lines that are read as they are typed; more come with the whole
+KEPT = 30  # scripts in which what was done can be undone
 MARKED = 200  # problems that are underlined, those nearest to the caret
 WRONG, HINT = QColor("#B3341B"), QColor("#8A6210")
 STEPS_IN = ("scene", "when", "otherwise", "repeat", "for")  # what stands behind these stands farther in
@@ -53,9 +56,27 @@ class _Numbers(QWidget):
             self.editor.folds.turn(line)
 
 
-class ScriptEditor(QPlainTextEdit):
-    """`edited` comes a moment after the last letter; `line_moved` with the caret's line, 1-based; `hovered` with a line and a place."""
+class _Text:
+    """A script's text as Qt keeps it, with its colours and with what can be undone in it."""
 
+    def __init__(self, parent: QObject) -> None:
+        self.document = QTextDocument(parent)
+        self._layout = QPlainTextDocumentLayout(self.document)
+        self.document.setDocumentLayout(self._layout)
+        self.document.setDocumentMargin(8)
+        self.document.setDefaultFont(theme.font(14))
+        self._colours = Highlighter(self.document)
+
+    def drop(self) -> None:
+        """It is not shown any more."""
+        self.document.deleteLater()
+
+
+class ScriptEditor(QPlainTextEdit):
+    """`typed` comes with the text at every letter, `edited` a moment after the last one; `line_moved` with the caret's line, 1-based;
+    `hovered` with a line and a place."""
+
+    typed = Signal(str)
     edited = Signal(str)
     line_moved = Signal(int)
     hovered = Signal(int, QPoint)
@@ -66,11 +87,9 @@ class ScriptEditor(QPlainTextEdit):
         self.setLineWrapMode(QPlainTextEdit.LineWrapMode.NoWrap)
         self.setTabChangesFocus(True)
         self.setAccessibleName("Script")
-        self.document().setDocumentMargin(8)
         self.setTabStopDistance(28)
         self.viewport().setMouseTracking(True)  # the card by the pointer goes when it moves on
         self._numbers = _Numbers(self)
-        self.highlighter = Highlighter(self.document())
         self.problems: tuple[Problem, ...] = ()
         self.stops: frozenset[int] = frozenset()
         self.here = 0  # the line at which a trial stands
@@ -82,10 +101,13 @@ class ScriptEditor(QPlainTextEdit):
         self._quiet = False
         self._lines = 1
         self.textChanged.connect(self._changed)
-        self.document().contentsChange.connect(self._read_at_once)
         self.cursorPositionChanged.connect(self._moved)
         self.blockCountChanged.connect(lambda _count: self._margins())
         self.updateRequest.connect(self._scrolled)
+        self._kept = QObject(self)  # Qt deletes a document that is the editor's own when it shows another one
+        self._texts: dict[Path, _Text] = {}  # each script that was opened, with what can be undone in it
+        self._text: _Text | None = None
+        self._show(_Text(self._kept))
         self._margins()
 
     # content
@@ -108,17 +130,51 @@ class ScriptEditor(QPlainTextEdit):
         self.go_to(line + 1)
         self._quiet = False
 
-    def open_text(self, text: str) -> None:
-        """The text of another script: there is nothing to undo in it yet."""
+    def open_text(self, path: Path, text: str) -> None:
+        """The text of another script; what was done in it since the project was opened can be undone."""
         self._quiet = True
         self._typed.stop()
-        self.setPlainText(text)
+        known = self._texts.pop(path, None)
+        self._texts[path] = shown = known or _Text(self._kept)
+        if shown is not self._text:
+            self._show(shown)
+        if known is None:
+            self.setPlainText(text)
         self.problems, self.here = (), 0
         self._quiet = False
+        self.show_text(text)
+        if len(self._texts) > KEPT:
+            self._texts.pop(next(iter(self._texts))).drop()
+
+    def renamed(self, path: Path, to: Path) -> None:
+        """A script has another file now."""
+        if path in self._texts:
+            self._texts[to] = self._texts.pop(path)
+
+    def forget(self) -> None:
+        """Another project: nothing that was done can be undone any more."""
+        for each in [each for each in self._texts.values() if each is not self._text]:
+            each.drop()
+        self._texts = {}
+
+    def _show(self, text: _Text) -> None:
+        if self._text is not None:
+            self._text.document.contentsChange.disconnect(self._read_at_once)
+        self._text = text
+        self.setDocument(text.document)
+        self.setTabStopDistance(28)
+        text.document.contentsChange.connect(self._read_at_once)
+        self._lines = text.document.blockCount()
+        self.folds.other_document()
+
+    @property
+    def typing(self) -> bool:
+        """Was something typed that has not been handed on yet?"""
+        return self._typed.isActive()
 
     def send_if_typed(self) -> None:
         """Hand on what was typed just now, if anything was."""
-        if self._typed.isActive():
+        if self.typing:
             self.send()
 
     def show_problems(self, problems: tuple[Problem, ...]) -> None:
@@ -166,6 +222,7 @@ class ScriptEditor(QPlainTextEdit):
     def _changed(self) -> None:
         if not self._quiet:
             self._typed.start()
+            self.typed.emit(self.toPlainText())
 
     def _read_at_once(self, position: int, _removed: int, added: int) -> None:
         """The lines that change, each for itself: what is wrong with them is seen at once, and what is wrong elsewhere stays."""

@@ -24,6 +24,11 @@ class Folds:
         self.stretches = {each.head: each for each in reversed(stretches)}
         self._apply()
 
+    def other_document(self) -> None:
+        """Another text is shown, of which nothing is known but what is folded in it."""
+        self.stretches = {}
+        self._hides = self._any = True
+
     def folded(self, line: int) -> bool:
         """Is what belongs to the head on that line folded?"""
         return line in self.stretches and self._editor.document().findBlockByNumber(line - 1).userState() == FOLDED

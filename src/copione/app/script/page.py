@@ -118,7 +118,8 @@ class ScriptPage(Page):
         layout.addWidget(self._splitter, 1)
         layout.addWidget(self.empty, 1)
         self.editor.edited.connect(workspace.editing.edit)
-        workspace.editing.typed = self.editor.send_if_typed
+        self.editor.typed.connect(workspace.saving.typed)
+        workspace.editing.typing += [self.editor.send_if_typed, self.tables.take_in]
         self.editor.hovered.connect(self.targets.show_at)
         self.editor.line_moved.connect(workspace.go_to)
         self.strip.picked.connect(workspace.go_to)
@@ -134,6 +135,8 @@ class ScriptPage(Page):
         self.trial.on.currentTextChanged.connect(self._device_chosen)
         self.now.picked.connect(self._point_now)
         workspace.script_opened.connect(self._opened)
+        workspace.project_opened.connect(self._other_project)
+        shelf.renamed.connect(self.editor.renamed)
         workspace.script_changed.connect(self._script)
         workspace.line_changed.connect(self._line)
         workspace.runs.changed.connect(self._run_changed)
@@ -219,10 +222,14 @@ class ScriptPage(Page):
             self._line_now()
 
     def _opened(self) -> None:
-        """Another script: what was done in the one before is not undone in this one."""
+        """Another script: what was done in the one before is not undone in this one, and there again once it is opened again."""
         self._turned.clear()
         if self.workspace.loaded is not None:
-            self.editor.open_text(self.workspace.loaded.document.text)
+            self.editor.open_text(self.workspace.loaded.path, self.workspace.loaded.document.text)
+
+    def _other_project(self) -> None:
+        self.editor.forget()
+        self.tables.forget()
 
     def _script(self) -> None:
         loaded = self.workspace.loaded
@@ -231,6 +238,10 @@ class ScriptPage(Page):
         self.empty.setVisible(loaded is None)
         if loaded is None:
             return
+        if self.editor.typing:  # what was typed is not written over: it is the script next
+            self.editor.send()
+            if self.workspace.loaded is not loaded:
+                return
         self.editor.show_text(loaded.document.text)
         self.tables.show_script()
         self._line_now()

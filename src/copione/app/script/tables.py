@@ -9,11 +9,13 @@ from pathlib import Path
 from PySide6.QtCore import QEvent, QObject, Qt, Signal
 from PySide6.QtGui import QGuiApplication, QKeyEvent, QKeySequence
 from PySide6.QtWidgets import (
+    QAbstractItemDelegate,
     QAbstractItemView,
     QButtonGroup,
     QFileDialog,
     QHBoxLayout,
     QHeaderView,
+    QLineEdit,
     QMenu,
     QPushButton,
     QTableWidget,
@@ -23,7 +25,7 @@ from PySide6.QtWidgets import (
 )
 
 from ...model.errors import CopioneError
-from ...project.data import Row, save_rows, sniffed
+from ...project.data import Row, sniffed
 from ..parts import Label, checkable, named, panel
 from ..sheet import ask_name
 from ..workspace import Workspace
@@ -45,8 +47,9 @@ class Tables(QWidget):
         self.row = 1
         self._filling = False
         self._writing: Counter[str] = Counter()  # how often each table is being written just now
-        self._undo: list[tuple[str, list[Row]]] = []
-        self._redo: list[tuple[str, list[Row]]] = []
+        self._rows: list[Row] = []  # as they were laid, before what is being typed
+        self._undo: dict[str, list[list[Row]]] = {}  # by table, kept while the project is open
+        self._redo: dict[str, list[list[Row]]] = {}
         head = panel("desk")
         self._tabs = QHBoxLayout(head)
         self._tabs.setContentsMargins(12, 5, 8, 5)
@@ -89,7 +92,6 @@ class Tables(QWidget):
         self.setVisible(loaded is not None and bool(names))
         if self.name not in names:
             self.name, self.row = (names[0] if names else ""), 1
-            self._undo, self._redo = [], []
         self._show_names(names)
         if not self._writing[self.name]:  # what is read meanwhile is older than what stands here
             self._fill(loaded.tables.get(self.name, ()) if loaded is not None else ())
@@ -112,8 +114,8 @@ class Tables(QWidget):
         self._tabs.addWidget(self.more)
 
     def _show(self, name: str) -> None:
+        self.take_in()
         self.name, self.row = name, 1
-        self._undo, self._redo = [], []
         self.show_script()
 
     def _fill(self, rows: Sequence[Row]) -> None:
@@ -128,7 +130,7 @@ class Tables(QWidget):
         """Those rows, whatever was there."""
         columns = list(rows[0]) if rows else []
         self._filling = True
-        self.columns = columns
+        self.columns, self._rows = columns, [dict(row) for row in rows]
         here = self.table.currentRow(), self.table.currentColumn()
         self.table.setColumnCount(len(columns))
         self.table.setRowCount(len(rows))
@@ -136,7 +138,11 @@ class Tables(QWidget):
         self.table.setVerticalHeaderLabels([str(number) for number in range(1, len(rows) + 1)])
         for r, row in enumerate(rows):
             for c, name in enumerate(columns):
-                self.table.setItem(r, c, QTableWidgetItem(row[name]))
+                item = self.table.item(r, c)
+                if item is None:
+                    self.table.setItem(r, c, QTableWidgetItem(row[name]))
+                elif item.text() != row[name]:
+                    item.setText(row[name])
         self.table.setFixedHeight(min(ROWS_SHOWN, len(rows)) * 29 + 34)
         if columns and 0 <= here[0] < len(rows) and here[1] < len(columns):
             self.table.setCurrentCell(*here)
@@ -166,10 +172,6 @@ class Tables(QWidget):
 
         return [{name: cell(r, c) for c, name in enumerate(self.columns)} for r in range(self.table.rowCount())]
 
-    def _before(self) -> list[Row]:
-        loaded = self.workspace.loaded
-        return list(loaded.tables.get(self.name, ())) if loaded is not None else []
-
     def _put(self, rows: list[Row], *, undo: bool = True) -> None:
         """Another content, written at once; a table has one column and one row at least."""
         if not rows or not rows[0]:
@@ -177,12 +179,11 @@ class Tables(QWidget):
             self.show_script()
             return
         if undo:
-            self._undo = [*self._undo[-KEPT:], (self.name, self._before())]
-            self._redo = []
-        redactor = self.workspace.project.redactor
+            self._undo[self.name] = [*self._undo.get(self.name, [])[-KEPT:], self._rows]
+            self._redo.pop(self.name, None)
         name = self.name
         self._writing[name] += 1
-        self.workspace.editing.save_table(name, lambda path: save_rows(path, rows, redactor), lambda: self._writing.subtract([name]))
+        self.workspace.saving.save_table(name, rows, lambda: self._writing.subtract([name]))
         self._lay(rows)
 
     def undo(self) -> bool:
@@ -193,17 +194,29 @@ class Tables(QWidget):
         """And do it again."""
         return self._taken(self._redo, self._undo)
 
-    def _taken(self, here: list[tuple[str, list[Row]]], there: list[tuple[str, list[Row]]]) -> bool:
-        if not here:
+    def _taken(self, here: dict[str, list[list[Row]]], there: dict[str, list[list[Row]]]) -> bool:
+        self.take_in()
+        if not here.get(self.name):
             return False
-        name, rows = here.pop()
-        there.append((name, self._before()))
+        rows = here[self.name].pop()
+        there.setdefault(self.name, []).append(self._rows)
         self._put(rows, undo=False)
         return True
+
+    def forget(self) -> None:
+        """Another project: what was done to a table of this name was done to another one."""
+        self._undo, self._redo = {}, {}
 
     def _typed(self, _item: QTableWidgetItem) -> None:
         if not self._filling:
             self._put(self.rows())
+
+    def take_in(self) -> None:
+        """What is being typed into a cell."""
+        field = self.table.viewport().findChild(QLineEdit)
+        if field is not None and self.table.state() == QAbstractItemView.State.EditingState:
+            self.table.commitData(field)
+            self.table.closeEditor(field, QAbstractItemDelegate.EndEditHint.NoHint)
 
     def _menu(self) -> None:
         menu = QMenu(self)
@@ -263,6 +276,14 @@ class Tables(QWidget):
             old = self.columns[place]
             ask_name(self, f"Rename the column {old}", "Rename it", old, lambda new: self.workspace.editing.rename_variable(old, new))
 
+    def _empty_chosen(self) -> None:
+        """The cells that are chosen, as one change."""
+        rows, chosen = self.rows(), [(index.row(), index.column()) for index in self.table.selectedIndexes()]
+        for row, column in chosen:
+            rows[row][self.columns[column]] = ""
+        if rows != self._rows:
+            self._put(rows)
+
     # from elsewhere
 
     def paste(self) -> None:
@@ -288,9 +309,9 @@ class Tables(QWidget):
         """A file of whatever separator and encoding, in place of this table."""
         name, _ = QFileDialog.getOpenFileName(self, "Import a table", "", "Tables (*.csv *.tsv *.txt);;All files (*)")
         if name:
-            self.take_in(Path(name))
+            self.import_table(Path(name))
 
-    def take_in(self, path: Path) -> None:
+    def import_table(self, path: Path) -> None:
         """Read a file as the table: its first line names the columns."""
 
         def read() -> list[Row]:
@@ -309,8 +330,7 @@ class Tables(QWidget):
                 self.paste()
                 return True
             if event.key() == Qt.Key.Key_Delete:
-                for item in self.table.selectedItems():
-                    item.setText("")
+                self._empty_chosen()
                 return True
             if event.key() == Qt.Key.Key_Insert:
                 self.add_row()
