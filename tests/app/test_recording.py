@@ -228,13 +228,14 @@ class Recording(WindowCase):
         self.tap("generic", "Hive Diary")
         self.record_only("About")
         self.workspace.lead.device = replace(self.lead.device, listed=replace(self.lead.device.listed, stand_in=False))
-        said: list[str] = []
-        for agree in (False, True):
-            self.workspace.ask_clearing = lambda device, agree=agree: said.append(device) or agree
+        with self.asked() as said:  # as it stands, which is harmless
             click(self.script.portrait.record)
-            self.idle()
-            self.assertEqual((said[-1], self.recorder.starting or self.recorder.active), ("Alder 5", agree))
-        self.until(lambda: self.recorder.active and self.lead.idle)
+            self.until(lambda: said)
+        self.assertFalse(self.recorder.starting)
+        with self.asked("Delete it and go on") as said:
+            click(self.script.portrait.record)
+            self.until(lambda: self.recorder.active and self.lead.idle)
+        self.assertIn("everything it has stored on Alder 5 is deleted", said[0])
 
     def record_only(self, button: str) -> None:
         """A script of one tap, open on its page."""

@@ -10,10 +10,10 @@ from dataclasses import replace
 from pathlib import Path
 from unittest import mock
 
-from PySide6.QtCore import QPoint, Qt, QTimer
+from PySide6.QtCore import QPoint, Qt
 from PySide6.QtGui import QImage, QPixmap
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QAbstractButton, QApplication, QCheckBox, QLabel, QLineEdit, QMenu, QPushButton, QWidget
+from PySide6.QtWidgets import QAbstractButton, QCheckBox, QLabel, QLineEdit, QMenu, QPushButton, QWidget
 
 from copione.app import theme
 from copione.app.connect import ConnectDialog
@@ -84,21 +84,10 @@ class Replaying(WindowCase):
         self.addCleanup(other.communicate)
         self.addCleanup(other.kill)
         self.assertEqual(other.stdout.readline(), "has it\n")
-        asked: list[str] = []
-
-        def answer() -> None:
-            box = QApplication.activeModalWidget()
-            if box is not None and box.isVisible():
-                looking.stop()
-                asked.append(box.text())
-                click(next(b for b in box.findChildren(QPushButton) if b.text() == "Take it over"))
-
         self.window.show_page(1)
-        looking = QTimer(interval=20)
-        looking.timeout.connect(answer)
-        looking.start()
-        click(self.window.main)
-        self.until(lambda: asked and self.workspace.runs.running)
+        with self.asked("Take it over") as asked:
+            click(self.window.main)
+            self.until(lambda: asked and self.workspace.runs.running)
         self.assertIn(f"Wren mini is used by another Copione (recording, process {other.pid}", asked[0])
         self.done()
         self.assertEqual(len(self.workspace.runs.lanes.lanes), 3)

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 
-from PySide6.QtCore import QPoint, QPointF, QSettings, Qt, QtMsgType, qInstallMessageHandler
+from PySide6.QtCore import QPoint, QPointF, QSettings, Qt, QTimer, QtMsgType, qInstallMessageHandler
 from PySide6.QtGui import QWheelEvent, QWindow
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QApplication, QWidget
+from PySide6.QtWidgets import QApplication, QMessageBox, QWidget
 
 from copione.app import theme
 from copione.app.main import build
@@ -221,6 +222,34 @@ class WindowCase(LabCase):
         """Whatever a sheet asks, as it stands: Enter."""
         self.until(lambda: self.sheet is not None and self.sheet.main.isEnabled())
         self.key(Qt.Key.Key_Return)
+
+    @contextmanager
+    def asked(self, button: str = "") -> Iterator[list[str]]:
+        """What is asked meanwhile, each answered by that button, or as it stands: Enter."""
+        said: list[str] = []
+
+        def answer() -> None:
+            box = self.app.activeModalWidget()
+            if isinstance(box, QMessageBox) and box.isVisible():
+                said.append(box.text())
+                if button:
+                    click(next(each for each in box.buttons() if each.text() == button))
+                else:
+                    QTest.keyClick(box.windowHandle(), Qt.Key.Key_Return)
+
+        looking = QTimer(interval=20)
+        looking.timeout.connect(answer)
+        looking.start()
+        yield said
+        looking.stop()
+        self.bring_to_front()
+
+    def bring_to_front(self) -> None:
+        """As a window manager does when a question is gone."""
+        self.until(lambda: self.app.activeModalWidget() is None)
+        self.window.activateWindow()
+        self.until(self.window.isActiveWindow)
+        self.app.processEvents()
 
     @property
     def sheet(self) -> Sheet | None:

@@ -34,7 +34,7 @@ class BrowserCard(QFrame):
         self.said.setWordWrap(True)
         self._layout.addWidget(self.said)
         workspace.devices_changed.connect(self._mark)
-        workspace.courier.with_files(_look, self._show, self._failed)
+        workspace.courier.read(_look, self._show, self._failed)
 
     def _failed(self, error: CopioneError) -> None:
         self.said.setText(error.sentence)

@@ -24,6 +24,7 @@ class ConnectDialog(QDialog):
 
     def __init__(self, workspace: Workspace, reaching: Reaching, parent: QWidget) -> None:
         super().__init__(parent)
+        self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         self.workspace, self.reaching = workspace, reaching
         self.setWindowTitle("Connect a device")
         self.setMinimumSize(620, 660)

@@ -25,8 +25,8 @@ def _ignore(_error: CopioneError) -> None:
 class Courier(QObject):
     """`bring` may be called from any thread; the call is made on the thread this object lives in.
 
-    Files are read and written one after the other on a thread of their own, so what was written first is there first; what only takes
-    thinking has others, and where something newer was asked for meanwhile, the older question is not answered any more.
+    Files are read and written one after the other on a thread of their own, so what was written first is there first; what reads much, and
+    what only takes thinking, has others, and where something newer was asked for meanwhile, the older question is not answered any more.
     """
 
     _arrived = Signal(object)
@@ -36,6 +36,7 @@ class Courier(QObject):
         self._open = True
         sys.setswitchinterval(SWITCH_S)
         self._files = ThreadPoolExecutor(1, "files")
+        self._reading = ThreadPoolExecutor(1, "reading")
         self._thinking = ThreadPoolExecutor(THINKERS, "thinking")
         self._newest: dict[str, int] = {}
         self._arrived.connect(self._make, Qt.ConnectionType.QueuedConnection)
@@ -51,6 +52,13 @@ class Courier(QObject):
         """Read or write files, in order."""
         if self._open:
             self.deliver(self._files.submit(job), done, failed)
+
+    def read(
+        self, job: Callable[[], T], done: Callable[[T], object] = lambda result: None, failed: Callable[[CopioneError], object] = _ignore
+    ) -> None:
+        """Read what takes long (a run, the list of them) after all that was written before; what is written next need not wait for it."""
+        if self._open:
+            self._files.submit(lambda: self.deliver(self._reading.submit(job), done, failed))
 
     def files_done(self) -> None:
         """Wait until every file that was asked for so far is read or written. Not on Qt's thread while the window is open."""
@@ -74,13 +82,19 @@ class Courier(QObject):
     def close(self) -> None:
         """Bring nothing any more; files that were to be written are written first."""
         self._open = False
-        self._thinking.shutdown(wait=False, cancel_futures=True)
+        for others in (self._reading, self._thinking):
+            others.shutdown(wait=False, cancel_futures=True)
         self._files.shutdown(wait=True)
 
     @Slot(object)
     def _make(self, call: Callable[[], object]) -> None:
-        if self._open:
+        if not self._open:
+            return
+        try:
             call()
+        except RuntimeError as error:
+            if "already deleted" not in str(error):  # as Qt says it: a dialog that asked is closed, and needs no answer
+                raise
 
     def deliver(self, future: Future[T], done: Callable[[T], object], failed: Callable[[CopioneError], object]) -> None:
         """Call `done` with the result, or `failed` with the error, on Qt's thread; what is not our error is told as one of the program."""

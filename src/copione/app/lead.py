@@ -65,6 +65,7 @@ NOTHING = LiveScreen(b"", QImage(), QImage(), QImage())
 class Lead(QObject):
     """Everything is asked of the device on its worker; answers come as signals. While a session records, it is the session that acts."""
 
+    leaving = Signal()  # another device is about to lead
     device_changed = Signal()
     shown = Signal()  # `live` is new
     moment_changed = Signal()  # `moment` is new
@@ -80,7 +81,7 @@ class Lead(QObject):
         self.fit = QSize()  # how large the mirror shows it, in device pixels
         self.session: Session | None = None  # set by the recorder, and by nobody else
         self.listen: Callable[[], object] | None = None  # takes in what a finger on the phone did; set by the recorder
-        self._finger: HeldFinger | None = None  # while nothing is recorded; used on the device's thread
+        self._fingers: dict[int, HeldFinger] = {}  # by turn, while nothing is recorded; used on the devices' threads
         self._asked = False
         self._jobs = 0
         self._turn = 0  # which device leads: an answer of the one before is not this one's
@@ -96,8 +97,10 @@ class Lead(QObject):
         """Make a device the lead. Not while recording. What was asked of the one before is answered to nobody any more."""
         if self.session is not None or device is self.device:
             return
+        if self.device is not None:
+            self.leaving.emit()
         self.device, self.live, self.moment = device, NOTHING, None
-        self._turn, self._asked, self._jobs, self._finger = self._turn + 1, False, 0, None
+        self._turn, self._asked, self._jobs = self._turn + 1, False, 0
         self.device_changed.emit()
         self.moment_changed.emit()
         if device is not None and device.worker is not None:
@@ -224,7 +227,7 @@ class Lead(QObject):
 
     def finger_down(self, path: Sequence[tuple[float, float]], png: bytes, refused: Callable[[], object]) -> None:
         """A finger that is held: put it down where it began, and follow it; `refused` where the device takes gestures as a whole only."""
-        session, show = self.session, self._picture_shower()
+        session, show, turn = self.session, self._picture_shower(), self._turn
 
         def job(link: Link) -> None:
             from ..links.finger import HeldFinger
@@ -239,30 +242,33 @@ class Lead(QObject):
                 with held(link, BY_HAND):
                     finger = HeldFinger(link)
                     finger.down(path)
-                self._finger = finger
+                self._fingers[turn] = finger
             show(link)
 
         self.ask(job, lambda _done: None, lambda _error: refused(), quiet=True)
 
     def finger_moved(self, path: Sequence[tuple[float, float]], done: Callable[[], object]) -> None:
         """It went on; `done` when the device has followed."""
-        session, show = self.session, self._picture_shower()
+        session, show, turn = self.session, self._picture_shower(), self._turn
 
         def job(link: Link) -> None:
+            finger = self._fingers.get(turn)
             if session is not None:
                 session.finger_moved(path)
-            elif self._finger is not None:
-                self._finger.move(path)
+            elif finger is not None:
+                finger.move(path)
             show(link)
 
         self.ask(job, lambda _done: done(), lambda _error: done(), quiet=True)
 
     def finger_up(self, contact: Contact) -> None:
         """It lifted."""
+        turn = self._turn
 
         def lift(link: Link) -> None:
-            if self._finger is not None and self._finger.is_down:
-                self._finger.up(contact)
+            finger = self._fingers.pop(turn, None)
+            if finger is not None and finger.is_down:
+                finger.up(contact)
             else:
                 link.touch([contact])
 

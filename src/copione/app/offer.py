@@ -33,19 +33,19 @@ class Offer(QFrame):
         self.go_on = QPushButton("Go on with it")
         self.go_on.clicked.connect(self._take)
         self.drop = QPushButton("Throw it away")
-        self.drop.clicked.connect(workspace.throw_unfinished_away)
+        self.drop.clicked.connect(workspace.unfinished.throw_away)
         column.addWidget(self.words)
         column.addLayout(row)
         row.addWidget(self.go_on)
         row.addWidget(self.drop)
         row.addStretch(1)
         self.hide()
-        workspace.offer_changed.connect(self._refresh)
+        workspace.unfinished.changed.connect(self._refresh)
         workspace.devices_changed.connect(self._refresh)
         workspace.recorder.state_changed.connect(self._refresh)
 
     def _refresh(self) -> None:
-        found = self.workspace.unfinished
+        found = self.workspace.unfinished.newest
         ready = self.workspace.lead.device is not None and not self.workspace.recorder.active
         if found is not None:
             when = time.strftime("%d %B, %H:%M", time.localtime(found.started))
@@ -74,4 +74,4 @@ class Offer(QFrame):
 
     def _take(self) -> None:
         self.taken.emit()
-        self.workspace.go_on_recording()
+        self.workspace.unfinished.go_on()

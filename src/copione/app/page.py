@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QSplitter, QWidget
 
+from ..comparison.lanes import Lanes
 from .actions import Entry
 from .workspace import Workspace
 
@@ -89,7 +90,7 @@ class RunPage(Page):
 
     def about(self) -> str:
         """Script, build and time of the run."""
-        return " · ".join(filter(None, (self.runs.title, _build(self.workspace), f"run of {self.runs.when}" if self.runs.when else "")))
+        return " · ".join(filter(None, (self.runs.title, _build(self.runs.lanes), f"run of {self.runs.when}" if self.runs.when else "")))
 
 
 def about_script(workspace: Workspace) -> str:
@@ -97,9 +98,9 @@ def about_script(workspace: Workspace) -> str:
     loaded = workspace.loaded
     if loaded is None:
         return workspace.project.name
-    return " · ".join(filter(None, (loaded.script.name, loaded.script.app, _build(workspace))))
+    return " · ".join(filter(None, (loaded.script.name, loaded.script.app, _build(workspace.lanes))))
 
 
-def _build(workspace: Workspace) -> str:
-    builds = {lane.build for lane in workspace.runs.lanes.lanes if lane.build}
+def _build(lanes: Lanes) -> str:
+    builds = {lane.build for lane in lanes.lanes if lane.build}
     return f"build {next(iter(builds))}" if len(builds) == 1 else ""

@@ -61,6 +61,7 @@ class Palette(QDialog):
 
     def __init__(self, offered: list[Offered], parent: QWidget) -> None:
         super().__init__(parent, Qt.WindowType.Popup)
+        self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         self.offered = offered
         self.setFixedWidth(WIDTH)
         self.field = QLineEdit(placeholderText="What do you want to do?")

@@ -31,6 +31,15 @@ class OnceButton(QPushButton):
         event.accept()
 
 
+def press_focused(holder: QWidget) -> bool:
+    """Press the button of a widget that has the keys, as Return does; False where none of its buttons has them."""
+    focus = holder.window().focusWidget()
+    if not isinstance(focus, QPushButton) or not holder.isAncestorOf(focus):
+        return False
+    focus.click()
+    return True
+
+
 def tip(widget: QWidget, words: str) -> None:
     """Words that stand by the pointer, as they are."""
     escaped = html.escape(words).replace("\n", "<br>")

@@ -9,6 +9,9 @@ from pathlib import Path
 from PySide6.QtCore import QObject, QRectF, QRunnable, QSize, QSizeF, Qt, QThreadPool, Signal, Slot
 from PySide6.QtGui import QImage, QPixmap
 
+from ..files.reading import FileKind, read_bytes
+from ..model.errors import FileTrouble
+
 KEEP_BYTES = 96 * 1024 * 1024
 Key = tuple[str, tuple[float, ...], int, int]
 
@@ -27,6 +30,14 @@ def fitted(image: QImage, size: QSizeF, ratio: float) -> QImage:
     return image.scaled((size * ratio).toSize(), Qt.AspectRatioMode.IgnoreAspectRatio, Qt.TransformationMode.SmoothTransformation)
 
 
+def image_in(path: Path) -> QImage:
+    """The picture in a file; a null one where there is none that can be read. Not for Qt's thread."""
+    try:
+        return QImage.fromData(read_bytes(path, FileKind.PICTURE))
+    except FileTrouble:
+        return QImage()
+
+
 class _Cut(QRunnable):
     """Decodes one file and scales the wanted part of it."""
 
@@ -36,7 +47,7 @@ class _Cut(QRunnable):
 
     def run(self) -> None:
         path, part, width, height = self.key
-        image = QImage(path)
+        image = image_in(Path(path))
         if not image.isNull() and part:
             x, y, w, h = part
             image = image.copy(QRectF(x * image.width(), y * image.height(), w * image.width(), h * image.height()).toRect())

@@ -46,6 +46,7 @@ class Recorder(QObject):
     steps_changed = Signal()
     state_changed = Signal()  # it began, ended, or goes on otherwise
     saved = Signal(object, int)  # Path, the line to look at or 0
+    thrown = Signal(object)  # Path: the recording's folder
 
     def __init__(self, lead: Lead, parent: QObject | None = None) -> None:
         super().__init__(parent)
@@ -328,7 +329,11 @@ class Recorder(QObject):
         """Keep nothing but the files that are there."""
         session = self.lead.session
         if session is not None:
-            self.lead.ask(lambda link: session.discard(), lambda _done: self._over(thrown=True))
+            self.lead.ask(lambda link: session.discard(), lambda _done: self._thrown(session.folder))
+
+    def _thrown(self, folder: Path) -> None:
+        self._over(thrown=True)
+        self.thrown.emit(folder)
 
     def _over(self, thrown: bool = False) -> None:
         self.lead.session = None

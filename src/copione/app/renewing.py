@@ -22,7 +22,7 @@ from . import theme
 from .courier import Courier
 from .message import Told
 from .parts import Label, named
-from .pictures import close_part
+from .pictures import close_part, image_in
 from .sheet import Sheet
 from .wording import quoted
 from .workspace import Workspace
@@ -219,7 +219,7 @@ def _consequence(renewal: Renewal, build: str) -> str:
 
 def close_up(shot: Shot, ratio: float) -> QImage:
     """The place in its picture with what is round it, outlined. Null where the picture cannot be read."""
-    image = QImage(str(shot.path))
+    image = image_in(shot.path)
     if image.isNull():
         return image
     size = QSize(WIDE, TALL)

@@ -86,7 +86,7 @@ class Runs(QObject):
 
             return next((head.folder for head in heads_by_time(runs_in(project.runs_folder))), None)
 
-        self.courier.with_files(newest, lambda folder: self.show_run(folder) if folder is not None else None, self._failed)
+        self.courier.read(newest, lambda folder: self.show_run(folder) if folder is not None else None, self._failed)
 
     def show_run(self, folder: Path) -> None:
         """Open a run of the archive."""
@@ -107,7 +107,7 @@ class Runs(QObject):
                 self._show(news)
                 self.state_changed.emit()
 
-        self.courier.with_files(read, done, self._failed)
+        self.courier.read(read, done, self._failed)
 
     def _failed(self, error: CopioneError) -> None:
         self.troubled.emit(error.sentence)

@@ -10,13 +10,14 @@ from PySide6.QtWidgets import QFrame, QHBoxLayout, QLineEdit, QPushButton, QRadi
 from shiboken6 import isValid
 
 from . import theme
-from .parts import Label, named
+from .parts import Label, named, press_focused
 
 WASH = QColor(34, 38, 47, 70)
 
 
 class Sheet(QWidget):
-    """`body` takes what is asked. `accepted` when the main button is pressed, or Enter; `left` when it is closed without."""
+    """`body` takes what is asked. `accepted` when the main button is pressed, or Enter where no other button has the keys; `left` when it
+    is closed without."""
 
     accepted = Signal()
     left = Signal()
@@ -95,7 +96,7 @@ class Sheet(QWidget):
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.key() == Qt.Key.Key_Escape:
             self.leave()
-        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and not press_focused(self):
             self.accept()
 
     def event(self, event: QEvent) -> bool:

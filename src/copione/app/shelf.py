@@ -59,7 +59,7 @@ class Shelf(QObject):
                 self.runs = found
                 self.changed.emit()
 
-        self.workspace.courier.with_files(scripts, listed, self.workspace.failed)
+        self.workspace.courier.read(scripts, listed, self.workspace.failed)
         self.workspace.courier.think_newest("runs", runs, kept)
 
     def _other_project(self) -> None:

@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING, cast
 from PySide6.QtCore import QObject, Signal
 
 from ..model.clock import SystemClock
-from ..model.outcome import Outcome
+from ..model.outcome import Cause, Outcome
 
 if TYPE_CHECKING:
     from ..links.bench import Device
@@ -80,7 +80,9 @@ class Trials(QObject):
     def stuck(self) -> Tried | None:
         """What the newest trial ended with, if it is stuck."""
         last = self.tried[-1] if self.tried and not self.running else None
-        return last if last is not None and last.result.outcome is Outcome.STUCK else None
+        if last is None or last.result.outcome is not Outcome.STUCK:
+            return None
+        return None if last.result.why is not None and last.result.why.cause is Cause.STOPPED else last
 
     def devices(self) -> list[Device]:
         """Where it can be tried: the lead first."""
@@ -132,7 +134,8 @@ class Trials(QObject):
         from ..links.worker import Through
         from ..replay.trial import Trial
 
-        if device.worker is None or self.running:
+        done = loaded.library.on_lines(asked.first, asked.last)
+        if device.worker is None or self.running or not self.workspace.may_clear(loaded, done, [device]):
             return
         self.device, self.tried, self.standing, self.doing = device, [], None, None
         lead = self.workspace.lead

@@ -22,6 +22,7 @@ from PySide6.QtWidgets import (
 )
 
 from ..links.claims import Busy
+from ..model.wording import together
 from . import theme
 from .actions import Actions, Entry
 from .keys import TextFieldsFirst
@@ -95,7 +96,7 @@ class MainWindow(QMainWindow):
         offer.lie_over(self.stack, self._holder)
         workspace.told.connect(self.tell)
         workspace.offered.connect(self.message.tell)
-        workspace.given.ask, workspace.ask_clearing = self._ask_values, self._ask_clearing
+        workspace.given.ask, workspace.clearing.ask = self._ask_values, self._ask_clearing
         workspace.runs.ask_busy = workspace.recorder.ask_busy = self._ask_busy
         workspace.saving.ask = self._ask_clash
         runs, recorder = workspace.runs, workspace.recorder
@@ -280,12 +281,13 @@ class MainWindow(QMainWindow):
 
         ask_values(self, needs, known, done)
 
-    def _ask_clearing(self, device: str) -> bool:
-        """May what the app has stored on somebody's phone be deleted?"""
+    def _ask_clearing(self, devices: Sequence[str]) -> bool:
+        """May what the app has stored on somebody's phones be deleted?"""
         asked = QMessageBox(self)
         asked.setWindowTitle("Data would be cleared")
         asked.setTextFormat(Qt.TextFormat.PlainText)
-        asked.setText(f"The script starts the app afresh: everything it has stored on {device} is deleted.")
+        asked.setText(f"The app is started afresh: everything it has stored on {together(devices)} is deleted.")
+        asked.setInformativeText("It is asked once for each device and app while Copione is open.")
         clear = asked.addButton("Delete it and go on", QMessageBox.ButtonRole.DestructiveRole)
         leave = asked.addButton("Leave it", QMessageBox.ButtonRole.RejectRole)
         asked.setDefaultButton(leave)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import replace
 from pathlib import Path
 from threading import Thread
@@ -10,8 +10,9 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, QSettings, Signal
 
-from ..model.action import Launch, Start
+from ..comparison.lanes import Lanes
 from ..model.errors import CopioneError
+from .clearing import Clearing
 from .courier import Courier
 from .editing import Editing
 from .given import Given
@@ -21,14 +22,15 @@ from .opening import open_file
 from .recorder import Begin, Recorder
 from .runs import Runs
 from .saving import Saving
+from .unfinished import UnfinishedRecordings
 
 if TYPE_CHECKING:
     from ..links.bench import Bench, Device
     from ..links.link import Link
     from ..model.choices import Choice
+    from ..model.library import Library
     from ..model.portrait import Portrait
     from ..model.step import Script, Step
-    from ..project.journal import Unfinished
     from ..project.loaded import Loaded
     from ..project.project import Project
 
@@ -41,7 +43,6 @@ class Workspace(QObject):
     script_opened = Signal()  # another one, or none
     line_changed = Signal(int)
     chosen_changed = Signal()
-    offer_changed = Signal()
     told = Signal(str)
     offered = Signal(object)  # Told: words with what can be done about them
     replay_began = Signal()
@@ -71,17 +72,15 @@ class Workspace(QObject):
         self.editing.told.connect(self.told)
         self.library: dict[str, Script] = {}  # every script of the project by file name, as it was when one was opened last
         self.line = 0
-        self.unfinished: Unfinished | None = None  # the newest recording that was cut short
         self._closing: Thread | None = None
         self.closing: list[Callable[[], object]] = []  # what else ends with the window
-        self.ask_clearing: Callable[[str], bool] = lambda device: False
+        self.clearing = Clearing()
         self.lead.troubled.connect(self.told)
         self.lead.told.connect(self.told)
         self.runs.troubled.connect(self.told)
         self.runs.state_changed.connect(self.given.forget_secrets)
         self.recorder.saved.connect(self._saved)
-        self.recorder.state_changed.connect(self._recording_changed)
-        self._recorded = False  # when it was last looked
+        self.unfinished = UnfinishedRecordings(self)
 
     # beginning and end
 
@@ -147,9 +146,9 @@ class Workspace(QObject):
         ready = [d for d in self.devices if d.ready and d.listed.address not in self.left_out]
         return sorted(ready, key=lambda d: lead is None or d.listed.address != lead.listed.address)
 
-    def everywhere(self, act: Callable[[Link], object]) -> None:
-        """Something of every device that takes part; what was refused is told."""
-        devices = self.chosen()
+    def everywhere(self, act: Callable[[Link], object], devices: Sequence[Device] | None = None) -> None:
+        """Something of every device that takes part, or of those; what was refused is told."""
+        devices = self.chosen() if devices is None else devices
         left = {d.listed.address for d in devices}
         refused: list[str] = []
 
@@ -215,57 +214,18 @@ class Workspace(QObject):
         project = self.project
 
         def newest() -> Path | None:
-            return max(project.scripts(), key=lambda p: p.stat().st_mtime, default=None)
+            from ..project.shelf import scripts_of
+
+            return max(scripts_of(project), key=lambda entry: entry.changed).path if project.scripts() else None
 
         self.courier.with_files(newest, lambda path: self.open_script(path) if path is not None else None, self.failed)
         self.runs.show_newest(project)
-        self._look_for_unfinished()
-
-    def _recording_changed(self) -> None:
-        """Where one begins or ends, or did not begin after all, there is another one to offer, or none."""
-        if self.recorder.active != self._recorded or not (self.recorder.active or self.recorder.starting):
-            self._recorded = self.recorder.active
-            self._look_for_unfinished()
-
-    def _look_for_unfinished(self) -> None:
-        """Is there a recording that was cut short?"""
-        folder, recording = self.project.recordings_folder, self.recorder.folder
-
-        def look() -> Unfinished | None:
-            from ..project.journal import unfinished
-
-            return next((each for each in unfinished(folder) if each.folder != recording), None)
-
-        def done(found: Unfinished | None) -> None:
-            self.unfinished = found if not self.recorder.active else None
-            self.offer_changed.emit()
-
-        self.courier.with_files(look, done, self.failed)
-
-    def throw_unfinished_away(self) -> None:
-        """Do not offer the recording that was cut short again."""
-        found, self.unfinished = self.unfinished, None
-
-        def throw() -> None:
-            from ..recording.session import throw_away
-
-            if found is not None:
-                throw_away(found)
-
-        self.courier.with_files(throw, lambda _done: self._look_for_unfinished(), self.failed)
+        self.unfinished.look()
 
     def record(self, begin: Begin) -> None:
         """Record an app on the lead."""
         self.recording_began.emit()
         self.recorder.start(self.project, begin)
-
-    def go_on_recording(self) -> None:
-        """Go on with the recording that was cut short."""
-        if self.unfinished is not None:
-            found, self.unfinished = self.unfinished, None
-            self.recording_began.emit()
-            self.recorder.start(self.project, recovered=found)
-            self.offer_changed.emit()
 
     # script
 
@@ -331,20 +291,25 @@ class Workspace(QObject):
             self.told.emit("Put the caret on the step after which to record.")
         elif self.loaded.document.problems:
             self.told.emit("The script has problems: put them right first, it is replayed up to here.")
-        elif self._may_clear(device, step[1].line):
+        else:
             line = step[1].line
 
             def record(loaded: Loaded) -> None:
-                self.recording_began.emit()
-                self.recorder.start(self.project, loaded=loaded, line=line)
+                if device is self.lead.device and self.may_clear(loaded, loaded.library.on_lines(0, line), [device]):
+                    self.recording_began.emit()
+                    self.recorder.start(self.project, loaded=loaded, line=line)
 
             self.with_values(record)
 
-    def _may_clear(self, device: Device, line: int) -> bool:
-        """Does the script leave the device's data alone up to that line, or is it nobody's, or does the user agree?"""
-        steps = self.loaded.script.steps() if self.loaded is not None else ()
-        clears = any(step.line <= line and step.action == Launch(Start.AFRESH) for _, step in steps)
-        return device.listed.stand_in or not clears or self.ask_clearing(device.name)
+    def may_clear(self, loaded: Loaded, done: Library, devices: Sequence[Device]) -> bool:
+        """Does what is `done` of the script leave the devices' data alone, or is it nobody's, or does the user agree?"""
+        app = self.project.apps.get(loaded.script.app)
+
+        def app_on(device: Device) -> str:
+            platform = device.profile.platform if device.profile is not None else ""
+            return app.packages.get(platform, app.word) if app is not None else loaded.script.app
+
+        return not done.clears or self.clearing.may(devices, app_on)
 
     def go_to(self, line: int) -> None:
         """Make a line the current one in every view."""
@@ -374,6 +339,12 @@ class Workspace(QObject):
 
         return frames_folder(self.loaded.path) / portrait.picture
 
+    @property
+    def lanes(self) -> Lanes:
+        """The run that is shown, where it is one of the open script; else nothing is known of its steps."""
+        same = self.loaded is not None and self.loaded.script.name == self.runs.title
+        return self.runs.lanes if same else Lanes()
+
     # work
 
     def replay(self) -> None:
@@ -382,8 +353,9 @@ class Workspace(QObject):
             return
 
         def start(loaded: Loaded) -> None:
-            if self.chosen() and not self.runs.running:
-                self.runs.start(self.project, loaded, self.chosen())
+            devices = self.chosen()
+            if devices and not self.runs.running and self.may_clear(loaded, loaded.library, devices):
+                self.runs.start(self.project, loaded, devices)
                 self.replay_began.emit()
 
         self.with_values(start)

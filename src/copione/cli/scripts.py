@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import os
 import sys
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -54,6 +54,7 @@ NOT_THERE = frozenset({"put-aside", "runs", "recordings"})  # of a project: in t
     default="tell",
     help="About a device that another Copione uses: say so, wait until it is free, or take it over.",
 )
+@click.option("--yes", is_flag=True, help="At a terminal: do not ask before an app's data is deleted on devices that are somebody's.")
 @server_options
 @click.pass_context
 def replay(
@@ -70,6 +71,7 @@ def replay(
     strict: bool,
     baseline: Path | None,
     busy: str,
+    yes: bool,
 ) -> None:
     """Replay SCRIPT on devices, all at once."""
     from ..links.endpoints import checked
@@ -83,7 +85,19 @@ def replay(
         say(note)
     with open_bench(replace(where, only=(*names, *more)), offer=not as_json) as bench:
         chosen = choose(bench.look(), [*names, *more])
+        if not yes:
+            _ask_clearing(loaded, chosen)
         context.exit(_replay(project, loaded, chosen, _Asked(junit, out, as_json, strict, baseline, busy)))
+
+
+def _ask_clearing(loaded: Loaded, devices: Sequence[Device]) -> None:
+    """At a terminal: may what the app has stored on somebody's devices be deleted? Raises Abort where it may not."""
+    from ..model.wording import together
+
+    names = [device.name for device in devices if not device.listed.stand_in]
+    if names and loaded.library.clears and sys.stdin.isatty():
+        words = f"The app is started afresh: everything it has stored on {together(names)} is deleted. Go on?"
+        click.confirm(shown(words), default=False, abort=True, err=True)
 
 
 def _with_answers(loaded: Loaded) -> Loaded:

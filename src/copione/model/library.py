@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
-from .action import Perform
+from .action import Launch, Perform, Start
 from .step import Scene, Script, Step
 
 OWN = ""  # the file of the script itself
@@ -67,6 +67,16 @@ class Library:
                     found[there.file, there.scene.line] = there
                     waiting.append(there)
         return list(found.values())
+
+    def on_lines(self, first: int, last: int) -> Library:
+        """The same gone through on those lines of the script alone, from the first to the last."""
+        chosen = ((scene, tuple(s for s in scene.steps if first <= s.line <= last)) for scene in self.script.scenes)
+        return replace(self, stretch=tuple(replace(scene, steps=steps) for scene, steps in chosen if steps))
+
+    @property
+    def clears(self) -> bool:
+        """Does it delete what the app has stored?"""
+        return any(step.action == Launch(Start.AFRESH) for _, step in self.steps())
 
     def steps(self) -> Iterator[tuple[Place, Step]]:
         """Every step of every scene that is gone through or performed, in no order."""

@@ -33,6 +33,7 @@ from .cleaning import clean_file
 from .portraits import OLD_GRIP, portrait_from, screen_from, screen_record
 
 JOURNAL = "journal.jsonl"
+NOT_DONE = ""  # of a recording that was thrown away, and brought back
 
 
 class Journalled(Protocol):
@@ -263,6 +264,15 @@ class Journal:
             raise trouble(error, self.folder) from error
 
 
+def offer_again(folder: Path) -> None:
+    """A recording that was thrown away is none any more. Raises FileTrouble."""
+    try:
+        with (folder / JOURNAL).open("a", encoding="utf-8") as file:
+            file.write(json.dumps({"done": NOT_DONE}) + "\n")
+    except OSError as error:
+        raise trouble(error, folder) from error
+
+
 def unfinished(recordings: Path) -> list[Unfinished]:
     """Recordings that ended without being saved or thrown away, newest first; a line cut short is passed over."""
     found = []
@@ -295,13 +305,14 @@ class _Order:
 def _read(path: Path) -> Unfinished | None:
     begun, last = _Begun("", 0.0), _Order([], "", [])
     records: dict[int, dict[str, Any]] = {}
+    done = False
     try:
         for line in read_lines(path, FileKind.JOURNAL):
             try:
                 record = msgspec.json.decode(line, type=dict[str, Any])
                 if "done" in record:
-                    return None
-                if "order" in record:
+                    done = record["done"] != NOT_DONE
+                elif "order" in record:
                     last = msgspec.convert(record, _Order)
                     records |= {int(r["uid"]): r for r in last.new}
                 else:
@@ -309,6 +320,8 @@ def _read(path: Path) -> Unfinished | None:
             except DAMAGED:
                 continue
     except FileTrouble:
+        return None
+    if done:
         return None
     screens: dict[str, Screen] = {}
     steps = []

@@ -6,7 +6,7 @@ from collections.abc import Callable, Sequence
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtGui import QShowEvent
+from PySide6.QtGui import QImage, QShowEvent
 from PySide6.QtWidgets import (
     QGridLayout,
     QHBoxLayout,
@@ -205,7 +205,7 @@ class ElementsPage(Page):
         from ...project.elements import elements_of
 
         project = self.workspace.project
-        self.workspace.courier.with_files(lambda: elements_of(project), self._take, self.workspace.failed)
+        self.workspace.courier.read(lambda: elements_of(project), self._take, self.workspace.failed)
 
     def _take(self, elements: tuple[KnownElement, ...]) -> None:
         self.elements = elements
@@ -343,24 +343,26 @@ class ElementsPage(Page):
         def seen(moment: Moment) -> None:
             from ...recognition.sighting import sight
 
-            if moment.screen is None:
-                self._sight(asked, moment, Unseen(_nothing(moment.trouble)))
-                return
             screen = moment.screen
-            self.workspace.courier.think(
-                lambda: sight(screen, target, roles_of(target.role), portraits), lambda found: self._sight(asked, moment, found)
-            )
+
+            def job() -> tuple[QImage, Sighting | Unseen]:
+                image = QImage.fromData(moment.png)
+                if screen is None:
+                    return image, Unseen(_nothing(moment.trouble))
+                return image, sight(screen, target, roles_of(target.role), portraits)
+
+            self.workspace.courier.think(job, lambda found: self._sight(asked, *found))
 
         self.workspace.courier.deliver(lead.device.worker.submit(lambda link: link.moment()), seen, self.workspace.failed)
 
-    def _sight(self, element: KnownElement, moment: Moment, found: Sighting | Unseen) -> None:
+    def _sight(self, element: KnownElement, image: QImage, found: Sighting | Unseen) -> None:
         if self._shown is None or element.words != self._shown.words:
             return
         near = found.second if isinstance(found, Sighting) or found.ambiguous else None
         second = f"; next comes {quoted(near.called)}, {found.margin:.0%} behind" if near is not None else ""
         self._sides[1].show()
         pick: Element | None = found.element if isinstance(found, Sighting) else None
-        self.sighted.show_moment(moment, pick, near)
+        self.sighted.show_screen(image, pick, near)
         if isinstance(found, Sighting):
             by = " and ".join(each.value for each in found.by)
             weaker = f" ({found.weaker})" if found.weaker else ""

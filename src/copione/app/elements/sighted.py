@@ -7,7 +7,7 @@ from PySide6.QtGui import QImage, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
 
 from ...model.outcome import Outcome
-from ...model.screen import Element, Moment
+from ...model.screen import Element
 from .. import theme
 from ..pictures import fitted
 from ..stage import marks
@@ -23,9 +23,9 @@ class SightedView(QWidget):
         self._second: Element | None = None
         self.setAccessibleName("The lead's screen")
 
-    def show_moment(self, moment: Moment, found: Element | None, second: Element | None) -> None:
-        """A picture of the device, and the elements of its tree."""
-        self._image = QImage.fromData(moment.png) if moment.png else QImage()
+    def show_screen(self, image: QImage, found: Element | None, second: Element | None) -> None:
+        """A picture of the device, and elements of its tree."""
+        self._image = image
         self._found, self._second = found, second
         self.update()
 

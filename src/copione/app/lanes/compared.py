@@ -51,7 +51,7 @@ class ComparedSheet(Sheet):
             before: Lanes = lanes_of(read_run(folder))
             return changes(before, now)
 
-        workspace.courier.with_files(read, self._show, lambda error: self.told.setText(error.sentence))
+        workspace.courier.read(read, self._show, lambda error: self.told.setText(error.sentence))
 
     def _take_over(self) -> None:
         self.leave()

@@ -5,6 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
+from ..courier import Courier
 from ..parts import named, section
 from ..pictures import Pictures
 from .frame import FrameView
@@ -14,11 +15,11 @@ from .trial import NowView
 class Desk(QWidget):
     """`frame` as recorded, and `now`, which is there during a trial."""
 
-    def __init__(self, pictures: Pictures, parent: QWidget | None = None) -> None:
+    def __init__(self, pictures: Pictures, courier: Courier, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         named(self, "desk")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self.frame, self.now = FrameView(pictures), NowView()
+        self.frame, self.now = FrameView(pictures), NowView(courier)
         self._titles, self._sides = [], []
         across = QHBoxLayout(self)
         across.setContentsMargins(0, 0, 0, 0)

@@ -6,7 +6,7 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QKeyEvent, QTextCursor, QTextDocument
 from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QPlainTextEdit, QPushButton, QWidget
 
-from ..parts import Label, named
+from ..parts import Label, named, press_focused
 
 
 class FindBar(QWidget):
@@ -99,7 +99,7 @@ class FindBar(QWidget):
         elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             if self.others.hasFocus():
                 self.replace()
-            else:
+            elif not press_focused(self):
                 self.look(back=bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier))
         else:
             super().keyPressEvent(event)

@@ -98,7 +98,7 @@ class ScriptPage(Page):
         column.addWidget(self.editor, 1)
         column.addWidget(self.problem)
         column.addWidget(self.tables)
-        self.desk = Desk(pictures)
+        self.desk = Desk(pictures, workspace.courier)
         self.frame, self.now = self.desk.frame, self.desk.now
         self._splitter = QSplitter(Qt.Orientation.Horizontal)
         for widget in (left, self.desk, self._right):
@@ -224,6 +224,7 @@ class ScriptPage(Page):
     def _opened(self) -> None:
         """Another script: what was done in the one before is not undone in this one, and there again once it is opened again."""
         self._turned.clear()
+        self._done = done_in(self.workspace.lanes)
         if self.workspace.loaded is not None:
             self.editor.open_text(self.workspace.loaded.path, self.workspace.loaded.document.text)
 
@@ -274,13 +275,13 @@ class ScriptPage(Page):
         return nearest(self._done, step)
 
     def _results(self, step: Step) -> list[tuple[Lane, Result]]:
-        """What became of a step in the run that is shown, device by device."""
+        """What became of a step in the script's run that is shown, device by device."""
         address = self._address(step)
-        return [(lane, r) for lane, r in self.workspace.runs.lanes.cells(address) if lane.row == 1] if address is not None else []
+        return [(lane, r) for lane, r in self.workspace.lanes.cells(address) if lane.row == 1] if address is not None else []
 
     def _stills(self) -> None:
         """The film is made beside the window's own work."""
-        loaded, lanes, turned = self.workspace.loaded, self.workspace.runs.lanes, frozenset(self._turned)
+        loaded, lanes, turned = self.workspace.loaded, self.workspace.lanes, frozenset(self._turned)
         self._done = done_in(lanes)
         if loaded is not None:
             self.workspace.courier.think_newest("film", lambda: film(loaded, lanes, turned), self._show_film)

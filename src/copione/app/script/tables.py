@@ -322,7 +322,7 @@ class Tables(QWidget):
                 raise CopioneError(f"{path.name}: its first line has to name the columns, each otherwise, and a row has to follow.")
             return [dict(zip(cells[0], row, strict=True)) for row in cells[1:]]
 
-        self.workspace.courier.with_files(read, self._put, self.workspace.failed)
+        self.workspace.courier.read(read, self._put, self.workspace.failed)
 
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
         if event.type() == QEvent.Type.KeyPress and watched is self.table and isinstance(event, QKeyEvent):

@@ -13,6 +13,7 @@ from ...model.outcome import Outcome
 from ...model.reading import Went
 from ...model.screen import Element
 from .. import theme
+from ..courier import Courier
 from ..parts import Label, named, panel, section
 from ..pictures import fitted
 from ..stage import marks
@@ -28,8 +29,10 @@ class NowView(QWidget):
 
     picked = Signal(object)
 
-    def __init__(self, parent: QWidget | None = None) -> None:
+    def __init__(self, courier: Courier, parent: QWidget | None = None) -> None:
         super().__init__(parent)
+        self._courier = courier
+        self._wanted: Tried | None = None  # its picture is being decoded
         self.tried: Tried | None = None
         self._image = QImage()
         self._hover: Element | None = None
@@ -37,11 +40,20 @@ class NowView(QWidget):
         self.setAccessibleName("The device's screen now")
 
     def show_tried(self, tried: Tried | None) -> None:
-        if tried is not self.tried:
-            self.tried, self._hover = tried, None
-            png = tried.moment.png if tried is not None and tried.moment is not None else b""
-            self._image = QImage.fromData(png) if png else QImage()
-        self.update()
+        """What it led to, once its picture is decoded; what was shown before stays until then."""
+        if tried is self._wanted:
+            return
+        self._wanted = tried
+        png = tried.moment.png if tried is not None and tried.moment is not None else b""
+        if png:
+            self._courier.think_newest("what was tried", lambda: QImage.fromData(png), lambda image: self._show(tried, image))
+        else:
+            self._show(tried, QImage())
+
+    def _show(self, tried: Tried | None, image: QImage) -> None:
+        if tried is self._wanted:
+            self.tried, self._image, self._hover = tried, image, None
+            self.update()
 
     def glass(self) -> QRectF:
         if self._image.isNull():
@@ -206,6 +218,8 @@ class TrialPanel(QWidget):
         wrong = next((t for t in trials.tried if t.result.outcome in (Outcome.STUCK, Outcome.DIFFERS)), None)
         if trials.stuck is not None:
             return f"Stuck at line {last.result.own_line}"
+        if last.result.outcome is Outcome.STUCK:
+            return f"Stopped by you at line {last.result.own_line}"
         return f"Differs at line {wrong.result.own_line}" if wrong is not None else f"{len(trials.tried)} steps done"
 
     def _row(self) -> str:

@@ -38,11 +38,21 @@ class AppsMenu(QMenu):
         lead, everywhere = self.lead, self.workspace.everywhere
         menu.addAction("Open", lambda: lead.open_app(package))
         menu.addAction("Stop", lambda: lead.stop_app(package))
-        menu.addAction("Open afresh, its data cleared", lambda: lead.open_app(package, Start.AFRESH))
+        menu.addAction("Open afresh, its data cleared", lambda: self._open_afresh(package))
         menu.addSeparator()
         menu.addAction("Stop on the whole bench", lambda: everywhere(lambda link: link.stop(package)))
         cleared = "Open afresh on the whole bench, its data cleared"
-        menu.addAction(cleared, lambda: everywhere(lambda link: link.launch(package, Start.AFRESH)))
+        menu.addAction(cleared, lambda: self._open_afresh_everywhere(package))
+
+    def _open_afresh(self, package: str) -> None:
+        device = self.lead.device
+        if device is not None and self.workspace.clearing.may([device], lambda _device: package) and device is self.lead.device:
+            self.lead.open_app(package, Start.AFRESH)
+
+    def _open_afresh_everywhere(self, package: str) -> None:
+        devices = self.workspace.chosen()
+        if self.workspace.clearing.may(devices, lambda _device: package):
+            self.workspace.everywhere(lambda link: link.launch(package, Start.AFRESH), devices)
 
     def _install(self, everywhere: bool) -> None:
         name, _ = QFileDialog.getOpenFileName(self.parentWidget(), "Install a package file", "", "Packages (*.apk *.zip);;All files (*)")

@@ -155,6 +155,8 @@ class RecordSheet(Sheet):
     def _answer(self) -> None:
         package, number = self._package(), self.ways.checkedId()
         self.workspace.given.remember(f"begin/{package}", WAYS[number][0])
+        if WAYS[number][3] is Start.AFRESH and self.lead.device is not None:
+            self.workspace.clearing.agree(self.lead.device, package)
         self.begun.emit((Begin(package, WAYS[number][3]), self.finger.isChecked()))
 
 

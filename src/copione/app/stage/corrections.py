@@ -8,6 +8,7 @@ from dataclasses import replace
 from functools import partial
 from pathlib import Path
 
+from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QDialog, QDialogButtonBox, QInputDialog, QMenu, QVBoxLayout, QWidget
 
 from ...language.printer import step_words
@@ -34,6 +35,7 @@ class PointDialog(QDialog):
 
     def __init__(self, portrait: Portrait, picture: Path | None, check: bool, pictures: Pictures, parent: QWidget) -> None:
         super().__init__(parent)
+        self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         self.setWindowTitle("Point this step at another element")
         self.resize(420, 640)
         self.frame = FrameView(pictures)

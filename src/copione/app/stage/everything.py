@@ -18,6 +18,7 @@ class EverythingDialog(QDialog):
 
     def __init__(self, screen: Screen, parent: QWidget) -> None:
         super().__init__(parent)
+        self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         self.setWindowTitle("Everything on this screen")
         self.setMinimumSize(460, 480)
         self.elements = [e for e in screen if e.name]

@@ -14,7 +14,7 @@ from ...model.geometry import Box
 from ...touch.thresholds import DOUBLE_NEAR, DOUBLE_S
 from .. import theme
 from ..keys import HeldKey
-from ..lead import Lead
+from ..lead import NOTHING, Lead
 from . import marks
 from .held import Following
 from .pointer import PointerStroke, is_tap, pinch, wheel
@@ -26,6 +26,7 @@ if TYPE_CHECKING:  # what reads gestures and screens is imported when the pointe
 TYPE_MS = 220  # letters that follow each other so fast are typed together
 MARK_MS = 900
 FRAME_PX = 24  # a shorter drag is a click
+ACTION_KEYS = Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.AltModifier | Qt.KeyboardModifier.MetaModifier
 EASE = {1: "hard to find again", 2: "findable", 3: "easy to find again"}
 
 
@@ -42,8 +43,9 @@ class Mirror(QWidget):
         self.lead = lead
         self.zoom = 1.0
         self.latched = False
-        self.held = HeldKey(Qt.Key.Key_C, self._takes_c, self)
+        self.held = HeldKey(Qt.Key.Key_C, self.hasFocus, self._typing_now, self)
         self.held.changed.connect(self._checking_changed)
+        self.held.typed.connect(self._add_letters)
         self._picture = QPixmap()  # as large as it is drawn
         self._finger = PointerStroke()
         self.following = Following(lead, self._finger, self)
@@ -68,7 +70,8 @@ class Mirror(QWidget):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Live screen of the lead")
         lead.shown.connect(self._show)
-        lead.device_changed.connect(self._show)
+        lead.leaving.connect(self._leave)
+        lead.device_changed.connect(self._other_device)
         lead.moment_changed.connect(self._rehover)
 
     # geometry
@@ -205,8 +208,9 @@ class Mirror(QWidget):
     # pointer
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        if event.button() is not Qt.MouseButton.LeftButton or not self.glass().contains(event.position()):
+        if event.button() is not Qt.MouseButton.LeftButton or not self._shown_at(event.position()):
             return
+        self.held.hold()
         x, y = self.to_dp(event.position())
         if self.checking:
             self._was_one()
@@ -264,6 +268,10 @@ class Mirror(QWidget):
             else:
                 self._touch([contact])
 
+    def _shown_at(self, at: QPointF) -> bool:
+        """Is there a screen to be touched: the one that the lead shows?"""
+        return self.lead.live is not NOTHING and self.glass().contains(at)
+
     @property
     def waiting(self) -> bool:
         """Is a tap held back that may be the first of two?"""
@@ -303,7 +311,7 @@ class Mirror(QWidget):
             self.set_zoom(self.zoom * (1.1 if event.angleDelta().y() > 0 else 1 / 1.1))
             return
         size = self.screen_dp()
-        if size is not None and self.glass().contains(event.position()):
+        if size is not None and self._shown_at(event.position()):
             self._was_one()
             x, y = self.to_dp(event.position())
             self._touch([wheel(x, y, event.angleDelta().y() / 120, size[1])])
@@ -347,16 +355,28 @@ class Mirror(QWidget):
             self._hover_ease = bars
             self.update()
 
+    def _leave(self) -> None:
+        """Another device is to lead: what was done on this one is done on it, and a finger that is down on it is lifted."""
+        self.flush()
+        path = self._finger.path
+        contact = self._finger.release(*path[-1]) if path else None
+        if contact is not None:
+            self.following.lift(contact)
+
+    def _other_device(self) -> None:
+        """Nothing that was begun on the one before goes on."""
+        self._first = self._corner = self._pinched = self._mark = self._hover = self.asked = self.asked_area = None
+        self._second, self._letters = False, ""
+        for timer in (self._waiting, self._typing, self._fading):
+            timer.stop()
+        self._show()
+
     # keys
 
     def set_latched(self, on: bool) -> None:
         """Checks stay on without holding C."""
         self.latched = on
         self._checking_changed()
-
-    def _takes_c(self) -> bool:
-        """Is C for the mirror, not a letter for the phone or for a field of the window?"""
-        return self.hasFocus() and not self._typing_now()
 
     def _checking_changed(self) -> None:
         self._rehover()
@@ -380,16 +400,14 @@ class Mirror(QWidget):
         elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self._typing_now():
             self._type()
             self.lead.press(Key.ENTER)
-        elif (
-            event.text()
-            and event.text().isprintable()
-            and not event.modifiers() & Qt.KeyboardModifier.ControlModifier
-            and self._typing_now()
-        ):
-            self._letters += event.text()
-            self._typing.start()
+        elif event.text() and event.text().isprintable() and not event.modifiers() & ACTION_KEYS and self._typing_now():
+            self._add_letters(event.text())
         else:
             super().keyPressEvent(event)
+
+    def _add_letters(self, letters: str) -> None:
+        self._letters += letters
+        self._typing.start()
 
     def _typing_now(self) -> bool:
         """Does the phone show a keyboard? Then letters are for its field. A browser shows none: there the focus tells."""

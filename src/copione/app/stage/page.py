@@ -315,9 +315,7 @@ class StagePage(Page):
 
     def throw_away(self) -> None:
         """Keep nothing of the recording but its files."""
-        kept = self.recorder.folder
         self.recorder.throw_away()
-        self.lead.told.emit(f"The recording was thrown away. Its pictures and journal stay in {kept} until you delete them.")
 
     def _ask(self, element: Element) -> None:
         if not self.recorder.active:

@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QAbstractListModel, QModelIndex, QPersistentModelIndex, QPoint, QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QPainter, QPen, QTextDocument
-from PySide6.QtWidgets import QDialog, QInputDialog, QListView, QMenu, QStyle, QStyledItemDelegate, QStyleOptionViewItem, QWidget
+from PySide6.QtWidgets import QInputDialog, QListView, QMenu, QStyle, QStyledItemDelegate, QStyleOptionViewItem, QWidget
 
 from .. import theme
 from ..pictures import Pictures, close_part
@@ -248,8 +248,8 @@ class StepsView(QListView):
         from .writeup import WriteUpDialog
 
         dialog = WriteUpDialog(len(uids or self.recorder.steps), self)
-        if dialog.exec() == QDialog.DialogCode.Accepted:
-            self.recorder.write_up(dialog.defect(), uids or None)
+        dialog.accepted.connect(lambda: self.recorder.write_up(dialog.defect(), uids or None))
+        dialog.open()
 
     def _rename(self, index: QModelIndex) -> None:
         row = self.steps.rows[index.row()] if index.isValid() else None

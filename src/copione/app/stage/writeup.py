@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QDialog, QDialogButtonBox, QFormLayout, QLineEdit, QPlainTextEdit, QVBoxLayout, QWidget
 
 from ...report.defect import Defect
@@ -13,6 +14,7 @@ class WriteUpDialog(QDialog):
 
     def __init__(self, steps: int, parent: QWidget) -> None:
         super().__init__(parent)
+        self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         self.setWindowTitle("Write up a defect")
         self.setMinimumWidth(460)
         words = named(Label(f"The {steps} steps, pictures, device, build and log come with it."), "muted")
