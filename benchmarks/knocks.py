@@ -1,4 +1,5 @@
-"""Two hundred takes, each with a fault on its wire at a random instant, over adb and WebDriver; and recordings with one.
+"""Two hundred takes, each with a fault on its wire at a random instant, over adb and WebDriver; recordings with one; a hundred replays that
+are ended by signals, full disks, an index that cannot be used; and two Copiones from different environments at one phone.
 
 Each take has to end within its patience and ten seconds after the fault, with a sentence or whole; the outcomes of the phones that had none
 are as without it; the archive is whole; the memory stays under 600 MB.
@@ -35,6 +36,8 @@ from copione.recording.session import Session
 from copione.replay.run import Run
 from copione_lab.control import ask
 from copione_lab.spawn import LabProcess
+
+from .ends import ends, two_at_one
 
 KINDS = ("close", "garbage", "hang", "drip", "cut-picture", "giant-picture", "vanish", "refuse", "kill-server")
 PATIENCE_S, MORE_S, MOST_MB = 3.0, 10.0, 600
@@ -190,6 +193,8 @@ def main() -> int:
     given = argparse.ArgumentParser(description=__doc__)
     given.add_argument("--takes", type=int, default=200)
     given.add_argument("--recordings", type=int, default=20)
+    given.add_argument("--ends", type=int, default=100)
+    given.add_argument("--pairs", type=int, default=20)
     given.add_argument("--seed", type=int, default=random.randrange(1 << 30))
     options = given.parse_args()
     chance = random.Random(options.seed)
@@ -211,6 +216,12 @@ def main() -> int:
         for n in range(options.recordings):
             wrong += one_recording(Path(scratch) / f"recording {n}", chance)
         print(f"{options.recordings} recordings with a fault")
+    as_it_was, bad, became = ends(options.ends, chance)
+    wrong, counts = wrong + bad, counts + became
+    print(f"{options.ends} replays that were ended: the phone was as before after {as_it_was}", flush=True)
+    overlapping, bad = two_at_one(options.pairs, chance)
+    wrong += bad
+    print(f"{options.pairs} times two at one phone: {overlapping} with acts of the one among those of the other", flush=True)
     memory = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
     for kind, count in sorted(counts.items()):
         print(f"  {kind:28} {count}")

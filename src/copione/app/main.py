@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import contextlib
-import gc
 import signal
 import socket
 from collections.abc import Callable, Sequence
@@ -29,7 +28,6 @@ if TYPE_CHECKING:  # the frame is on the screen before anything that reads scree
     from ..project.project import Project
 
 APPLICATION = "app.copione.copione"  # by which the desktop knows it
-COLLECTED = 20_000, 30, 500  # scripts and screens are large and hold no circles: looking for some stops the window
 TITLES = ("Stage", "Script", "Lanes", "Findings", "Elements")
 
 
@@ -160,6 +158,7 @@ def build(bench: Bench, project: Project, settings: QSettings, outside: Outside 
 
 def fill(window: MainWindow, bench: Bench, project: Project, outside: Outside | None = None) -> None:
     """Give the window its workspace and its pages, and let the pages lead to one another."""
+    from .memory import collect, use_sparingly
     from .offer import Offer
     from .page import Page
     from .pictures import Pictures
@@ -168,12 +167,22 @@ def fill(window: MainWindow, bench: Bench, project: Project, outside: Outside | 
     from .stage.page import StagePage
     from .workspace import Workspace
 
-    gc.set_threshold(*COLLECTED)
+    use_sparingly()
     workspace = Workspace(bench, project, window.settings)
     reaching = Reaching(workspace, *((outside.join_stand_ins, outside.make_demo) if outside is not None else ()))
     shelf = Shelf(workspace)
     pictures = Pictures(window)
     window.closed.connect(pictures.close)
+
+    def other_run() -> None:
+        """Pictures of the runs before are not seen any more; what else the run had is found and freed."""
+        pictures.drop(workspace.project.runs_folder, but=workspace.runs.folder)
+        if not workspace.runs.running:
+            workspace.courier.think(collect, lambda _done: None)
+
+    workspace.runs.state_changed.connect(other_run)
+    workspace.recorder.thrown.connect(lambda _folder: workspace.courier.think(collect, lambda _done: None))
+    workspace.recorder.saved.connect(lambda _path, _line: workspace.courier.think(collect, lambda _done: None))
     stage, script, lanes, findings, elements = range(len(TITLES))
 
     def stage_page() -> Page:

@@ -64,7 +64,7 @@ class Pictures(QObject):
 
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
-        self._kept: OrderedDict[Key, QPixmap] = OrderedDict()
+        self._kept: OrderedDict[Key, tuple[QPixmap, int]] = OrderedDict()  # with how many bytes it takes
         self._bytes = 0
         self._asked: set[Key] = set()
         self._pool = QThreadPool(self)
@@ -74,14 +74,20 @@ class Pictures(QObject):
     def get(self, path: Path, size: QSize, part: tuple[float, float, float, float] | None = None) -> QPixmap | None:
         """The picture scaled into `size` (device pixels), keeping its shape. `part`: left, top, width, height as fractions."""
         key: Key = (str(path), part or (), size.width(), size.height())
-        pixmap = self._kept.get(key)
-        if pixmap is not None:
+        kept = self._kept.get(key)
+        if kept is not None:
             self._kept.move_to_end(key)
-            return pixmap
+            return kept[0]
         if key not in self._asked:
             self._asked.add(key)
             self._pool.start(_Cut(key, self))
         return None
+
+    def drop(self, folder: Path, but: Path | None) -> None:
+        """Forget the pictures in a folder, but for those in one of its own."""
+        gone = [key for key in self._kept if (path := Path(key[0])).is_relative_to(folder) and not (but and path.is_relative_to(but))]
+        for key in gone:
+            self._bytes -= self._kept.pop(key)[1]
 
     def busy(self) -> bool:
         return bool(self._asked)
@@ -93,9 +99,8 @@ class Pictures(QObject):
     @Slot(object, QImage)
     def _keep(self, key: Key, image: QImage) -> None:
         self._asked.discard(key)
-        self._kept[key] = QPixmap.fromImage(image)
+        self._kept[key] = QPixmap.fromImage(image), image.sizeInBytes()
         self._bytes += image.sizeInBytes()
         while self._bytes > KEEP_BYTES and len(self._kept) > 1:
-            _, old = self._kept.popitem(last=False)
-            self._bytes -= old.width() * old.height() * 4
+            self._bytes -= self._kept.popitem(last=False)[1][1]
         self.arrived.emit()

@@ -12,6 +12,7 @@ from PySide6.QtCore import QObject, Signal
 
 from ..model.clock import SystemClock
 from ..model.outcome import Cause, Outcome
+from .memory import collect
 
 if TYPE_CHECKING:
     from ..links.bench import Device
@@ -191,6 +192,7 @@ class Trials(QObject):
         row = self.workspace.loaded.takes[0] if self.workspace.loaded is not None else {}
         self.values = {name: value for name, value in values.items() if row.get(name) != value}
         self._trial, self.standing, self.doing = None, None, None
+        self.workspace.courier.think(collect, lambda _done: None)
         if trouble:
             self.told.emit(trouble)
         self.changed.emit()
