@@ -22,6 +22,7 @@ from copione.links.link import InstalledApp
 from copione.model.clock import SteppedClock
 from copione.model.device import DeviceProfile
 from copione.model.gesture import Contact
+from copione.model.library import OWN, Library
 from copione.model.screen import Flag, Moment, Screen
 from copione.project.archive import TakeWriter
 from copione.project.project import Project
@@ -154,7 +155,7 @@ def replayed(folder: Path, moments: int, warm: Callable[[], None]) -> int:
         if done == WARM_UP:
             warm()
 
-    take = Take(TakePlan(script, APP), phone, SteppedClock(), TakePorts(TakeWriter(folder), told))
+    take = Take(TakePlan(Library({OWN: script}), phone.profile(), APP), phone, SteppedClock(), TakePorts(TakeWriter(folder), told))
     take.run()
     return done
 

@@ -46,6 +46,7 @@ from copione.model.target import Target
 from copione.project.archive import RunWriter, read_run
 from copione.project.assessing import assessed, found_in, usual_baseline
 from copione.project.data import sniffed
+from copione.project.history import Index
 from copione.project.journal import unfinished
 from copione.project.project import Project
 from copione.recognition.ease import ease
@@ -62,6 +63,7 @@ from copione_lab.phone import Phone
 
 from .benches import APP, EXAMPLE
 from .hostile import Babbler, packets
+from .strange import MAKERS, in_its_place, read_apart
 
 SLOW_S = 5.0
 TOKENS = (
@@ -289,21 +291,36 @@ def trees() -> Iterator[Target_]:
 
 
 @contextlib.contextmanager
-def project() -> Iterator[Target_]:
+def _made() -> Iterator[Path]:
+    """A project with scripts, settings of every kind, a run with pictures, and a recording."""
     with tempfile.TemporaryDirectory() as scratch:
         folder = Path(scratch) / "project"
-        shutil.copytree(EXAMPLE, folder, ignore=shutil.ignore_patterns("runs", "recordings", "*.frames"))
+        shutil.copytree(EXAMPLE, folder, ignore=shutil.ignore_patterns("runs", "recordings"))
+        (folder / "allowances.toml").write_text(
+            '[[allowed]]\nscript = "Spring"\nstep = "x"\nwhy = "so"\nby = "Ada"\nsince = 2026-01-01\n', "utf-8"
+        )
+        (folder / "remarks.toml").write_text("", "utf-8")
         profile = DeviceProfile("Alder 5", "android", "14", 1080, 2340, 420)
         run = RunWriter(folder / "runs", "Spring", "", "bees", ["Alder 5"])
         take = run.take(profile, TakeName("Alder 5"), {"hive": "Hive 7"}, "2.4")
         take.step(Result(1, Address.of(3), "One", 'tap button "Hives"', 'button "Hives"', Outcome.HELD, box=None, before="0001.png"))
-        take.step(Result(2, Address.of(4), "One", 'check label "a" reads "b"', 'label "a"', Outcome.DIFFERS))
+        take.step(Result(2, Address.of(4), "One", 'check label "a" reads "b"', 'label "a"', Outcome.DIFFERS, before="0001.png"))
         take.close()
+        frame = next((folder / "scripts").rglob("*.png")).read_bytes()
+        (take.folder / "shots").mkdir(exist_ok=True)
+        (take.folder / "shots" / "0001.png").write_bytes(frame)
         run.finish(1.0)
         journal = folder / "recordings" / "2026-01-01-000000"
         journal.mkdir(parents=True)
         lines = [{"app": "bees", "started": 1.0, "into": None}, {"order": [1], "scene": "One", "values": {}, "new": [_journalled()]}]
         (journal / "journal.jsonl").write_text("".join(json.dumps(line) + "\n" for line in lines), "utf-8")
+        Index(folder / "runs").complete()
+        yield folder
+
+
+@contextlib.contextmanager
+def project() -> Iterator[Target_]:
+    with _made() as folder:
         files = {path: path.read_bytes() for path in folder.rglob("*") if path.is_file()}
         small = [path for path, data in files.items() if len(data) < 1 << 20]
 
@@ -316,6 +333,22 @@ def project() -> Iterator[Target_]:
                         read(folder)
             finally:
                 path.write_bytes(files[path])
+
+        yield once
+
+
+@contextlib.contextmanager
+def files() -> Iterator[Target_]:
+    """Files of a project that are none, or huge, or deep."""
+    with _made() as folder:
+        kinds = {path.suffix + path.parent.name[:5]: path for path in sorted(folder.rglob("*")) if path.is_file()}
+
+        def once(chance: random.Random) -> None:
+            path, kind = chance.choice(list(kinds.values())), chance.choice(list(MAKERS))
+            with in_its_place(path, kind, chance):
+                bad = read_apart(folder)
+            if bad:
+                raise AssertionError(f"{path.relative_to(folder)} as {kind}: {'; '.join(bad)}")
 
         yield once
 
@@ -355,7 +388,7 @@ def _read_journals(folder: Path) -> None:
 
 
 TARGETS: dict[str, Callable[[], contextlib.AbstractContextManager[Target_]]] = {
-    each.__name__: each for each in (script, touch, adb, webdriver, trees, project)
+    each.__name__: each for each in (script, touch, adb, webdriver, trees, project, files)
 }
 
 
@@ -373,7 +406,7 @@ def fuzz(name: str, seed: int, going: Callable[[int], bool]) -> tuple[int, list[
                 pass
             except Exception:
                 bad.append(f"{name} --seed {one}:\n{traceback.format_exc()}")
-            if time.monotonic() - began > SLOW_S:
+            if time.monotonic() - began > SLOW_S and name != "files":  # of those each reader is measured for itself
                 bad.append(f"{name} --seed {one}: took {time.monotonic() - began:.1f} s")
             number += 1
     return number, bad

@@ -2,7 +2,7 @@ import unittest
 
 from .fuzz import TARGETS, fuzz
 
-ROUNDS = {"script": 150, "touch": 300, "adb": 25, "webdriver": 40, "trees": 60, "project": 40}
+ROUNDS = {"script": 150, "touch": 300, "adb": 25, "webdriver": 40, "trees": 60, "project": 40, "files": 60}
 
 
 class Fuzzed(unittest.TestCase):

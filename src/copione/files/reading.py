@@ -20,6 +20,7 @@ MEGABYTE = 1 << 20
 #: What reading plain values raises when they are not what they should be.
 DAMAGED = (KeyError, ValueError, TypeError, AttributeError, IndexError, ArithmeticError, RecursionError, msgspec.MsgspecError)
 LONGEST_LINE = 8 * MEGABYTE  # bytes of one line of a file that is read line by line
+MOST_LINES = 100_000  # of a file that is read line by line
 MOST_DOTS = 100  # outside of texts in one line of TOML: the standard parser's time grows with the square of a dotted key
 MOST_COMMAS = 50_000  # outside of texts in a TOML file: an editing parser takes seconds over more values
 _TOML_TEXT = r'"(?:\\.|[^"\\\n])*"' + r"|'[^'\n]*'"
@@ -107,11 +108,16 @@ def decoded(data: bytes, path: Path) -> str:
 
 
 def read_lines(path: Path, kind: FileKind) -> Iterator[bytes]:
-    """A file line by line, without the ends of the lines; lines of more than `LONGEST_LINE` bytes are left out. Raises FileTrouble."""
+    """A file line by line, without the ends of the lines; lines of more than `LONGEST_LINE` bytes are left out.
+
+    Raises FileTrouble, also for one of more than `MOST_LINES`.
+    """
     with opened(path, kind) as file:
-        left, skipping = kind.most, False
+        left, skipping, count = kind.most, False, 0
         while left > 0 and (line := file.readline(min(left, LONGEST_LINE))):
-            left -= len(line)
+            left, count = left - len(line), count + 1
+            if count > MOST_LINES:
+                raise FileTrouble(f"{path} has more than {MOST_LINES:,} lines: it is not read.", path=path)
             whole = line.endswith(b"\n")
             if not skipping and (whole or len(line) < LONGEST_LINE):
                 yield line[:-1] if whole else line

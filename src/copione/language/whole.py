@@ -14,10 +14,12 @@ from ..model.wanting import kept, wants
 from ..model.words import BRACED
 from .document import Document
 from .lines import Header
+from .performing import DEEPEST, MOST_STEPS, Performing
 from .problems import Problem, nearest
 from .structure import problem_at
 
-MOST_STEPS = 20_000  # of a script, its performed scenes counted each time they are performed
+NAMED = 6  # scenes of a circle
+GUESSES = 100  # of what was meant, for one script
 Columns = Mapping[str, tuple[str, ...]]
 GIVE = "add a column to the data, or say needs {name} above the scenes"
 
@@ -44,7 +46,8 @@ class _Reader:
     def __init__(self, document: Document, known: Known) -> None:
         self.document, self.known, self.library = document, known, known.library
         self.script = document.script
-        self._sizes: dict[tuple[str, int], int] = {}
+        self._performing = Performing(self.library)
+        self._guessed = 0
 
     def problems(self) -> Iterator[Problem]:
         yield from self._files()
@@ -56,10 +59,15 @@ class _Reader:
                         yield found
                 elif isinstance(step.action, ForEach) and step.action.table not in self.known.columns:
                     why = self.known.no_tables.get(step.action.table, f"There is no table {step.action.table} in the project's data.")
-                    yield problem_at(step, why, f'"{step.action.table}"', near=nearest(step.action.table, tuple(self.known.columns)))
+                    yield problem_at(step, why, f'"{step.action.table}"', near=self._near(step.action.table, tuple(self.known.columns)))
         yield from self._standing()
         yield from self._values()
         yield from self._hints()
+
+    def _near(self, word: str, known: tuple[str, ...]) -> str:
+        """The known word that was meant, perhaps; of the first problems alone: it takes a look at each known word."""
+        self._guessed += 1
+        return nearest(word, known) if self._guessed <= GUESSES else ""
 
     def _files(self) -> Iterator[Problem]:
         """Scripts that cannot be used, data that is not there."""
@@ -75,19 +83,21 @@ class _Reader:
         said = f'"{action.scene}"'
         found = self.library.named(OWN, action.scene)
         if not found:
-            return problem_at(step, f"No scene is called {action.scene}.", said, near=nearest(action.scene, tuple(self._names)))
+            return problem_at(step, f"No scene is called {action.scene}.", said, near=self._near(action.scene, tuple(self._names)))
         if len(found) > 1:
             return problem_at(step, f"{len(found)} scenes are called {action.scene}: give one another name.", said)
         there = found[0]
-        way = self._way_back(Place(OWN, scene), there)
-        if way:
-            return problem_at(step, f"{' performs '.join(way)}: that never ends.", said)
+        reach = self._performing.of(there)
+        if reach.circle:
+            return problem_at(step, f"{self._circle(scene, reach.circle)}: that never ends.", said)
         asked, given = there.scene.values, len(action.values)
         if len(asked) != given:
             wants = " ".join(f"{{{name}}}" for name in asked) or "no values"
             return problem_at(step, f"{action.scene} asks for {wants} and is given {given or 'none'}.", said)
-        if self._size(there) > MOST_STEPS:
+        if reach.steps > MOST_STEPS:
             return problem_at(step, f"This comes to more than {MOST_STEPS} steps: perform less at once.", said)
+        if reach.depth > DEEPEST:
+            return problem_at(step, f"More than {DEEPEST} scenes are performed by one another here: make less of them.", said)
         return None
 
     @cached_property
@@ -95,40 +105,14 @@ class _Reader:
         files = (OWN, *self.script.uses)
         return [scene.name for file in files if file in self.library.scripts for scene in self.library.scripts[file].scenes]
 
-    def _way_back(self, start: Place, first: Place) -> list[str]:
-        """The names of scenes that lead from a scene, or from one on the way, back to itself; empty where they do not."""
-        been: set[tuple[str, int]] = set()
-        path: list[Place] = [start]
-
-        def follow(here: Place) -> list[str]:
-            for n, before in enumerate(path):
-                if (before.file, before.scene.line) == (here.file, here.scene.line):
-                    return [each.scene.name for each in path[n:]] + [here.scene.name]
-            if (here.file, here.scene.line) in been or len(path) > 200:
-                return []
-            been.add((here.file, here.scene.line))
-            path.append(here)
-            for there in self._next(here):
-                found = follow(there)
-                if found:
-                    return found
-            path.pop()
-            return []
-
-        return follow(first)
-
-    def _next(self, here: Place) -> Iterator[Place]:
-        for step in here.scene.steps:
-            there = self.library.scene(here.file, step.action.scene) if isinstance(step.action, Perform) else None
-            if there is not None:
-                yield there
-
-    def _size(self, here: Place) -> int:
-        key = here.file, here.scene.line
-        if key not in self._sizes:
-            self._sizes[key] = 0
-            self._sizes[key] = len(here.scene.steps) + sum(min(MOST_STEPS + 1, self._size(there)) for there in self._next(here))
-        return self._sizes[key]
+    @staticmethod
+    def _circle(scene: Scene, circle: tuple[str, ...]) -> str:
+        """The names of scenes that perform each other in a circle, from this one on where it is one of them."""
+        if scene.name in circle:
+            at = circle.index(scene.name)
+            circle = (*circle[at:-1], *circle[:at], scene.name)
+        shown = circle if len(circle) <= NAMED else (*circle[: NAMED - 1], "others until", circle[-1])
+        return " performs ".join(shown)
 
     # values
 
@@ -142,7 +126,7 @@ class _Reader:
             if want.by is not None:
                 words, said = "", f"{want.by.action.scene if isinstance(want.by.action, Perform) else 'a scene'} uses it. "
             message = f"Nobody gives {{{name}}}: {said}{GIVE.format(name=name)}."
-            yield problem_at(step, message, words, near=nearest(name, tuple(sorted(known))))
+            yield problem_at(step, message, words, near=self._near(name, tuple(sorted(known))))
 
     def _standing(self) -> Iterator[Problem]:
         """What standing answers cannot have: they are looked for at any time, so a value that comes on the way says nothing."""

@@ -13,12 +13,12 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Protocol
 
+from ..model.device import MOST_PIXELS
 from ..model.errors import NoAnswer, PictureUnsound
 
 MEGABYTE = 1 << 20
 #: Bytes of one answer. A screen of 8 million pixels is a PNG of some 3 MB; real element trees have less than 1 MB.
 WORDS, TREE, PICTURE, LOG, LISTING = 4 * MEGABYTE, 16 * MEGABYTE, 48 * MEGABYTE, 32 * MEGABYTE, MEGABYTE
-PIXELS = 40_000_000  # of one picture: the largest screens of phones and tablets have 17 million
 PATIENCE_S = 30.0  # what a command may take where nobody is in more of a hurry
 GRACE_S, SLOWEST = 3.0, 1000.0  # an answer that has begun may take so long, and as much more as its bytes do at so many a second
 MORE_S = 7.0  # what a command may take beyond a step's patience: a tree dump waits up to ten seconds for a screen to rest
@@ -109,7 +109,7 @@ def trouble_with(png: bytes) -> str:
     if not png.startswith(PNG) or png[12:16] != b"IHDR" or len(png) < 45:
         return "no picture of its screen"
     width, height = png_size(png)
-    if not 0 < width <= SIDE_PX or not 0 < height <= SIDE_PX or width * height > PIXELS:
+    if not 0 < width <= SIDE_PX or not 0 < height <= SIDE_PX or width * height > MOST_PIXELS:
         return f"a picture of {width} × {height} pixels, which no screen has"
     if not png.endswith(END):
         return "a picture that is cut short"

@@ -5,6 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from enum import Enum
 
+MOST_PIXELS = 40_000_000  # of a screen's picture: the largest screens of phones and tablets have 17 million
+
 
 @dataclass(frozen=True)
 class DeviceProfile:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, replace
+from functools import cached_property
 
 from .action import Launch, Perform, Start
 from .step import Scene, Script, Step
@@ -38,11 +39,18 @@ class Library:
         """Scenes of that name as a script in `file` means them: its own, else those of the first script it uses that has some."""
         here = self.scripts.get(file)
         for each in (file, *(here.uses if here is not None else ())):
-            script = self.scripts.get(each)
-            found = [Place(each, scene) for scene in script.scenes if scene.name == name] if script is not None else []
+            found = self._by_name.get((each, name))
             if found:
                 return found
         return []
+
+    @cached_property
+    def _by_name(self) -> Mapping[tuple[str, str], list[Place]]:
+        found: dict[tuple[str, str], list[Place]] = {}
+        for file, script in self.scripts.items():
+            for scene in script.scenes:
+                found.setdefault((file, scene.name), []).append(Place(file, scene))
+        return found
 
     def scene(self, file: str, name: str) -> Place | None:
         """The one scene of that name; None where there is none, or several."""

@@ -331,6 +331,9 @@ def _reading(record: Mapping[str, Any]) -> Reading | None:
     return Said(words) if words else None
 
 
+_LONGEST_FIRST = sorted(Evidence, key=lambda evidence: -len(evidence.value))
+
+
 class ResultReader:
     """Results from plain values, those of older archives too. What a step's words mean is found out once for all of a run's takes."""
 
@@ -380,7 +383,7 @@ def _evidence(record: Mapping[str, Any]) -> tuple[Evidence, ...]:
         return tuple(Evidence(value) for value in record["evidence"])
     said = str(record.get("by", ""))  # of an older archive, in words
     found = []
-    for each in sorted(Evidence, key=lambda e: -len(e.value)):
+    for each in _LONGEST_FIRST if said else ():
         place = said.find(each.value)
         if place >= 0:
             found.append((place, each))

@@ -12,6 +12,7 @@ from typing import Any
 import numpy as np
 import numpy.typing as npt
 
+from ..model.device import MOST_PIXELS
 from ..model.geometry import Box
 from ..model.screen import Moment
 
@@ -29,7 +30,6 @@ PLAIN = 4.0  # standard deviation of grey below which there is nothing to tell a
 BLOCK_DP = 6.0
 BLOCK_OFF = 0.16  # share of full colour by which the worst block may be off: one figure for another is more
 FINGER, TOGETHER = 56.0, 10.0  # dp: what a touch on a picture is taken to mean at least; between letters of one line at most
-PIXELS = 40_000_000  # of one picture; more is no screen's
 SMALLEST, LARGEST = 12.0, 0.6  # dp each way; share of the screen
 
 
@@ -114,7 +114,7 @@ def decode(png: bytes, width: float) -> Picture | None:
 
     try:
         with Image.open(io.BytesIO(png), formats=["PNG"]) as image:
-            if image.width * image.height > PIXELS:
+            if image.width * image.height > MOST_PIXELS:
                 return None
             size, plain = image.size, image.mode in {"RGB", "RGBA"}
             pixels = cv2.imdecode(np.frombuffer(png, np.uint8), cv2.IMREAD_COLOR) if plain else None  # twice as fast, beside the others

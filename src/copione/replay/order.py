@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
+from ..language.performing import DEEPEST
 from ..language.printer import step_words
 from ..model.action import ForEach, Opening, Perform, Repeat, RepeatUntil
 from ..model.address import Address
@@ -13,7 +14,6 @@ from ..model.library import OWN, Library
 from ..model.outcome import Outcome, Reason, Result
 from ..model.step import Scene, Step
 
-MOST_DEEP = 100  # scenes performed within one another
 MOST = 50_000  # steps that are listed
 
 
@@ -41,7 +41,7 @@ class Where:
     def performing(self, step: Step, library: Library, name: str) -> Where | None:
         """Within a scene that a step performs; None where it cannot be told, or they perform one another without end."""
         there = library.scene(self.file, name)
-        if there is None or self.depth >= MOST_DEEP:
+        if there is None or self.depth >= DEEPEST:
             return None
         own = self.own or (step.line if there.file != OWN else 0)
         return Where(there.scene, there.file, self.address(step), self.depth + 1, own)

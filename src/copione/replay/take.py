@@ -20,6 +20,10 @@ from .plan import TakePlan, TakePorts
 LOG_S = 1.0
 
 
+MOST_RESULTS = 50_000  # of a take: steps, each turn of a loop counted
+TOO_MANY = f"A take keeps at most {MOST_RESULTS:,} steps, each turn of a loop counted: make less of it."
+
+
 @dataclass
 class _Course:
     """How far a take is: the values that stand, beside those of the blocks and scenes it is in, and why the rest is not come to."""
@@ -77,12 +81,20 @@ class Take:
         for node in nodes:
             if self._course.after is not None:
                 self._leave((node,), where, Outcome.UNREACHED, self._course.after)
+            elif self._course.number >= MOST_RESULTS:
+                self._too_many(node.head if isinstance(node, Block) else node, where)
             elif isinstance(node, Block):
                 self._block(node, where, bound)
             else:
                 done = self._one(node, where, bound)
                 if isinstance(node.action, Perform) and done.outcome.good:
                     self._perform(node, where, bound, done)
+
+    def _too_many(self, step: Step, where: Where) -> None:
+        """Nothing more is done: what is kept of a take has to be read again."""
+        why = Reason(Cause.OTHER, TOO_MANY, TOO_MANY)
+        self._keep(not_done(0, where, step, Outcome.STUCK, why), step)
+        self._course.after = Reason(Cause.AFTER, f"after step {self._course.number} was stuck", str(where.address(step)))
 
     def _leave(self, nodes: tuple[Node, ...], where: Where, outcome: Outcome, why: Reason) -> None:
         """Steps that are not come to, each once."""

@@ -19,8 +19,10 @@ from ..comparison.evidence import Dots, dots_of
 from ..comparison.lanes import Column, Lane, Lanes
 from ..comparison.standing import Assessed, Standing
 from ..comparison.wording import counted, number
+from ..files.pictures import open_picture
 from ..files.writing import write_whole
 from ..language.document import parse
+from ..model.errors import FileTrouble
 from ..model.geometry import Box
 from ..model.outcome import Outcome, Result
 from ..project.archive import RunRecord, picture_path
@@ -77,10 +79,8 @@ class Pictures:
     @staticmethod
     def _small(path: Path, box: Box | None, ink: str, density: float, width: int) -> bytes | None:
         try:
-            with Image.open(path) as opened:
-                opened.draft("RGB", (width, width * 3))
-                image = opened.convert("RGB")
-        except (OSError, ValueError):
+            image = open_picture(path, width)
+        except FileTrouble:
             return None
         scale = width / image.width
         image = image.resize((width, max(1, round(image.height * scale))), Image.Resampling.BILINEAR)

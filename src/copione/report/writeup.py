@@ -16,6 +16,7 @@ from ..comparison.finding import Finding
 from ..comparison.lanes import Lane, Lanes
 from ..comparison.wording import counted, expected, listed
 from ..files.naming import claimed, slug
+from ..files.pictures import open_picture
 from ..files.reading import FileKind, read_bytes
 from ..files.writing import write_whole
 from ..model.address import Address
@@ -207,9 +208,8 @@ def as_html(told: WriteUp, pictures: Sequence[tuple[str, str]] = ()) -> str:
 def marked(shown: Shown, width: int = 0) -> bytes | None:
     """The picture with its place marked, as PNG; `width` in pixels, its own for 0. None where it cannot be read."""
     try:
-        with Image.open(shown.path) as opened:
-            image = opened.convert("RGB")
-    except (OSError, ValueError):
+        image = open_picture(shown.path)
+    except FileTrouble:
         return None
     if shown.box is not None:
         k = shown.density
