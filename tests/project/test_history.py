@@ -12,7 +12,7 @@ from copione.model.errors import FileTrouble
 from copione.model.outcome import Outcome
 from copione.model.remark import Remark, RemarkKind
 from copione.model.take import TakeName
-from copione.project.allowances import read_allowances, write_allowances
+from copione.project.allowances import change_allowances, read_allowances
 from copione.project.archive import RunEnd, RunWriter, heads_by_time, read_run, runs_in
 from copione.project.history import FILE, History, Index, before
 from copione.project.remarks import wanted_off
@@ -109,12 +109,13 @@ class Wishes(InFolder):
             "Spring", "keyboard", 'button "Save" ', Scope(devices=("Wren mini",)), "", "Ada", "2026-11-01", 'so "small"', "2027-01-01"
         )
         both = one, replace(one, what="other", scope=Scope(width_to=340.0))
-        write_allowances(self.folder, both)
-        self.assertEqual(read_allowances(self.folder), both)
+        third = replace(one, what="of another window")
+        self.assertEqual(change_allowances(self.folder, (), both), both)
+        change_allowances(self.folder, both, (*both, third))
         path = self.folder / "allowances.toml"
         path.write_text(path.read_text("utf-8").replace('what = "other"', 'what = "other"  # asked Ada'), "utf-8")
-        write_allowances(self.folder, both[1:])
-        self.assertEqual([a.what for a in read_allowances(self.folder)], ["other"])
+        change_allowances(self.folder, both, both[1:])
+        self.assertEqual([a.what for a in read_allowances(self.folder)], ["other", "of another window"])
         self.assertIn("# asked Ada", path.read_text("utf-8"))
         (self.folder / "allowances.toml").write_text("[[allowed]]\nabout = 7\n", "utf-8")
         with self.assertRaises(FileTrouble):

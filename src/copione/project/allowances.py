@@ -61,25 +61,28 @@ def read_allowances(folder: Path) -> tuple[Allowance, ...]:
     )
 
 
-def write_allowances(folder: Path, allowances: Iterable[Allowance]) -> None:
-    """Have these allowances in the file, and no others; those that are there already stay as they are written. Raises FileTrouble."""
-    wanted = [_facts(allowance) for allowance in allowances]
+def change_allowances(folder: Path, before: Iterable[Allowance], after: Iterable[Allowance]) -> tuple[Allowance, ...]:
+    """Do to the file what was done to the allowances that were read from it; what others changed there since stays. All that it has now.
+
+    Raises FileTrouble.
+    """
+    was, wanted = [_facts(allowance) for allowance in before], [_facts(allowance) for allowance in after]
+    gone, new = [facts for facts in was if facts not in wanted], [facts for facts in wanted if facts not in was]
 
     def change(document: Any) -> None:
         there = document.setdefault("allowed", tomlkit.aot())
-        left = list(wanted)
+        known = [{name: value for name, value in each.unwrap().items() if value} for each in there]
         for place in reversed(range(len(there))):
-            known = {name: value for name, value in there[place].unwrap().items() if value}
-            if known in left:
-                left.remove(known)
-            else:
+            if known[place] in gone:
                 del there[place]
-        for facts in left:
-            there.append(tomlkit.item(facts))
+        for facts in new:
+            if facts not in known:
+                there.append(tomlkit.item(facts))
         if not there:
             del document["allowed"]
 
     change_toml(folder / FILE, change, _HEAD)
+    return read_allowances(folder)
 
 
 def _facts(allowance: Allowance) -> dict[str, Any]:

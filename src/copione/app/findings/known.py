@@ -119,17 +119,24 @@ class Known(QObject):
         self.allowances = allowances
         self._edits += 1
 
-        def write() -> None:
-            from ...project.allowances import write_allowances
+        edits = self._edits
 
-            write_allowances(project, allowances)
+        def write() -> tuple[Allowance, ...]:
+            from ...project.allowances import change_allowances
+
+            return change_allowances(project, before, allowances)
+
+        def written(there: tuple[Allowance, ...]) -> None:
+            if edits == self._edits:
+                self.allowances = there
+            self.changed.emit()
 
         def failed(error: CopioneError) -> None:
             self.allowances = before
             self.workspace.failed(error)
             self.changed.emit()
 
-        self.workspace.courier.with_files(write, lambda _: self.changed.emit(), failed)
+        self.workspace.courier.with_files(write, written, failed)
 
     # histories
 
