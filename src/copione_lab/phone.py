@@ -10,7 +10,6 @@ import time
 import uuid
 from collections import deque
 from collections.abc import Callable, Iterable
-from dataclasses import dataclass
 from functools import partial
 
 from PIL import Image
@@ -19,6 +18,7 @@ from . import keyboard, package, source, system_ui, tree
 from .app import App, Surroundings
 from .apps import APPS
 from .conditions import Conditions
+from .frame import Frame
 from .habits import told
 from .launcher import LAUNCHER, Launcher
 from .model import Model
@@ -31,21 +31,11 @@ from .toolkit.fingers import Fingers, hidden_below, hit
 from .toolkit.layout import Layout, Metrics
 from .toolkit.node import Box, Node
 from .toolkit.offsets import GLIDE_S, Offsets
-from .toolkit.paint import Painter
 
 EDGE = 14.0  # dp from the side where a stroke belongs to the system
 TRANSITION_S = 0.25  # a page change, at real pace
 NO_REST_S = 10.0  # how long a tree dump waits for a screen to rest before it gives up
 RESTLESS = b"ERROR: could not get idle state.\n"
-
-
-@dataclass(frozen=True)
-class Frame:
-    """What is on the screen: the app's tree, the keyboard over it, and until when it stays so."""
-
-    page: Node
-    keys: Node | None
-    until: float | None
 
 
 class Phone:
@@ -329,7 +319,7 @@ class Phone:
         with self.lock:
             frame = self.frame()
             if self._image is None:
-                self._image = self._paint(frame)
+                self._image = frame.painted(self._bar, self.size_px, self.metrics)
             return self._image
 
     def dump(self) -> bytes:
@@ -438,15 +428,3 @@ class Phone:
         holder, below = hidden_below(self.frame().page, key)
         if holder is not None and below > 0:
             self._scroll_by(holder, below, 0.0)
-
-    def _paint(self, frame: Frame) -> Image.Image:
-        app_fill = frame.page.fill or "#000000"
-        image = Image.new("RGB", self.size_px, app_fill)
-        painter = Painter(image, self.metrics)
-        painter.tree(frame.page)
-        if frame.keys is not None:
-            painter.tree(frame.keys)
-        if self._bar is not None:
-            painter.tree(self._bar)
-        system_ui.paint_status(image, self.model.density)
-        return image

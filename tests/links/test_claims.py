@@ -5,6 +5,7 @@ import sys
 import tempfile
 import unittest
 from pathlib import Path
+from unittest import mock
 
 from copione.links.adb.link import AdbLink
 from copione.links.claims import Busy, Changed, Claim, NoClaim
@@ -72,7 +73,23 @@ class Claims(unittest.TestCase):
             self.claim.strike(self.claim.left[0])
         with self.claim.held("recording"):
             self.assertEqual(self.claim.left, ())
-        self.assertEqual([p.suffix for p in self.folder.iterdir()], [])
+        self.assertEqual([p.suffix for p in self.folder.iterdir()], [".lock"])
+
+    @unittest.skipIf(os.getuid(), "only root may be another user")
+    def test_another_users_copione_is_in_the_way_too(self) -> None:
+        shared = Path(self.enterContext(tempfile.TemporaryDirectory()))
+        shared.chmod(0o1777)
+        script = "import os, copione.links.claims as c; c.claims_folder(); os.setgid(65534); os.setuid(65534)\n"
+        script += f"c.FOR_ALL = (c.Path({str(shared)!r}),)\n"
+        script += "with c.Claim('one more').held('replaying'): print('has it', flush=True); input()"
+        other = subprocess.Popen([sys.executable, "-c", script], stdin=subprocess.PIPE, stdout=subprocess.PIPE, text=True)
+        with other, mock.patch("copione.links.claims.FOR_ALL", (shared,)):
+            self.assertEqual(other.stdout.readline(), "has it\n")
+            with self.assertRaises(DeviceTaken), Claim("one more").held("recording"):
+                pass
+            other.communicate("\n")
+            with Claim("one more").held("recording"):
+                pass
 
     def test_waiting_can_be_given_up(self) -> None:
         for way in (Busy.WAIT, Busy.TAKE):

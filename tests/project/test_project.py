@@ -16,11 +16,12 @@ from copione.model.reading import Counted, InState, Looked, Said, State
 from copione.model.screen import Moment
 from copione.model.take import TakeName
 from copione.model.target import Target
-from copione.project.archive import ResultReader, RunWriter, read_run, result_record, runs_in
+from copione.project.archive import RunWriter, read_run, runs_in
 from copione.project.data import load_rows
 from copione.project.naming import name_in, portraits_path
 from copione.project.portraits import dump_portraits, load_portraits
 from copione.project.project import Project
+from copione.project.results import ResultReader, result_record
 from copione.project.shelf import new_script, rename_script, scripts_of
 
 from ..benches import EXAMPLE

@@ -80,7 +80,10 @@ class Workspace(QObject):
         self.runs.troubled.connect(self.told)
         self.runs.state_changed.connect(self.given.forget_secrets)
         self.recorder.saved.connect(self._saved)
-        self.unfinished = UnfinishedRecordings(self)
+        self.unfinished = UnfinishedRecordings(self.recorder, self.courier, lambda: self.project, self)
+        self.unfinished.gone_on.connect(self.recording_began)
+        self.unfinished.told.connect(self.offered)
+        self.unfinished.troubled.connect(self.failed)
 
     # beginning and end
 

@@ -1,9 +1,9 @@
-"""Whose a device is, of all Copiones of this user on this computer: one at a time acts on it.
+"""Whose a device is, of all Copiones on this computer: one at a time acts on it.
 
 A claim is a file that is locked as long as its process lives (`flock`), so a process that is killed leaves no claim behind. In the file
 stands who has the device, what for, and how the device was before something of it was changed: whoever claims it next reads that, and
 puts it back. Whoever wants a device that is claimed leaves a locked wish beside it; the owner sees the wish when it next looks at the
-device, and lets go.
+device, and lets go. These are files of the user; another lock, without any words, holds off the computer's other users.
 """
 
 from __future__ import annotations
@@ -34,6 +34,7 @@ LOG = logging.getLogger(__name__)
 ASK_S, YIELD_S = 0.3, 15.0  # between two tries; how long an owner has to let go
 LOOK_S = 0.5  # between two looks for a wish, at least
 MOST_BYTES = 64 << 10  # of a claim's file
+FOR_ALL = Path("/run/lock"), Path("/tmp")  # folders of all users of the computer
 
 
 class NoClaim(LinkError):
@@ -79,6 +80,7 @@ def claims_folder() -> Path:
 @dataclass
 class _Held:
     file: int
+    for_all: int | None  # the lock that other users see
     left: tuple[Changed, ...]  # by an earlier owner, and not put back yet
     changed: tuple[Changed, ...]  # of the device, all that is not as it was
     count: int = 1
@@ -196,17 +198,23 @@ class Claim:
             if mine is not None:
                 mine.count += 1
                 return True
+            there, for_all = _locked_for_all(self._folder, path.stem)
+            if not there:
+                return False
+            file = None
             try:
                 file = _locked(path)
-                if file is None:
-                    return False
-                os.ftruncate(file, 0)
-                os.write(file, json.dumps({"process": os.getpid(), "doing": doing, "since": time.time()}).encode())
+                if file is not None:
+                    os.ftruncate(file, 0)
+                    os.write(file, json.dumps({"process": os.getpid(), "doing": doing, "since": time.time()}).encode())
+                    left = _read_changed(path)
+                    _held[path] = _Held(file, for_all, left, left)
             except OSError as error:
                 raise NoClaim(f"It cannot be noted whose {self.name} is ({error.strerror}: {path}), so it is not used.") from error
-            left = _read_changed(path)
-            _held[path] = _Held(file, left, left)
-            return True
+            finally:
+                if path not in _held:
+                    _close(file, for_all)
+            return path in _held
 
     def _let_go(self) -> None:
         with _lock:
@@ -218,7 +226,7 @@ class Claim:
                 if not mine.changed:
                     with contextlib.suppress(OSError):
                         path.unlink()  # whoever locks it just now sees that it is another file: see `_locked`
-                os.close(mine.file)  # and with it goes the lock
+                _close(mine.file, mine.for_all)
 
     # wishes
 
@@ -255,6 +263,13 @@ class Claim:
         return False
 
 
+def _close(*files: int | None) -> None:
+    """And with each goes its lock."""
+    for file in files:
+        if file is not None:
+            os.close(file)
+
+
 def _locked(path: Path) -> int | None:
     """The file, open and locked; None where another process has it. Raises OSError where it cannot be made."""
     while True:
@@ -273,6 +288,35 @@ def _locked(path: Path) -> int | None:
             os.close(file)
             raise
         os.close(file)
+
+
+def _locked_for_all(folder: Path | None, name: str) -> tuple[bool, int | None]:
+    """Is no other user of the computer in the way? And the file that holds them off from now on, where one can be made.
+
+    Somebody else's file that cannot be opened, or is none, holds up nobody: it is no claim of a Copione.
+    """
+    shared = folder or next((place for place in FOR_ALL if os.access(place, os.W_OK)), None)
+    if shared is None:
+        return True, None
+    path, flags = shared / f"copione-{name}.lock", os.O_RDONLY | os.O_CLOEXEC | os.O_NOFOLLOW | os.O_NONBLOCK
+    try:
+        try:
+            file = os.open(path, flags)
+        except FileNotFoundError:
+            file = os.open(path, flags | os.O_CREAT, 0o644)
+            with contextlib.suppress(PermissionError):
+                os.fchmod(file, 0o644)  # whatever the user's mask: others only look at it
+    except OSError:
+        return True, None
+    try:
+        fcntl.flock(file, fcntl.LOCK_EX | fcntl.LOCK_NB)
+    except BlockingIOError:
+        os.close(file)
+        return False, None
+    except OSError:
+        os.close(file)
+        return True, None
+    return True, file
 
 
 def _changed_path(claim: Path) -> Path:

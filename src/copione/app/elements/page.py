@@ -8,13 +8,11 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QImage, QShowEvent
 from PySide6.QtWidgets import (
-    QGridLayout,
     QHBoxLayout,
     QLineEdit,
     QMenu,
     QPushButton,
     QScrollArea,
-    QSizePolicy,
     QSplitter,
     QTreeWidget,
     QTreeWidgetItem,
@@ -24,21 +22,21 @@ from PySide6.QtWidgets import (
 
 from ...language.refactor import named_target
 from ...model.errors import CopioneError
-from ...model.outcome import Cause, Outcome, Reason
-from ...model.portrait import Portrait, Sighting, Unseen
+from ...model.outcome import Cause, Reason
+from ...model.portrait import Sighting, Unseen
 from ...model.roles import roles_of
 from ...model.screen import Element, Moment
 from ...project.naming import frames_folder
-from ...recognition.evidence import pieces
 from .. import theme
 from ..actions import Entry, Scope
 from ..page import Button, Page
-from ..parts import Label, named, panel, section, tip
+from ..parts import Label, named, panel, section
 from ..pictures import Pictures
 from ..script.frame import FrameView
 from ..sheet import ask_name
 from ..wording import quoted
 from ..workspace import Workspace
+from .known import KnownView
 from .sighted import SightedView
 
 if TYPE_CHECKING:
@@ -129,8 +127,9 @@ class ElementsPage(Page):
         for button in (self.rename, self.merge, self.forget):
             second.addWidget(button)
         second.addStretch(1)
-        self._portraits, self._evidence, self._uses, self._fared = QHBoxLayout(), QGridLayout(), QVBoxLayout(), QGridLayout()
-        self._headings = [section(words) for words in ("Portraits", "Known by", "Used in", "How it fared")]
+        self._known = KnownView()
+        self._known.turned.connect(self._turn_to)
+        self._known.use_asked.connect(self.use_asked)
         inner = panel("side")
         column = QVBoxLayout(inner)
         column.setContentsMargins(18, 14, 18, 16)
@@ -139,15 +138,8 @@ class ElementsPage(Page):
             column.addWidget(widget)
         column.addLayout(first)
         column.addLayout(second)
-        for heading, layout in zip(self._headings, (self._portraits, self._evidence, self._uses, self._fared), strict=True):
-            column.addSpacing(6)
-            column.addWidget(heading)
-            column.addLayout(layout)
+        column.addWidget(self._known)
         column.addStretch(1)
-        for grid in (self._evidence, self._fared):
-            grid.setHorizontalSpacing(12)
-            grid.setVerticalSpacing(4)
-            grid.setColumnStretch(1 if grid is self._evidence else 2, 1)
         scroll = QScrollArea()
         scroll.setWidgetResizable(True)
         scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
@@ -262,8 +254,6 @@ class ElementsPage(Page):
     def _show(self) -> None:
         element = self._shown
         self._side.setVisible(element is not None)
-        for layout in (self._portraits, self._evidence, self._uses, self._fared):
-            _clear(layout)
         if element is None:
             self.frame.show_portrait(None, None, False)
             return
@@ -275,51 +265,13 @@ class ElementsPage(Page):
         self.look.setEnabled(self.workspace.lead.device is not None)
         self.forget.setEnabled(not element.uses)
         self.forget.setToolTip("Steps use it" if element.uses else "Nothing uses it")
-        self._show_portrait(element)
-        for use in element.uses:
-            button = named(QPushButton(f"{use.path.stem}, line {use.line}:  {quoted(use.words)[:52]}"), "link")
-            button.setStyleSheet("text-align: left;")
-            button.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)  # what is too long is cut, not the panel widened
-            tip(button, use.words)
-            button.clicked.connect(lambda _checked=False, u=use: self.use_asked.emit(u.path, u.line))
-            self._uses.addWidget(button)
-        if not element.uses:
-            self._uses.addWidget(named(Label("No step names it."), "muted"))
-        for row, fared in enumerate(element.fared):
-            self._fared.addWidget(Label(fared.device), row, 0)
-            self._fared.addWidget(named(Label(f"build {fared.build}" if fared.build else ""), "caption"), row, 1)
-            said = ", ".join(f"{fared.counts[o]} {o.value}" for o in Outcome if fared.counts.get(o))
-            worst = next((o for o in (Outcome.STUCK, Outcome.DIFFERS, Outcome.ADAPTED) if fared.counts.get(o)), Outcome.HELD)
-            label = Label(said)
-            label.setStyleSheet(f"color: {theme.OUTCOME_WORDS[worst].name()};")
-            self._fared.addWidget(label, row, 2)
-        self._headings[3].setVisible(bool(element.fared))
-
-    def _show_portrait(self, element: KnownElement) -> None:
-        many = element.portraits
-        self._headings[0].setVisible(len(many) > 1)
-        for number, (path, portrait) in enumerate(many):
-            if len(many) > 1:
-                where = portrait.device or path.stem
-                button = named(QPushButton(where), "table")
-                button.setCheckable(True)
-                button.setChecked(number == self._portrait)
-                button.setToolTip(_about(path.stem, portrait))
-                button.clicked.connect(lambda _checked=False, n=number: self._turn_to(n))
-                self._portraits.addWidget(button)
-        self._portraits.addStretch(1)
-        self._headings[1].setVisible(bool(many))
+        self._portrait = max(0, min(self._portrait, many - 1))
+        self._known.show_element(element, self._portrait)
         if not many:
             self.frame.show_portrait(None, None, False)
             return
-        path, portrait = many[min(self._portrait, len(many) - 1)]
+        path, portrait = element.portraits[self._portrait]
         self.frame.show_portrait(portrait, frames_folder(path) / portrait.picture if portrait.picture else None, True)
-        for row, piece in enumerate(pieces(portrait)):
-            self._evidence.addWidget(named(Label(piece.kind), "muted"), row, 0)
-            value = Label(piece.value)
-            value.setWordWrap(True)
-            self._evidence.addWidget(value, row, 1)
-            self._evidence.addWidget(named(Label(piece.uniqueness), "caption"), row, 2)
 
     def _turn_to(self, number: int) -> None:
         self._portrait = number
@@ -435,18 +387,5 @@ class ElementsPage(Page):
         self.workspace.courier.with_files(change, told, self.workspace.failed)
 
 
-def _about(script: str, portrait: Portrait) -> str:
-    build = f"build {portrait.build}" if portrait.build else ""
-    return ", ".join(filter(None, (f"beside {script}", portrait.device, build, portrait.locale)))
-
-
 def _nothing(trouble: str) -> Reason:
     return Reason(Cause.NO_TREE, trouble or "the device tells nothing of its screen")
-
-
-def _clear(layout: QHBoxLayout | QVBoxLayout | QGridLayout) -> None:
-    while (item := layout.takeAt(0)) is not None:
-        old = item.widget()
-        if old is not None:
-            old.hide()
-            old.deleteLater()

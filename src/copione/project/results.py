@@ -1,0 +1,181 @@
+"""The result of a step as plain values, a line of an archive each, and read back from them."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from datetime import date
+from decimal import Decimal
+from typing import Any
+
+from ..language.parser import parse_line
+from ..model.action import Action
+from ..model.address import Address
+from ..model.geometry import Box
+from ..model.outcome import Cause, Evidence, Obstacle, Outcome, Reason, Result, Way
+from ..model.reading import Counted, InDay, InNumber, InOrder, InState, Looked, Moved, Reading, Said, State, Went
+from ..model.step import Step
+
+
+def result_record(result: Result) -> dict[str, Any]:
+    """A result as plain values; empty ones left out."""
+    record: dict[str, Any] = {
+        "number": result.number,
+        "address": str(result.address),
+        "line": result.line,
+        "outcome": result.outcome.value,
+        "scene": result.scene,
+        "step": result.step,
+        "verb": result.verb,
+        "target": result.target,
+        "evidence": [each.value for each in result.evidence],
+        "by": result.by,
+        "seconds": round(result.seconds, 4),
+        "usual": round(result.usual, 4),
+        "reason": result.why.words if result.why else "",
+        "cause": result.why.cause.name.lower() if result.why else "",
+        "about": result.why.about if result.why else "",
+        "read": result.read,
+        "read_as": _READ_AS[type(result.reading)] if result.reading is not None else "",
+        "file": result.file,
+        "own": result.own,
+        "scrolled": result.scrolled,
+        "obstacle": result.obstacle.way.name.lower() if result.obstacle else "",
+        "obstacle_name": result.obstacle.name if result.obstacle else "",
+        "meant": result.meant,
+        "turned": result.turned,
+        "keyboard": round(result.keyboard, 1),
+        "answer": round(result.answer, 4),
+        "box": [round(v, 2) for v in result.box] if result.box is not None else None,
+        "before": result.before,
+        "after": result.after,
+        "tree": result.tree,
+        "begin": round(result.begin, 4),
+        "end": round(result.end, 4),
+        "mark": result.mark,
+    }
+    match result.reading:
+        case Looked(unlike=unlike, fingerprint=fingerprint):
+            record |= {"unlike": round(unlike, 4), "fingerprint": fingerprint}
+        case InDay(day=day):
+            record["day"] = day.isoformat() if day is not None else ""
+        case InNumber(number=number):
+            record["number_read"] = str(number) if number is not None else ""
+        case InOrder(values=values):
+            record["values"] = list(values)
+        case Moved(degrees=degrees, scale=scale):
+            record |= {"degrees": round(degrees, 2), "scale": round(scale, 4)}
+        case Went(entered=entered):
+            record["entered"] = int(entered)
+    return {name: value for name, value in record.items() if value or name == "number"}
+
+
+_READ_AS: dict[type[Any], str] = {
+    Said: "",
+    InState: "state",
+    Counted: "count",
+    Looked: "look",
+    InDay: "day",
+    InNumber: "number",
+    InOrder: "order",
+    Moved: "moved",
+    Went: "way",
+}
+
+
+def _reading(record: Mapping[str, Any]) -> Reading | None:
+    words, kind = str(record.get("read", "")), record.get("read_as", "")
+    if kind == "state":
+        return InState(State(words))
+    if kind == "count":
+        return Counted(int(words))
+    if kind == "look":
+        unlike = float(record.get("unlike", 0.0))
+        return Looked(unlike, words.removeprefix(Looked(unlike).words), str(record.get("fingerprint", "")))
+    if kind == "day":
+        day = str(record.get("day", ""))
+        return InDay(date.fromisoformat(day) if day else None, words)
+    if kind == "number":
+        number = str(record.get("number_read", ""))
+        return InNumber(Decimal(number) if number else None, words)
+    if kind == "order":
+        return InOrder(tuple(map(str, record.get("values", ()))))
+    if kind == "moved":
+        return Moved(float(record.get("degrees", 0.0)), float(record.get("scale", 1.0)))
+    if kind == "way":
+        return Went(words, bool(record.get("entered", 0)))
+    return Said(words) if words else None
+
+
+_LONGEST_FIRST = sorted(Evidence, key=lambda evidence: -len(evidence.value))
+
+
+class ResultReader:
+    """Results from plain values, those of older archives too. What a step's words mean is found out once for all of a run's takes."""
+
+    def __init__(self) -> None:
+        self._actions: dict[str, Action | None] = {}
+
+    def result(self, record: Mapping[str, Any]) -> Result:
+        """Raises KeyError, ValueError, TypeError on a record that is not one."""
+        words = str(record.get("step", ""))
+        if words not in self._actions:
+            item = parse_line(words, 0)[0] if words else None
+            self._actions[words] = item.action if isinstance(item, Step) else None
+        box = record.get("box")
+        return Result(
+            number=int(record["number"]),
+            address=Address.parse(str(record["address"])) if "address" in record else Address.of(int(record.get("line", 0))),
+            scene=str(record.get("scene", "")),
+            step=words,
+            target=str(record.get("target", "")),
+            outcome=Outcome(record["outcome"]),
+            action=self._actions[words],
+            evidence=_evidence(record),
+            seconds=float(record.get("seconds", 0.0)),
+            why=_reason(record),
+            reading=_reading(record),
+            box=Box(*(float(v) for v in box)) if box else None,
+            before=str(record.get("before", "")),
+            after=str(record.get("after", "")),
+            tree=str(record.get("tree", "")),
+            begin=float(record.get("begin", 0.0)),
+            end=float(record.get("end", 0.0)),
+            mark=tuple((float(x), float(y)) for x, y in record.get("mark", ())),
+            usual=float(record.get("usual", 0.0)),
+            file=str(record.get("file", "")),
+            own=int(record.get("own", 0)),
+            scrolled=bool(record.get("scrolled", False)),
+            obstacle=_obstacle(record),
+            meant=str(record.get("meant", "")),
+            turned=bool(record.get("turned", False)),
+            keyboard=float(record.get("keyboard", 0.0)),
+            answer=float(record.get("answer", 0.0)),
+        )
+
+
+def _evidence(record: Mapping[str, Any]) -> tuple[Evidence, ...]:
+    if "evidence" in record:
+        return tuple(Evidence(value) for value in record["evidence"])
+    said = str(record.get("by", ""))  # of an older archive, in words
+    found = []
+    for each in _LONGEST_FIRST if said else ():
+        place = said.find(each.value)
+        if place >= 0:
+            found.append((place, each))
+            said = said.replace(each.value, " " * len(each.value), 1)
+    return tuple(each for _, each in sorted(found, key=lambda pair: pair[0]))
+
+
+def _reason(record: Mapping[str, Any]) -> Reason | None:
+    words = str(record.get("reason", ""))
+    if not words:
+        return None
+    name = str(record.get("cause", "")).upper()
+    if name in Cause.__members__:
+        return Reason(Cause[name], words, str(record.get("about", "")))
+    return Reason(Cause.OTHER, words, words)
+
+
+def _obstacle(record: Mapping[str, Any]) -> Obstacle | None:
+    name = str(record.get("obstacle", "")).upper()
+    return Obstacle(Way[name], str(record.get("obstacle_name", ""))) if name in Way.__members__ else None
