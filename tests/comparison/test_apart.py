@@ -33,6 +33,7 @@ def bench(chance: random.Random, many: int) -> list[Subject]:
             "region": chance.choice(WORDS["region"]),
             "form": "tablet" if width >= 600 else "phone",
             "release": (platform, (chance.randint(9, 15), chance.randint(0, 2))),
+            "build": ("", (2, chance.randint(1, 3))),
         }
         found.append(Subject(f"device {n}", facts))
     return found
@@ -139,6 +140,74 @@ class Told(unittest.TestCase):
         for failing, passing, unknown, words in table:
             with self.subTest(words):
                 self.assertIn(words.replace(" (or", ""), apart(failing, passing, unknown).sentence)
+
+    def test_word_for_word(self) -> None:
+        def devices(trait: str, *values: object) -> list[Subject]:
+            return [Subject(f"{n}: {value}", {trait: value}) for n, value in enumerate(values)]
+
+        fifteen, nine = ("android", (15, 0)), ("android", (9, 1))
+        chance = "some trait would fit by chance in 1 of"
+        for trait, failing, passing, said in (
+            ("language", ["he"], ["en"] * 9, f"cannot be told with these devices: set to he. With one failing device of 10 {chance} 10"),
+            ("language", ["he"], ["en"] * 10, f"Only devices set to he. With one failing device of 11 {chance} 11"),
+            ("language", ["he"], ["en"] * 49, f"Only devices set to he. With one failing device of 50 {chance} 50 cases."),
+            ("language", ["he", "he"], ["en"] * 25, "Only devices set to he."),
+            ("language", ["he", "fr", "ja"], ["en"] * 90, "Only devices set to fr or he or ja."),
+            ("language", ["he", "fr", "ja", "de"], ["en"] * 90, "Nothing that is known of the devices sets these apart."),
+            ("language", ["en"], ["en"], "Nothing that is known of the devices sets these apart."),
+            ("release", [nine] * 2, [fifteen] * 25, "Only devices running Android 9.1 and before (others from Android 15.0)."),
+            ("release", [fifteen] * 2, [nine] * 25, "Only devices running Android 15.0 or later (others up to Android 9.1)."),
+            ("release", [fifteen] * 2, [("ios", (9,))] * 25, "Nothing that is known of the devices sets these apart."),
+            ("release", [fifteen, ("ios", (9,))], [nine] * 25, "Nothing that is known of the devices sets these apart."),
+            ("build", [("", (2, 5))] * 2, [("", (2, 4))] * 25, "Only devices with build 2.5 or later (others up to 2.4)."),
+            ("density", [120.0] * 2, [160.0] * 25, "Only devices with a density of 120 dpi or less (others from 160 dpi)."),
+            ("text size", [1.3] * 2, [1.0] * 5 + [1.15], f"With 2 failing devices of 8 {chance} 28 cases."),
+        ):
+            with self.subTest(said):
+                found = apart(devices(trait, *failing), devices(trait, *passing))
+                self.assertIn(said, found.sentence)
+                self.assertEqual((found.failing, found.known), (len(failing), len(failing) + len(passing)))
+        known = [Subject("a", {"width": 320.0}), Subject("b", {})]
+        for failing, passing in ((known, devices("width", 400.0)), (devices("width", 400.0), known)):
+            self.assertEqual(apart(failing, passing).rules, (), "a trait that is not known of each is no evidence")
+        self.assertEqual((apart(known, ()).chance, apart(known, ()).sentence), (1.0, ""))
+
+    def test_several_rules(self) -> None:
+        small = {"width": 320.0, "height": 500.0, "density": 120.0, "keyboard": 200.0, "language": "he", "region": "IL", "form": "phone"}
+        large = {"width": 400.0, "height": 800.0, "density": 320.0, "keyboard": 300.0, "language": "en", "region": "GB", "form": "tablet"}
+        near = {**small, "width": 350.0}
+        others = [Subject(f"o{n}", {**large, "height": 800.0 + n, "density": 320.0 + n % 5, "keyboard": 300.0 + n % 3}) for n in range(12)]
+        others = [Subject(s.name, {**s.facts, "region": ("GB", "US")[n % 2], "width": 400.0 + n % 7}) for n, s in enumerate(others)]
+        unknown = [Subject("so too", small), Subject("and so", small), Subject("in the gap", near), Subject("large", large)]
+        found = apart([Subject("s", small)], others, unknown)
+        self.assertEqual(len(found.rules), 6, "no more are told")
+        self.assertEqual(found.alike, ("so too", "and so"))
+        self.assertIn("so too and and so are so too, and never came to this step.", found.sentence)
+        claims = "with a width of 320 dp or less (others from 400 dp); or with a height of 500 dp or less (others from 800 dp); "
+        self.assertIn(claims + "or with a density of 120 dpi or less (others from 320 dpi). With one", found.sentence)
+        self.assertIn("A device with a width of 320 dp or less that is not with a height of 500 dp or less", found.sentence)
+        self.assertEqual(found.rules[0].tests[0].told(), {"trait": "width", "test": "at most", "value": 320.0, "gap": [320.0, 400.0]})
+        (first, *_) = apart([Subject("s", small)], others, likely=("language",)).rules
+        self.assertEqual(first.tests[0].told(), {"trait": "language", "test": "one of", "value": "he", "gap": []})
+        rule = apart([Subject("a", {"build": ("", (2, 5))})], [Subject("b", {"build": ("", (2, 4))})]).rules[0]
+        self.assertEqual(rule.tests[0].told()["gap"], ["2.5", "2.4"])
+        three = apart([Subject(each, {"language": each}) for each in ("he", "fr")], others).rules[0].tests[0]
+        self.assertEqual((three.told()["value"], three.fits("en"), three.fits(None)), (["fr", "he"], False, None))
+        for width, fits in ((None, None), (319.0, True), (320.0, True), (399.9, None), (400.0, False), (900.0, False)):
+            self.assertIs(found.rules[0].tests[0].fits(width), fits)
+
+    def test_rules_of_two_tests(self) -> None:
+        def device(width: float, language: str) -> Subject:
+            return Subject(f"{width} {language}", {"width": width, "language": language})
+
+        others = [device(320.0, "en"), device(400.0, "he"), device(400.0, "fr"), device(400.0, "ja"), device(430.0, "en")] * 9
+        (rule,) = apart([device(320.0, "he")], others).rules
+        self.assertEqual(rule.having, "with a width of 320 dp or less and set to he")
+        found = apart([device(320.0, "he"), device(300.0, "fr")], others)
+        self.assertEqual((found.rules[0].having, found.deciding), ("with a width of 320 dp or less and set to fr or he", ""))
+        self.assertEqual(apart([device(320.0, each) for each in ("he", "fr", "ja")], others).rules, (), "three words are too many for that")
+        self.assertIsNone(rule.fits({"width": 320.0}))
+        self.assertIs(rule.fits({"width": 430.0}), False)
 
 
 if __name__ == "__main__":

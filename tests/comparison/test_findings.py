@@ -8,8 +8,10 @@ from copione.comparison.lanes import Lane, lay
 from copione.language.parser import parse_line
 from copione.model.address import Address, Place
 from copione.model.device import DeviceProfile
+from copione.model.geometry import Box
 from copione.model.outcome import Cause, Obstacle, Outcome, Reason, Result, Way
 from copione.model.reading import Said
+from copione.model.remark import Remark, RemarkKind
 from copione.model.take import TakeName
 
 ALDER = DeviceProfile("Alder 5", "android", "14", 824, 1784, 320, 1.0, "en-GB")
@@ -209,3 +211,85 @@ class Findings(unittest.TestCase):
             [usual[0], *(timed(replace(WREN, name=f"{n}"), 4.0) for n in range(5))],
         ):
             self.assertEqual(findings(lay(lanes, "Alder 0")), ())
+
+    def test_a_device_that_is_slow_at_everything_is_not_slow_at_this(self) -> None:
+        def timed(name: str, own: float, answer: float, steps: int = 4) -> Lane:
+            each = [replace(result(n), seconds=own, answer=0.0) for n in range(2, steps + 1)]
+            return lane(replace(ALDER, name=name), replace(result(1), seconds=own + answer, answer=answer), *each)
+
+        usual = [timed(f"Alder {n}", 1.0, 1.0) for n in range(3)]
+        for own, steps, found in ((1.0, 4, 1), (3.0, 4, 0), (3.0, 3, 1), (1.2, 4, 1)):
+            with self.subTest(own=own, steps=steps):
+                self.assertEqual(len(findings(lay([*usual, timed("Wren", own, 3.3, steps)], "Alder 0"))), found)
+        rows = [Lane.of(TakeName("Wren", n), WREN, timed("Wren", 3.0, 3.3, 2).own.values()) for n in (1, 2)]
+        self.assertEqual(findings(lay([*usual, *rows], "Alder 0")), (), "its takes together have steps enough to tell")
+        worded = replace(result(1), seconds=5.0, answer=4.0, why=Reason(Cause.OTHER_WAY, "by another way"))
+        (finding,) = findings(lay([*usual, lane(WREN, worded)], "Alder 0"))
+        self.assertEqual((finding.reason, finding.sides.about), ("by another way", "slow"))
+        (finding,) = findings(lay([*usual, timed("Wren", 1.0, 4.0)], "Alder 0"))
+        self.assertEqual(finding.reason, finding.detail)
+
+    def test_the_turns_of_a_loop_are_one_finding_where_the_same_devices_are_slow(self) -> None:
+        turns = [Address((Place(3, turn),)).then(4) for turn in (1, 2, 3)]
+
+        def timed(name: str, *answers: float) -> Lane:
+            every = zip(turns, answers, strict=True)
+            return lane(replace(ALDER, name=name), *(replace(result(n), address=a, answer=s) for n, (a, s) in enumerate(every, 1)))
+
+        usual = [timed(f"Alder {n}", 0.3, 0.3, 0.3) for n in range(3)]
+        (one,) = findings(lay([*usual, timed("Wren", 4.0, 0.3, 4.0)], "Alder 0"))
+        self.assertEqual((one.address, [cell.address for cell in one.follows]), (turns[0], [turns[2]]))
+        first, second = findings(lay([*usual, timed("Wren", 4.0, 0.3, 0.3), timed("Moth", 0.3, 4.0, 0.3)], "Alder 0"))
+        self.assertEqual((first.devices, second.devices, first.follows), (("Wren",), ("Moth",), ()))
+
+    def test_steps_that_come_in_between_are_counted_in(self) -> None:
+        stuck, late = result(5, Outcome.STUCK, "covered"), replace(result(7), answer=4.0)
+        devices = [ALDER, WREN, MOTH, PLATEAU]
+        lanes = lay([Lane(TakeName(device.name, 1), device) for device in devices], "Alder 5")
+        found = FoundSoFar.of(lanes)
+        remark = Remark(RemarkKind.SMALL, "save", "Save", "12 dp", "48 dp", TakeName("Alder 5", 1), Address.of(6), Box(0, 0, 1, 1), "", ())
+
+        def come(name: str, each: Result) -> None:
+            nonlocal lanes, found
+            lanes = lanes.with_result(TakeName(name, 1), each)
+            found = found.updated(lanes, lanes.changed)
+
+        come("Wren mini", stuck)
+        self.assertEqual(found.with_remarks(lanes, [remark]).ordered(), found.ordered(), "its step is not known yet")
+        come("Alder 5", result(6))
+        found = found.with_remarks(lanes, [remark])
+        for name in ("Wren mini", "Moth 2", "Plateau 10"):
+            come(name, replace(late, answer=0.3) if name != "Moth 2" else late)
+        come("Alder 5", replace(late, answer=0.3))
+        self.assertEqual([(f.flag, f.number) for f in found.ordered()], [("stuck", 1), ("slow", 3), ("small target", 2)])
+        come("Alder 5", result(3))
+        self.assertEqual([(f.flag, f.number) for f in found.ordered()], [("stuck", 2), ("slow", 4), ("small target", 3)])
+        come("Wren mini", replace(stuck, outcome=Outcome.HELD, why=None))
+        come("Moth 2", replace(late, answer=0.3))
+        self.assertEqual([f.flag for f in found.ordered()], ["small target"], "what was bad or slow and is not any more")
+
+    def test_a_remark_that_a_cause_explains_is_left_out(self) -> None:
+        fine = [lane(replace(ALDER, name=f"Alder {n}"), result(1), result(2), result(3)) for n in range(3)]
+        missing = replace(result(2, Outcome.STUCK, "gone"), why=Reason(Cause.NOT_HERE, "gone"))
+        wren = lane(WREN, result(1), missing, result(3))
+        lanes = lay([*fine, wren, lane(MOTH, result(1), result(2), result(3))], "Alder 0")
+
+        def told(kind: RemarkKind, name: str, line: int, *devices: str) -> list[tuple[str, ...]]:
+            noticed = [
+                Remark(kind, "x", name, "so", "else", TakeName(each, 1), Address.of(line), Box(0, 0, 1, 1), "", (TakeName("Alder 0", 1),))
+                for each in devices
+            ]
+            return [f.devices for f in findings(lanes, noticed) if f.remarks]
+
+        for kind, name, line, devices, expected in (
+            (RemarkKind.MISSING, "Save", 3, ("Wren mini",), []),
+            (RemarkKind.MISSING, "save", 2, ("Wren mini",), []),
+            (RemarkKind.MISSING, "Save", 1, ("Wren mini",), []),  # in the same scene
+            (RemarkKind.MISSING, "Open", 3, ("Wren mini",), [("Wren mini",)]),
+            (RemarkKind.PICTURE, "Save", 3, ("Wren mini",), [("Wren mini",)]),
+            (RemarkKind.MISSING, "Save", 3, ("Moth 2",), [("Moth 2",)]),
+            (RemarkKind.MISSING, "Save", 3, ("Wren mini", "Moth 2"), [("Moth 2",)]),
+            (RemarkKind.CONTRAST, "Save", 3, ("Wren mini", "Moth 2"), [("Wren mini", "Moth 2")]),
+        ):
+            with self.subTest(kind, name=name, line=line, devices=devices):
+                self.assertEqual(told(kind, name, line, *devices), expected)

@@ -4,10 +4,12 @@ import unittest
 from dataclasses import replace
 from datetime import date
 
+from copione.comparison.apart import Apart, Rule, Test
 from copione.comparison.evidence import Dot, Dots, dots_of
 from copione.comparison.findings import findings
 from copione.comparison.lanes import Lanes, lay
-from copione.comparison.standing import Scope, allowance_for, assess
+from copione.comparison.standing import Allowance, Scope, allowance_for, assess
+from copione.comparison.traits import Subject
 from copione.model.outcome import Outcome
 
 from .test_findings import ALDER, MOTH, PLATEAU, WREN, lane, result
@@ -60,9 +62,79 @@ class Standings(unittest.TestCase):
         )
         self.assertEqual(width.gap, (40 / 480, 92 / 480))
         self.assertEqual((width.said(True), width.said(False)), ("320 dp to 360 dp", "412 dp to 800 dp"))
+        self.assertEqual([(dot.many, dot.failing) for dot in width.dots], [(1, True), (1, True), (1, False), (1, False)])
         released = [("Android 9", "android", "9"), ("Android 12", "android", "12"), ("iOS 17", "ios", "17")]
         line = Dots("Release", tuple(Dot(n / 2, words, 1, False, *of) for n, (words, *of) in enumerate(released)))
         self.assertEqual(line.said(False), "Android 9, 12, iOS 17")
+
+    def test_dots_of_every_scale(self) -> None:
+        def side(trait: str, *values: object) -> tuple[Subject, ...]:
+            return tuple(Subject(f"{value}", {trait: value} if value is not None else {}) for value in values)
+
+        (finding,) = findings(run("Wren mini", "Moth 2"))
+        nine, ten = ("android", (9,)), ("android", (10, 1))
+        for trait, bad, good, places, gap, said in (
+            ("width", (300.0,), (400.0, 500.0), [0.0, 0.5, 1.0], (0.0, 0.5), ("300 dp", "400 dp to 500 dp")),
+            ("width", (500.0,), (300.0, 400.0), [0.0, 0.5, 1.0], (0.5, 1.0), ("500 dp", "300 dp to 400 dp")),
+            ("width", (300.0, 500.0), (400.0,), [0.0, 0.5, 1.0], None, ("300 dp, 500 dp", "400 dp")),
+            ("width", (300.0,), (300.0, 500.0), [0.0, 0.0, 1.0], None, ("300 dp", "300 dp, 500 dp")),
+            ("width", (500.0,), (300.0, 500.0), [0.0, 1.0, 1.0], None, ("500 dp", "300 dp, 500 dp")),
+            ("width", (300.0,), (None,), [0.5], None, ("300 dp", "")),
+            ("width", (), (300.0,), [0.5], None, ("", "300 dp")),
+            ("release", (nine,), (ten, ("ios", (17,))), [1 / 6, 3 / 6, 5 / 6], (1 / 6, 3 / 6), ("Android 9", "Android 10.1 to iOS 17")),
+            ("language", ("he",), ("en", "de"), [1 / 6, 3 / 6, 5 / 6], None, ("he", "de, en")),
+        ):
+            with self.subTest(trait, bad=bad, good=good):
+                sides = replace(finding.sides, subjects=(side(trait, *bad), side(trait, *good), ()))
+                rule = Rule((Test(trait, "at most", (0.0,)),))
+                vars(sides)["apart"] = Apart(1, 2, (rule,))
+                (line,) = dots_of(replace(finding, sides=sides))
+                self.assertEqual(([round(dot.place, 6) for dot in line.dots], line.gap), ([round(p, 6) for p in places], gap))
+                self.assertEqual((line.said(True), line.said(False)), said)
+                self.assertEqual([(d.platform, d.version) for d in line.dots][:1], [("android", "9") if trait == "release" else ("", "")])
+        five = tuple(Rule((Test(trait, "at most", (0.0,)),)) for trait in ("width", "height", "density", "keyboard", "text size"))
+        vars(sides)["apart"] = Apart(1, 2, five)
+        facts = dict.fromkeys(("width", "height", "density", "keyboard", "text size"), 1.0)
+        sides = replace(sides, subjects=((Subject("a", facts),), (Subject("b", facts),), ()))
+        vars(sides)["apart"] = Apart(1, 2, five)
+        self.assertEqual([line.title for line in dots_of(replace(finding, sides=sides))][-1], "Height of the keyboard", "no more than four")
+        sides = replace(sides, subjects=((), (), ()))
+        vars(sides)["apart"] = Apart(1, 2, five)
+        self.assertEqual(dots_of(replace(finding, sides=sides)), ())
+
+    def test_scopes_and_how_long_an_allowance_lasts(self) -> None:
+        for scope, words, names in (
+            (Scope(), "every device", "Alder 5, Wren mini, Plateau 10, Moth 2"),
+            (Scope(devices=("Wren mini", "Moth 2")), "Wren mini, Moth 2", "Wren mini, Moth 2"),
+            (Scope(platform="android", form="tablet"), "android, tablets", "Plateau 10"),
+            (Scope(form="phone"), "phones", "Alder 5, Wren mini, Moth 2"),
+            (Scope(language="EN", width_to=360.0), "EN, up to 360 dp wide", "Wren mini, Moth 2"),
+            (Scope(language="de"), "de", ""),
+            (Scope(text_from=1.3), "text from 130%", "Wren mini"),
+        ):
+            with self.subTest(words):
+                self.assertEqual(scope.words, words)
+                self.assertEqual(", ".join(d.name for d in (ALDER, WREN, PLATEAU, MOTH) if scope.fits(d)), names)
+        allowance = Allowance("Spring", "missing", "Save", until_build="2.5")
+        self.assertEqual([allowance.lasts(TODAY, build) for build in ("2.4.9", "2.5", "2.10", "")], [True, False, False, True])
+        self.assertEqual((allowance.words, replace(allowance, who="Ada").words), ("expected", "expected, Ada"))
+        lanes = run("Wren mini")
+        (finding,) = findings(lanes)
+        about, what, variant = finding.key
+        either = [Allowance("", about, what, Scope(devices=(name,)), why=name) for name in ("Wren mini", "Moth 2")]
+        self.assertEqual(assess((finding,), lanes, "Spring", either, TODAY).standing[0].expected, "Wren mini")
+        known = assess((finding,), lanes, "Spring", [replace(either[0], variant="other")], TODAY)
+        self.assertEqual((known.standing[0].expected, len(known.stale), known.open), ("", 1, (finding,)))
+        nobody = replace(either[0], what="x", scope=Scope(devices=("Nobody",)))
+        self.assertEqual(assess((finding,), lanes, "Spring", [nobody], TODAY).stale, (), "none of its devices took part")
+        both, one = run("Wren mini", "Moth 2"), run("Wren mini")
+        wider = assess(findings(both), both, "Spring", (), TODAY, (findings(one), one))
+        self.assertEqual(([each.new for each in wider.standing], wider.gone), ([True], ()))
+        unreached = lay([lane(MOTH, result(1, Outcome.UNREACHED)), lane(WREN, result(1, Outcome.STUCK, "covered"))], "Moth 2")
+        since = assess(findings(both), both, "Spring", (), TODAY, (findings(unreached), unreached))
+        self.assertEqual([each.new for each in since.standing], [False], "Moth did not come to it then")
+        self.assertEqual(assess((), unreached, "Spring", (), TODAY, (findings(run("Moth 2")), run("Moth 2"))).gone, ())
+        self.assertEqual(variant, "")
 
 
 if __name__ == "__main__":

@@ -43,13 +43,14 @@ class Test:
             return None
         if self.relation == "one of":
             return value in self.values
-        bound, beyond = self.gap or (self.values[0], self.values[0])
+        assert self.gap is not None
+        bound, beyond = self.gap
         if isinstance(value, tuple) and isinstance(bound, tuple) and value[0] != bound[0]:
             return False
         below = self.relation == "at most"
         if _not_beyond(value, bound, below):
             return True
-        return None if self.gap is not None and not _not_beyond(beyond, value, below) and value != beyond else False
+        return False if value == beyond or _not_beyond(beyond, value, below) else None
 
     @property
     def words(self) -> str:
@@ -116,10 +117,10 @@ class Apart:
     would tell which rule it is.
     """
 
+    failing: int
+    known: int
     rules: tuple[Rule, ...] = ()
     chance: float = 1.0
-    failing: int = 0
-    known: int = 0
     alike: tuple[str, ...] = ()
     deciding: str = ""
 
@@ -158,10 +159,9 @@ def share(chance: float) -> str:
     if chance >= 0.95:
         return "nearly every case"
     if chance > 0.5:
-        n = min(range(2, 21), key=lambda n: abs((n - 1) / n - chance))
+        n = round(1 / (1 - chance))
         return f"{n - 1} of {n} cases"
-    n = max(2, round(1 / chance))
-    return f"1 of {n} cases"
+    return f"1 of {round(1 / chance)} cases"
 
 
 def _and(names: Sequence[str]) -> str:
@@ -173,14 +173,13 @@ def apart(failing: Sequence[Subject], passing: Sequence[Subject], unknown: Seque
 
     `likely` are traits that such a cause has most often to do with: they come first among rules that are as plain.
     """
-    if not failing or not passing:
-        return Apart(failing=len(failing), known=len(failing) + len(passing))
-    rules = separating(failing, passing, likely)
+    many, known = len(failing), len(failing) + len(passing)
+    rules = separating(failing, passing, likely) if failing and passing else ()
     if not rules:
-        return Apart(failing=len(failing), known=len(failing) + len(passing))
+        return Apart(many, known)
     alike = tuple(subject.name for subject in unknown if rules[0].fits(subject.facts))
-    chance = chance_of([*failing, *passing], len(failing), len(rules[0].tests))
-    return Apart(rules[:MOST_RULES], chance, len(failing), len(failing) + len(passing), alike, _deciding(rules, unknown))
+    chance = chance_of([*failing, *passing], many, len(rules[0].tests))
+    return Apart(many, known, rules[:MOST_RULES], chance, alike, _deciding(rules, unknown))
 
 
 def separating(failing: Sequence[Subject], passing: Sequence[Subject], likely: Sequence[str] = ()) -> tuple[Rule, ...]:
@@ -191,7 +190,7 @@ def separating(failing: Sequence[Subject], passing: Sequence[Subject], likely: S
     alone = [Rule((test,)) for test in tests if not left[test]]
     if alone:
         return tuple(sorted(alone, key=lambda rule: len(rule.tests[0].values)))
-    useful = [test for test in tests if len(left[test]) < len(passing) and len(test.values) <= WORDS_IN_PAIRS]
+    useful = [test for test in tests if len(test.values) <= WORDS_IN_PAIRS]
     pairs = [Rule(pair) for pair in combinations(useful, 2) if not left[pair[0]] & left[pair[1]]]
     return tuple(sorted(pairs, key=lambda rule: sum(len(test.values) for test in rule.tests)))
 
@@ -230,35 +229,33 @@ def _tests(trait: Trait, failing: Sequence[Subject], passing: Sequence[Subject])
 # what it is worth
 
 
-def chance_of(subjects: Sequence[Subject], many: int, tests: int = 1) -> float:
-    """The share of all ways to pick so `many` of the subjects that some rule of so many tests, or fewer, would set apart as well."""
+def chance_of(subjects: Sequence[Subject], many: int, tests: int) -> float:
+    """The share of all ways to pick so `many` of the subjects, not all, that some rule of so many tests, or fewer, would pick as well."""
     columns = tuple(tuple(s.facts.get(trait.key) for s in subjects) for trait in TRAITS)
-    return _chance(columns, many, tests)
+    return _chance(columns, len(subjects), many, tests)
 
 
-@lru_cache(maxsize=256)
-def _chance(columns: tuple[tuple[Value | None, ...], ...], many: int, tests: int) -> float:
-    total = len(columns[0])
+@lru_cache
+def _chance(columns: tuple[tuple[Value | None, ...], ...], total: int, many: int, tests: int) -> float:
     picked = {region for column, trait in zip(columns, TRAITS, strict=True) for region in _regions(column, trait, MOST_WORDS, many)}
     found = {region for region in picked if region.bit_count() == many}
     if tests > 1:
         wide = [{*_regions(column, trait, WORDS_IN_PAIRS, many)} for column, trait in zip(columns, TRAITS, strict=True)]
         every = sorted({region for regions in wide for region in regions})
         found |= {both for one, other in combinations(every, 2) if (both := one & other).bit_count() == many}
-    return min(1.0, len(found) / comb(total, many))
+    return len(found) / comb(total, many)
 
 
 def _regions(column: Sequence[Value | None], trait: Trait, most: int, many: int) -> Iterable[int]:
     """What one test may pick of the subjects, as bits: at least so many."""
-    if None in column or len(set(column)) < 2:
+    if None in column:
         return
-    everything = (1 << len(column)) - 1
     if trait.scale is Scale.WORD:
         classes = {value: _bits(i for i, each in enumerate(column) if each == value) for value in column}
         for size in range(1, most + 1):
             for chosen in combinations(classes.values(), size):
                 region = sum(chosen)  # they share no bits
-                if region != everything and region.bit_count() >= many:
+                if region.bit_count() >= many:
                     yield region
         return
     groups = {value[0] if isinstance(value, tuple) else None for value in column}
@@ -268,7 +265,7 @@ def _regions(column: Sequence[Value | None], trait: Trait, most: int, many: int)
         for bound in set(known.values()):
             for below in (True, False):
                 region = _bits(i for i, value in known.items() if _not_beyond(value, bound, below))
-                if bound != (max if below else min)(known.values()) and region.bit_count() >= many:
+                if region.bit_count() >= many:
                     yield region
 
 
@@ -278,7 +275,7 @@ def _bits(places: Iterable[int]) -> int:
 
 def _deciding(rules: Sequence[Rule], unknown: Sequence[Subject]) -> str:
     """Which device would tell two rules apart."""
-    if len(rules) < 2 or len(rules[0].tests) > 1:
+    if len(rules[0].tests) > 1:
         return ""
     first = rules[0]
     other = next((rule for rule in rules[1:] if rule.tests[0].trait != first.tests[0].trait), None)

@@ -11,9 +11,6 @@ from ..model.take import TakeName
 from .lanes import Lanes
 from .slow import is_slow
 
-#: How bad an outcome is; what is not worse and not better is no change.
-_RANK = {Outcome.HELD: 0, Outcome.ADAPTED: 1, Outcome.DIFFERS: 2, Outcome.STUCK: 2, Outcome.UNREACHED: 2, Outcome.SKIPPED: 0}
-
 
 @dataclass(frozen=True)
 class Change:
@@ -27,7 +24,7 @@ class Change:
     @property
     def worse(self) -> bool:
         """Does it go wrong now, and did it not?"""
-        return _RANK[self.now.outcome] > _RANK[self.before.outcome]
+        return _badness(self.now.outcome) > _badness(self.before.outcome)
 
     @property
     def said(self) -> str:
@@ -39,6 +36,10 @@ class Change:
         if self.before.read != self.now.read:
             return f"read “{self.before.read}” then, “{self.now.read}” now"
         return f"took the app {self.before.answer:.1f} s then, {self.now.answer:.1f} s now"
+
+
+def _badness(outcome: Outcome) -> tuple[bool, bool]:
+    return outcome.bad, outcome is Outcome.ADAPTED
 
 
 def _looks_otherwise(was: Result, now: Result) -> bool:

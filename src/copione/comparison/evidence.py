@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections import Counter
 from dataclasses import dataclass
+from typing import Any
 
 from .finding import Finding
 from .traits import BY_KEY, Scale, Subject, Value
@@ -57,15 +58,13 @@ def _line(key: str, failing: tuple[Subject, ...], passing: tuple[Subject, ...]) 
     trait = BY_KEY[key]
     sides = [(s.facts[key], bad) for side, bad in ((passing, False), (failing, True)) for s in side if key in s.facts]
     count = Counter(sides)
-    values = sorted({value for value, _ in sides}, key=_order)
+    values: list[Any] = sorted({value for value, _ in sides})  # a trait's are all of one kind
     if not values:
         return None
-    numbers = trait.scale is Scale.NUMBER
-    low, high = (float(values[0]), float(values[-1])) if numbers else (0.0, 1.0)  # type: ignore[arg-type]
 
-    def place(value: Value) -> float:
-        if numbers:
-            return (float(value) - low) / (high - low) if high > low else 0.5  # type: ignore[arg-type]
+    def place(value: Any) -> float:
+        if trait.scale is Scale.NUMBER and len(values) > 1:
+            return float((value - values[0]) / (values[-1] - values[0]))
         return (values.index(value) + 0.5) / len(values)
 
     dots = tuple(
@@ -78,16 +77,11 @@ def _line(key: str, failing: tuple[Subject, ...], passing: tuple[Subject, ...]) 
     if trait.scale is not Scale.WORD:
         bad = [dot.place for dot in dots if dot.failing]
         good = [dot.place for dot in dots if not dot.failing]
-        if bad and good and max(bad) < min(good):
-            gap = (max(bad), min(good))
-        elif bad and good and min(bad) > max(good):
-            gap = (max(good), min(bad))
+        for left, right in ((bad, good), (good, bad)):
+            if left and right and max(left) < min(right):
+                gap = (max(left), min(right))
     return Dots(trait.title, dots, gap)
 
 
 def _release(value: Value) -> tuple[str, str]:
     return (value[0], ".".join(map(str, value[1]))) if isinstance(value, tuple) else ("", "")
-
-
-def _order(value: Value) -> tuple[int, object]:
-    return (0, value) if isinstance(value, float) else (1, str(value)) if isinstance(value, str) else (2, value)
