@@ -9,7 +9,7 @@ from copione.app.connect import ConnectDialog
 from copione.app.sheet import Sheet
 from copione_lab.kiln_book.serving import Served
 
-from ..browsers.pages import engines
+from ..links.browsers.pages import engines
 from .windows import CTRL, WindowCase, click, handle_of
 
 NAME = "Chromium phone"

@@ -10,10 +10,10 @@ from typing import Any
 
 from copione_lab.kiln_book.serving import Served
 
-from ..language.test_manual import EXAMPLES
+from ...language.test_manual import EXAMPLES
 from .pages import BrowserCase, engines
 
-BOOK = Path(__file__).parents[2] / "examples" / "kiln-book"
+BOOK = Path(__file__).parents[3] / "examples" / "kiln-book"
 DEVICES = {"chromium": "Chromium small phone", "webkit": "WebKit phone"}
 OTHERS = ("Chromium phone", "Chromium tablet")
 

@@ -19,7 +19,7 @@ from copione_lab.model import Fault
 from copione_lab.phone import APPS
 
 from ..benches import APP, SERIALS
-from .test_take import RunCase
+from ..replay.test_take import RunCase
 
 MORE = """scene "More"
     check label "Temper" reads "Quiet"

@@ -21,7 +21,7 @@ from copione.replay.run import Run
 from copione.touch.making import drag, swipe, tap
 from copione_lab.kiln_book.serving import Served
 
-from ..benches import Heard
+from ...benches import Heard
 from .devices import bench_of
 from .pages import engines
 
