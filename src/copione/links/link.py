@@ -113,7 +113,7 @@ class Link(Protocol):
         """Type into whatever has the focus."""
         ...
 
-    def press(self, key: str, times: int = 1) -> None:
+    def press(self, key: str, times: int = ...) -> None:
         """Press a key of `KEYS`."""
         ...
 
