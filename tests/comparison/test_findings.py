@@ -180,6 +180,7 @@ class Findings(unittest.TestCase):
                 ("“Seen” reads “No” on Moth 2", ("Moth 2",)),
             ],
         )
+        self.assertEqual([f.sides.about for f in found], ["in another language", "reads no"])
 
     def test_most_devices_are_right_not_the_lead(self) -> None:
         same = LanesLaid.SAME
@@ -217,8 +218,8 @@ class Findings(unittest.TestCase):
             each = [replace(result(n), seconds=own, answer=0.0) for n in range(2, steps + 1)]
             return lane(replace(ALDER, name=name), replace(result(1), seconds=own + answer, answer=answer), *each)
 
-        usual = [timed(f"Alder {n}", 1.0, 1.0) for n in range(3)]
-        for own, steps, found in ((1.0, 4, 1), (3.0, 4, 0), (3.0, 3, 1), (1.2, 4, 1)):
+        usual = [timed(f"Alder {n}", 1.5, 1.0) for n in range(3)]
+        for own, steps, found in ((1.5, 4, 1), (4.5, 4, 0), (4.5, 3, 1), (1.8, 4, 1), (0.1, 4, 1)):
             with self.subTest(own=own, steps=steps):
                 self.assertEqual(len(findings(lay([*usual, timed("Wren", own, 3.3, steps)], "Alder 0"))), found)
         rows = [Lane.of(TakeName("Wren", n), WREN, timed("Wren", 3.0, 3.3, 2).own.values()) for n in (1, 2)]

@@ -328,10 +328,10 @@ def _of_loops(slow: Mapping[Address, Finding]) -> Iterable[Finding]:
 
 def _strain(lanes: Lanes, devices: Sequence[tuple[str, int]]) -> list[float]:
     """How many times slower than usual each device is at everything, the app's own time apart: it, its link, or this computer meanwhile."""
-    totals: dict[tuple[str, int], tuple[int, float]] = {}
+    times: dict[tuple[str, int], list[tuple[int, float]]] = {}
     for lane in lanes.lanes:
-        many, seconds = totals.get(device_of(lane.name), (0, 0.0))
-        totals[device_of(lane.name)] = (many + lane.own_s[0], seconds + lane.own_s[1])
-    means = {device: seconds / many for device, (many, seconds) in totals.items() if many > 3}
+        times.setdefault(device_of(lane.name), []).append(lane.own_s)
+    steps = {device: sum(many for many, _ in own) for device, own in times.items()}
+    means = {device: sum(seconds for _, seconds in own) / steps[device] for device, own in times.items() if steps[device] > 3}
     usual = median(means.values()) if means else 0.0
     return [min(MOST_STRAIN, max(1.0, means.get(device, usual) / usual)) if usual else 1.0 for device in devices]
