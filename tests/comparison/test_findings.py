@@ -1,6 +1,7 @@
 import random
 import unittest
 from dataclasses import replace
+from pathlib import Path
 
 from copione.comparison.findings import Findings as FoundSoFar
 from copione.comparison.findings import findings
@@ -97,7 +98,40 @@ class LanesLaid(unittest.TestCase):
         self.assertEqual(found.ordered(), findings(whole))
         self.assertEqual({o: n for o, n in folded.counts.items() if n}, dict(whole.counts))
         self.assertEqual([list(x.judged) for x in folded.lanes], [list(x.judged) for x in whole.lanes])
-        self.assertEqual((folded.longest, folded.columns), (whole.longest, whole.columns))
+        self.assertEqual((folded.longest, folded.columns, folded.done), (whole.longest, whole.columns, len(told)))
+        self.assertEqual({a: n for a, n in folded.wrong.items() if n}, {a: n for a, n in whole.wrong.items() if n})
+        for one, other in zip(folded.lanes, whole.lanes, strict=True):
+            self.assertAlmostEqual(one.seconds, other.seconds)
+            self.assertEqual(one.own_s[0], sum(r.outcome.good for r in one.own.values()))
+            self.assertAlmostEqual(one.own_s[1], other.own_s[1])
+        longest = max(each.seconds for _, each in told)
+        self.assertEqual(folded.longest, longest)
+
+    def test_times_beside_the_apps_own(self) -> None:
+        for seconds, answer, outcome, own in (
+            (3.0, 1.0, Outcome.HELD, (1, 2.0)),
+            (9.0, 1.0, Outcome.ADAPTED, (1, 5.0)),
+            (0.5, 0.7, Outcome.HELD, (1, 0.0)),
+            (3.0, 1.0, Outcome.STUCK, (0, 0.0)),
+        ):
+            each = replace(result(1), seconds=seconds, answer=answer, outcome=outcome)
+            self.assertEqual(lane(ALDER, each).own_s, own)
+            begun = lay([Lane(TakeName("Alder 5"), ALDER)], "Alder 5")
+            self.assertEqual((begun.lanes[0].own_s, begun.lanes[0].seconds, begun.longest), ((0, 0.0), 0.0, 0.0))
+            self.assertEqual(begun.with_result(TakeName("Alder 5"), each).lanes[0].own_s, own)
+
+    def test_the_lead_says_a_step_with_its_own_data(self) -> None:
+        names = TakeName("Alder 5"), TakeName("Wren mini")
+        lanes = lay([Lane(names[0], ALDER), Lane(names[1], WREN)], "Alder 5", [result(2, step='tap text "{hive}"'), result(1)])
+        self.assertEqual([(c.number, c.words) for c in lanes.columns], [(1, 'tap button "Save"'), (2, 'tap text "{hive}"')])
+        lanes = lanes.with_result(names[1], result(2, step='tap text "Hive 2"'))
+        self.assertEqual(lanes.columns[1].words, 'tap text "{hive}"')
+        lanes = lanes.with_result(names[0], result(2, step='tap text "Hive 7"'))
+        self.assertEqual([c.words for c in lanes.columns], ['tap button "Save"', 'tap text "Hive 7"'])
+        self.assertEqual(lanes.column(Address.of(2)).action, result(2, step='tap text "Hive 7"').action)
+        begun = lanes.with_take(names[1], Path("takes/wren"), "2.5")
+        self.assertEqual([(each.folder, each.build) for each in begun.lanes], [(None, ""), (Path("takes/wren"), "2.5")])
+        self.assertEqual((begun.changed, len(begun.lane(names[1]).own), begun.lane(TakeName("Nobody"))), ((), 1, None))
 
 
 class Findings(unittest.TestCase):
@@ -195,6 +229,8 @@ class Findings(unittest.TestCase):
         self.assertEqual(odd(["2.2 lb", "1 kg", "1 kg"]), [])
         camps = lay([lane(d, result(1, step=same, read=r)) for d, r in zip([WREN, *others], "7766", strict=False)], "Wren mini")
         self.assertIn("two camps of 2", camps.lanes[2].result(Address.of(1)).reason)
+        pair = lay([lane(d, result(1, step=same, read=r)) for d, r in zip([WREN, *others], "76", strict=False)], "Wren mini")
+        self.assertEqual(pair.lanes[1].result(Address.of(1)).reason, "reads “6” here, “7” on Wren mini")
 
     def test_a_step_for_which_the_app_takes_several_times_as_long_is_a_finding(self) -> None:
         def timed(device: DeviceProfile, answer: float, seconds: float = 9.0) -> Lane:

@@ -77,11 +77,10 @@ def _pictures(told: Sequence[Told], alike: Alike) -> dict[int, Result]:
     """A recorded picture that most devices do not show, and they all show the same other one, is the odd one itself."""
     held = [each for each in told if each.own.outcome.good]
     other = [each for each in told if each.own.outcome is Outcome.DIFFERS and _print(each.own)]
-    if not held or len(other) <= len(held):
+    camps = _camps(other, lambda one, another: alike(_print(one.own), _print(another.own)))
+    if not held or not camps or 2 * len(camps[0]) <= len(held) + len(other):
         return {}
-    camp = _camps(other, lambda one, another: alike(_print(one.own), _print(another.own)))[0]
-    if 2 * len(camp) <= len(held) + len(other) or len(camp) <= len(held):
-        return {}
+    camp = camps[0]
     found = {}
     for each in camp:
         why = Reason(Cause.OTHER_WAY, f"unlike the recorded picture, as on most devices ({len(camp)} of {len(held) + len(other)})")
