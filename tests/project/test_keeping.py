@@ -95,7 +95,7 @@ class Keeping(unittest.TestCase):
         self.assertEqual((set(merged), set(load_portraits(path))), (set(theirs) | {'button "New"'},) * 2)
         base = self.loaded.portraits
         both = merge_portraits(base, {**base, one: base[two]}, {**base, one: base[two][:1] + base[one]})
-        self.assertEqual(len(both[one]), len(base[two]) + len(base[one]))
+        self.assertEqual(both[one], (*base[two], *base[one]))
 
     def test_a_table_that_was_read_before_another_program_wrote_it_is_not_written(self) -> None:
         (name, version), *_ = self.loaded.as_read.tables.items()

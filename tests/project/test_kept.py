@@ -1,6 +1,8 @@
 """What is kept of recordings and runs is read back as it was, and what is damaged of it is left out; scripts with what they use."""
 
 import json
+import subprocess
+import sys
 import tempfile
 import unittest
 from dataclasses import replace
@@ -25,7 +27,7 @@ from copione.project.archive import RunEnd, RunWriter, TakeRecord, read_run
 from copione.project.assessing import Before, assessed, found_in
 from copione.project.journal import JOURNAL, Journal, Kept, offer_again, unfinished
 from copione.project.loading import MOST_LINES, load
-from copione.project.naming import frames_folder, portraits_path
+from copione.project.naming import frames_folder, name_in, portraits_path
 from copione.project.portraits import load_portraits
 from copione.project.portraying import portray_from, row_at, screen_of
 from copione.project.remarks import Off, lines_of, read_remarks, wanted_off
@@ -212,6 +214,9 @@ class Runs(FolderCase):
         self.assertEqual((portrait.element.id, portrait.device, portrait.build, portrait.scene), ("save", "Alder 5", "2.4", "One"))
         self.assertEqual((frames_folder(script) / portrait.picture).read_bytes(), b"picture")
         self.assertEqual(portray_from(run, script), [], "it has one by now")
+        for nowhere in (replace(run.takes[0].results[0], box=None), replace(run.takes[0].results[0], box=Box(0, 0, 1, 1))):
+            take = replace(run.takes[0], results=(nowhere,))
+            self.assertEqual(portray_from(replace(run, takes=(take,)), script.with_name("other.copione")), [])
         portraits_path(script).unlink()
         self.assertEqual(portray_from(run, script, "moth 2"), ['button "Save"'])
         with self.assertRaisesRegex(FileTrouble, "has no take on Wren mini. It has Alder 5, Moth 2."):
@@ -256,6 +261,29 @@ class Runs(FolderCase):
     def test_a_picture_is_one_of_its_take(self) -> None:
         take = TakeRecord(self.folder, TakeName("Alder 5"), ALDER, {})
         self.assertEqual(take.picture("../../x.png"), self.folder / "shots" / "x.png")
+
+
+class Printed(unittest.TestCase):
+    def test_what_goes_wrong_is_printed_without_secrets(self) -> None:
+        for how, shown in (
+            ("raise ValueError('honey7comb went wrong')", "ValueError: {password} went wrong"),
+            ("threading.Thread(target=lambda: 1 / len('honey7comb'[9:0])).start()", "ZeroDivisionError"),
+            ("threading.Thread(target=sys.exit, args=('honey7comb',)).start()", ""),
+            ("logging.getLogger('copione.x').info('to the file only')", ""),
+            ("logging.getLogger('copione.x').warning('honey7comb')", "WARNING copione.x: {password}"),
+        ):
+            with self.subTest(how), tempfile.TemporaryDirectory() as folder:
+                log = Path(folder) / "deep" / "log.txt"
+                code = "import logging, sys, threading\nfrom pathlib import Path\nfrom copione.model.secrecy import Redactor\n"
+                code += "from copione.project.outlets import guard\n"
+                code += f"for _ in range(2): guard(Redactor({{'password': 'honey7comb'}}), Path({str(log)!r}))\n{how}\n"
+                ran = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=False)
+                self.assertIn(shown, ran.stderr)
+                self.assertEqual(bool(ran.stderr), bool(shown))
+                told = log.read_text("utf-8")
+                self.assertNotIn("honey7comb", ran.stderr + told)
+                self.assertEqual(told.count("to the file only"), int("to the file only" in how))
+                self.assertEqual(told.count("ZeroDivisionError") > 0, shown == "ZeroDivisionError")
 
 
 class Remarks(FolderCase):
@@ -330,6 +358,10 @@ class Scripts(FolderCase):
         load(self.put("long.copione", rest + "\n" * (MOST_LINES - 3)), self.folder)
         with self.assertRaisesRegex(FileTrouble, "has more than 25,000 lines"):
             load(self.put("longer.copione", rest + "\n" * (MOST_LINES - 2)), self.folder)
+
+    def test_a_script_says_its_name_near_its_beginning(self) -> None:
+        for before, name in ((0, "Own"), (3980, "Own"), (4000, "")):
+            self.assertEqual(name_in("#" * before + '\nscript "Own"\n'), name)
 
     def test_what_an_app_is_called(self) -> None:
         for package, platform, apps, word in (

@@ -50,8 +50,10 @@ def _take_of(run: RunRecord, device: str) -> TakeRecord:
 
 def _portrait(take: TakeRecord, result: Result, frames: Path) -> Portrait | None:
     screen = screen_of(take.folder, take.device, result)
-    row = row_at(screen, result.box) if screen is not None and result.box is not None else None
-    if screen is None or row is None:
+    if screen is None or result.box is None:
+        return None
+    row = row_at(screen, result.box)
+    if row is None:
         return None
     picture = ""
     if result.before:
