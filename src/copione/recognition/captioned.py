@@ -8,6 +8,7 @@ from ..model.portrait import Portrait, Sighting
 from ..model.roles import role_word
 from ..model.screen import Element, Flag, Screen
 from .evidence import fold
+from .reach import scroller_of
 
 GAP = 28.0  # dp between a caption and what it is over: a line of text at most
 EDGE = 4.0  # dp by which their edges on one side may differ
@@ -30,6 +31,8 @@ def by_caption(screen: Screen, portrait: Portrait, name: str) -> Sighting | None
     found = min(under, key=lambda e: e.box.top, default=None)
     if found is None or found.role not in SPOKEN or not _as_tall(known, found) or fold(found.name) == fold(name):
         return None
+    if scroller_of(found) != scroller_of(captions[0]):
+        return None  # what the caption is of is scrolled away behind an edge between them
     return Sighting(found, (Evidence.NEAR,), 0.7, 1.0, f"it is {role_word(found.role)} here, known by the words over it")
 
 

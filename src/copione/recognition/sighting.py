@@ -20,6 +20,7 @@ from ..model.screen import Element, Flag, Screen, of_element, of_screen
 from ..model.target import PAGE, Naming, Target
 from .captioned import by_caption
 from .evidence import fold, lasting_id, neighbours, same_id, stable_ids, words_of_id
+from .gate import passed
 from .index import index
 from .placing import fitting, section, titles
 from .rows import Choice, as_made, choose, choose_within, in_item, like, same_else, same_place
@@ -38,6 +39,12 @@ def sight(
 
     `inside` limits the search to an element's descendants. With portraits all evidence is weighed; without, role and name decide.
     """
+    return passed(_sight(screen, target, roles, portraits, inside), portraits, target.name)
+
+
+def _sight(
+    screen: Screen, target: Target, roles: Sequence[str], portraits: Sequence[Portrait], inside: Element | None
+) -> Sighting | Unseen:
     there = index(screen)
     allowed = np.array([not roles or any(kinship(wanted, role) for wanted in roles) for role in there.roles], bool)[there.role_of]
     if len(screen) and screen.roles[0] == "generic":
