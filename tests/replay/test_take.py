@@ -158,7 +158,7 @@ class Steps(RunCase):
         self.assertEqual({r.outcome for r in results}, {Outcome.HELD})
         self.assertEqual([int(words.split()[-1]) for _, words in log if "remind" in words], [8, 9, 10, 11, 12, 11, 10, 9, 10])
         (_, _, stuck) = self.one("launch afresh", 'tap button "Settings"', 'set stepper "Remind after days" to 45')
-        self.assertEqual((stuck.outcome, stuck.reason), (Outcome.STUCK, "it stays at 30"))
+        self.assertEqual((stuck.outcome, stuck.reason), (Outcome.STUCK, "it stays at 30; button “More days” was touched for it"))
 
     def test_acts_that_cannot_be_done_are_stuck_and_the_rest_unreached(self) -> None:
         table = {

@@ -110,4 +110,4 @@ class Trials(RunCase):
         self.script(*STEPS)
         ear = self.tried(Asked(5, 12, stepping=True), {6: "stop"})
         self.assertEqual(ear.log[:2], ["does 5", "waits 6"])
-        self.assertEqual(ear.tried_[-1].result.reason, "Stopped by you.")
+        self.assertEqual(ear.tried_[-1].result.reason, "Stopped by you; button “Hives” was touched for it.")

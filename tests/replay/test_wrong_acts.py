@@ -5,14 +5,20 @@ from collections.abc import Callable
 from typing import Any
 from unittest import mock
 
+from copione.comparison.findings import findings
+from copione.comparison.lanes import Lane, lay
 from copione.links.adb.link import AdbLink
 from copione.model.geometry import Box
-from copione.model.outcome import Cause, Outcome
+from copione.model.outcome import Cause, Evidence, Outcome
+from copione.model.portrait import Sighting
 from copione.model.screen import Screen, bare
+from copione.model.take import TakeName
 from copione.recognition.reach import CUT, reach
+from copione.replay.found import sight_on
 from copione.replay.presence import Presence
 
 from ..benches import APP, SERIALS, named
+from ..comparison.test_findings import ALDER
 from .test_take import RunCase
 
 OPEN = ("launch afresh", 'tap button "Hives"')
@@ -73,6 +79,47 @@ class Twins(unittest.TestCase):
         self.assertFalse(presence.doubtful(named(second, "text", "Row 200"), 1.5))
         presence.seen(second, 12.0)
         self.assertFalse(presence.doubtful(named(second, "button", "Again"), 12.5))
+
+
+class Mistaken(RunCase):
+    """What was found by weaker evidence, and is something else after all."""
+
+    TO_FORM = (*OPEN, 'tap item "Hive 2"', 'tap button "New inspection"')
+
+    def mistaken(self, role: str, name: str, *steps: str) -> tuple[list[Any], str]:
+        """Steps on the form, where that button is taken for whatever has that role."""
+
+        def taken(screen: Screen, wanted: Any) -> Any:
+            pick = next((e for e in screen if (e.role, e.name) == ("button", name)), None) if wanted.target.role == role else None
+            return (
+                Sighting(pick, (Evidence.NEAR,), 0.7, 1.0, "known by the words over it") if pick is not None else sight_on(screen, wanted)
+            )
+
+        with mock.patch("copione.replay.finder.sight_on", taken):
+            results = self.one(*self.TO_FORM, *steps)
+        log = "".join(words for _, words in self.lab.phones[SERIALS["Alder 5"]].log_lines)
+        return results[len(self.TO_FORM) :], log
+
+    def test_what_opens_no_choices_is_taken_back_and_said(self) -> None:
+        choose = 'choose "Rainy" in combobox "Weather"'
+        (chosen, after), _ = self.mistaken("combobox", "Add photo", choose, 'tap button "Save inspection"')
+        self.assertEqual((chosen.outcome, chosen.why.cause), (Outcome.STUCK, Cause.TOUCHED))
+        self.assertEqual(chosen.reason, "button “Add photo” was touched, which opens no choices: it was taken back")
+        self.assertIs(after.outcome, Outcome.UNREACHED)
+        (chosen,), log = self.mistaken("combobox", "Save inspection", choose)
+        self.assertIn("“Save inspection” was touched, which opens no choices: what came of it could not be taken back", chosen.reason)
+        self.assertEqual(log.count("saved inspection"), 1)
+        (finding,) = findings(lay([Lane.of(TakeName("Alder 5"), ALDER, [chosen])], "Alder 5"))
+        self.assertEqual(finding.title, "Button “Save inspection” was touched on Alder 5, where “Weather” was meant")
+
+    def test_a_step_that_follows_says_what_was_touched_before(self) -> None:
+        (_, lost), _ = self.mistaken("link", "Save inspection", 'tap link "Photo"', 'switch on "Queen seen"')
+        self.assertIs(lost.outcome, Outcome.STUCK)
+        self.assertIn("; before, line 9 touched button “Save inspection” for what it took for its target", lost.reason)
+
+    def test_the_reason_says_what_was_touched_on_the_way(self) -> None:
+        results = self.one(*self.TO_FORM, 'choose "Foggy and more" in combobox "Weather"')
+        self.assertIn("; combobox “Weather” was touched for it", results[-1].reason)
 
 
 class Lists(RunCase):

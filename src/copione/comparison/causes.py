@@ -38,6 +38,7 @@ ABOUT = {
     Cause.COVERED: "cover",
     Cause.CANNOT: "limit",
     Cause.NO_TREE: "unreadable",
+    Cause.TOUCHED: "touched",
 }
 #: What stands in the way of whatever step comes: one cause at whichever step it is met.
 ANYWHERE = frozenset({Way.DIALOG, Way.SYSTEM, Way.GONE})

@@ -89,6 +89,9 @@ def title(key: CauseKey, first: Result, names: Sequence[str]) -> str:
             return f"{_capital(target)} is disabled {on}"
         case "unreadable":
             return f"{listed(names)} {'tell' if several else 'tells'} nothing of the screen"
+        case "touched":
+            about = first.why.about if first.why is not None else ""
+            return f"{_capital(about) or 'Something else'} was touched {on}, where {target} was meant"
         case "not taken":
             return f"{_capital(target)} does not take what was done {on}"
         case _:

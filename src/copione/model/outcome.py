@@ -69,6 +69,7 @@ class Cause(Enum):
     NO_TREE = "the device tells nothing of the screen"
     NO_RECORD = "nothing was recorded to know it by"
     NOT_TAKEN = "what was done did not take"
+    TOUCHED = "something else was touched"
     NOT_READ = "it cannot be read"
     READS_OTHERWISE = "reads something else"
     NOT_SHOWN = "not shown"

@@ -7,6 +7,7 @@ from ..model.outcome import Cause, Evidence, Reason
 from ..model.portrait import Portrait, Sighting, Unseen
 from ..model.screen import Element, Screen, bare
 from .evidence import Piece, fold, visible
+from .gate import passed
 from .pictures import Picture, alike, look_for, worth_a_look
 from .text import place_of
 
@@ -65,7 +66,7 @@ def by_picture(
         return Sighting(spot(picture, match.box, known.role, known.name), (Evidence.PICTURE,), *sure, "by its picture")
     if known.name and over.name and fold(over.name) != fold(known.name):
         return Unseen(Reason(Cause.NOT_HERE, f"what looks like it is called “{over.name}”"), *sure, over)
-    return Sighting(over, (Evidence.PICTURE,), *sure, "by its picture")
+    return passed(Sighting(over, (Evidence.PICTURE,), *sure, "by its picture"), (portrait,))
 
 
 def by_text(picture: Picture, screen: Screen | None, name: str) -> Sighting | Unseen:

@@ -9,6 +9,7 @@ from ..model.outcome import Cause, Evidence, Reason
 from ..model.portrait import Portrait, Sighting, Unseen
 from ..model.target import AREA, Target
 from ..recognition.evidence import visible
+from ..recognition.gate import known_as
 from ..recognition.pictures import Picture, picture_of
 from ..recognition.reach import reach
 from ..recognition.seeing import by_picture, by_text, has_looks, opaque, patch_of, spot
@@ -91,5 +92,11 @@ def at_place(watch: ScreenWatch, portraits: Sequence[Portrait]) -> Found | Lost:
         return Lost(Reason(Cause.NO_RECORD, "there is no record of its place"))
     recorded = portraits[0].screen
     box = Box(0.0, 0.0, *picture.size).part(Box(0.0, 0.0, recorded.width, recorded.height).shares(portraits[0].box))
-    alone = "" if portraits[0].part == WHOLE else PLACE
+    if portraits[0].part == WHOLE:
+        alone = ""
+    else:
+        alone, screen = PLACE, watch.moment.screen
+        there = next((e for e in screen.at(*box.centre) if e.name or e.id), None) if screen is not None else None
+        if there is not None and known_as(there, portraits[0].element) is not None:
+            return Lost(Reason(Cause.NOT_HERE, f"{there.called} stands in its place, and was recorded as something else", there.called))
     return Found(Sighting(spot(picture, box, "img", ""), (Evidence.PLACE,), 0.0, 0.0, alone), box.centre)

@@ -76,6 +76,8 @@ class StepContext:
     secret: bool = False  # what it types or looks for is not to be told
     unmoved: dict[str, Picture] = field(default_factory=dict)  # by target's words, before a finger moved them in this take
     element: Element | None = None  # the target, as it was found
+    weak: bool = False  # it was found by less than what was recorded of it
+    touched: list[str] = field(default_factory=list)  # all that a finger was put on, as a person calls it
     turns: int = 0  # of the loop that it is the head of
     values: tuple[str, ...] = ()  # with which a scene is performed
 
@@ -143,6 +145,7 @@ class StepContext:
         self.evidence, self.element = found.sighting.by, found.element
         self.box = visible(found.element)
         self.scrolled = self.scrolled or found.scrolled
+        self.weak = bool(found.sighting.weaker)
         self.notes += [found.sighting.weaker] if found.sighting.weaker else []
 
     def note_moment(self) -> None:
@@ -289,6 +292,7 @@ class StepContext:
         passing = before is not None and on.screen is self.watch.moment.screen and presence.passing(on)
         message = passing and presence.message(on)
         self.watch.touch(contacts)
+        self.touched.append(on.called)
         after = self.watch.look().screen
         if not passing or before is None or after is None:
             return True

@@ -155,6 +155,7 @@ class Doer:
             LOG.exception("%s in line %d met an error of the program", said.verb, asked.line)
             context.stuck(Cause.BROKEN, f"Copione met an error of its own here: {type(error).__name__}.")
         obstacle = self._explainer.explain(context, self.interpreter, begin)
+        self._explainer.tell_of_touches(context, where.address(asked))
         another_way = context.scrolled and not isinstance(asked.action, Find) and not context.scrolled_as_recorded()
         notes = [*context.notes, *(["scrolled to it"] if another_way else [])]
         if context.outcome is Outcome.HELD and notes:

@@ -6,11 +6,13 @@ import re
 from dataclasses import replace
 
 from ..model.action import Check, Launch, Wait
+from ..model.address import Address
 from ..model.errors import CopioneError
 from ..model.outcome import Cause, Obstacle, Outcome, Reason, Way
 from ..model.reading import Said
 from ..model.relation import Reads
 from ..model.screen import Screen
+from ..model.wording import together
 from ..recognition.obstacles import obstacle, worded
 from ..recognition.phrases import Interpreter
 from .context import StepContext
@@ -45,6 +47,7 @@ class Explainer:
 
     def __init__(self) -> None:
         self._gone: Obstacle | None = None  # the app has ended by itself, and was not started since
+        self._doubtful = ""  # what the newest step that touched anything touched, where that was found by weaker evidence
 
     def explain(self, context: StepContext, interpreter: Interpreter, began: float) -> Obstacle | None:
         """What stood in the way of a step that was not done; the reason is worded by it. `began` is seconds since the epoch."""
@@ -54,6 +57,20 @@ class Explainer:
         elif isinstance(context.step.action, Launch):
             self._gone = None
         return found
+
+    def tell_of_touches(self, context: StepContext, address: Address) -> None:
+        """Say in the reason what Copione itself touched: for this step, or, where its target is not there, for one before."""
+        bad = context.outcome in (Outcome.STUCK, Outcome.DIFFERS)
+        named = list(dict.fromkeys(words for words in context.touched if context.why is None or words not in context.why.words))
+        if bad and context.why is not None:
+            told = f"; {together(named)} {'was' if len(named) == 1 else 'were'} touched for it" if named else ""
+            if not told and context.why.cause in SEARCHED and self._doubtful:
+                told = f"; {self._doubtful}"
+            said = context.why.words
+            context.why = replace(context.why, words=f"{said.removesuffix('.')}{told}{'.' * said.endswith('.')}" if told else said)
+        if context.touched:
+            told = f"before, line {address.line} touched {together(context.touched)} for what it took for its target"
+            self._doubtful = told if context.weak else ""
 
 
 def _explained(context: StepContext, interpreter: Interpreter, began: float, gone: Obstacle | None) -> Obstacle | None:

@@ -21,12 +21,16 @@ from ...touch.making import drag
 from ..context import StepContext
 from ..evidence import Wanted
 from ..found import Found, Lost
+from ..presence import key_of, keys_of
 from ..scrolling import WHEEL_TALL
 
 TURNS = 16  # of one wheel, at most
 MONTHS = 40  # a calendar is leafed through, at most
 PRESSED = frozenset({"button", "text", "generic", "img"})  # what a button may be told as
 FULL = 20  # days from which a screen is a calendar
+WHEELS = 3  # for a day
+OPENS_S = 2.0  # what choices may take to open
+OPTIONS = frozenset({"option", "radio", "menuitem", "listitem"})
 
 
 def choose(context: StepContext, action: a.Choose) -> None:
@@ -107,7 +111,11 @@ def _from_what_opens(context: StepContext, action: a.Choose, holder: Found) -> N
     if day is None and holder.element.box.height >= WHEEL_TALL:
         _turn(context, context.again, lambda words: fold(words) == fold(action.option))
     else:
+        before = context.watch.moment.screen
         if not context.touch(holder.element, holder.point):
+            return
+        if context.weak and holder.element.role != "combobox" and not _opened(context, before, action.option, day):
+            _take_back(context, before, holder.element)
             return
         if day is None:
             listed = _from_list(context, action.option)
@@ -119,6 +127,37 @@ def _from_what_opens(context: StepContext, action: a.Choose, holder: Found) -> N
     if not settled(context.again()):
         read = context.reading.words if context.reading is not None else ""
         context.stuck(Cause.NOT_TAKEN, f"it reads “{read}” after choosing")
+
+
+def _opened(context: StepContext, before: Screen | None, option: str, day: date | None) -> bool:
+    """Did what was touched open choices: the option among others like it, or what a day is picked from?"""
+
+    def choices(screen: Screen) -> bool:
+        if day is not None:
+            return len(_days(screen, context.locale)) >= FULL or sum(e.role == "combobox" for e in screen) >= WHEELS
+        known = keys_of(before) if before is not None else frozenset()
+        new = [e for e in screen if key_of(e) not in known and (e.has(Flag.CLICKABLE) or e.has(Flag.CHECKABLE) or e.role in OPTIONS)]
+        mine = [e for e in new if fold(e.name) == fold(option)]
+        return any(e.role == one.role and fold(e.name) != fold(option) for one in mine for e in new)
+
+    def attempt(last: bool) -> bool | None:
+        screen = context.watch.moment.screen
+        return True if screen is not None and choices(screen) else False if last else None
+
+    return context.watch.until(min(context.patience, OPENS_S), attempt)
+
+
+def _take_back(context: StepContext, before: Screen | None, touched: Element) -> None:
+    """Something else was touched: back from what it opened, where that is all it takes, and no further step."""
+    screen, undone = context.watch.moment.screen, False
+    if screen is not None and before is not None and screen.signature != before.signature:
+        context.link.press("GoBack")
+        after = context.watch.look().screen
+        undone = after is not None and after.signature == before.signature
+    what = "it was taken back" if undone else "what came of it could not be taken back"
+    if screen is not None and before is not None and screen.signature == before.signature:
+        what = "nothing came of it"
+    context.stuck(Cause.TOUCHED, f"{touched.called} was touched, which opens no choices: {what}", touched.called, touched)
 
 
 def _from_list(context: StepContext, option: str) -> bool:
