@@ -18,9 +18,12 @@ from copione.model.portrait import Portrait, Sighting
 from copione.model.roles import roles_of
 from copione.model.screen import Flag, Screen
 from copione.model.target import Target
-from copione.recognition.pictures import Picture
-from copione.recognition.reach import reach
+from copione.recognition.evidence import visible
+from copione.recognition.reach import clear_area, reach
 from copione.recognition.sighting import sight
+from copione.replay.displacement import containers
+from copione.replay.scrolling import clear_start
+from copione.screens.android import read_android
 from copione_lab.model import Model, load_models
 from copione_lab.phone import Phone
 from copione_lab.toolkit.fingers import hit
@@ -31,6 +34,7 @@ PAGES = ("home", "hives", "hive", "form", "settings", "tasks", "rounds")
 KINDS = ("views", "flat", "merged", "page")
 WIDTHS, TEXTS = (280, 320, 360, 412, 480, 600, 800, 1280), (1.0, 1.3, 2.0)
 HEIGHTS = range(420, 420 + 4 * 300, 4)
+TAKING = frozenset({"wheel", "slider", "canvas", "switch"})  # what takes a stroke for itself
 TALL = 3000  # dp of the window in which the targets are recorded: all of a page is on it
 
 
@@ -54,8 +58,6 @@ def opened(place: str, model: Model) -> Phone:
 
 
 def seen(phone: Phone) -> Screen:
-    from copione.screens.android import read_android
-
     model = phone.model
     return read_android(phone.dump(), model.width_px, model.height_px, model.dpi)
 
@@ -85,15 +87,15 @@ def _way(page: Node, node: Node) -> list[Node]:
     return []
 
 
-def recorded(place: str, model: Model) -> tuple[list[Meant], Picture | None]:
-    """All that takes touches on a page, as it is recorded in a window that shows it whole; and its picture."""
+def recorded(place: str, model: Model) -> list[Meant]:
+    """All that takes touches on a page, as it is recorded in a window that shows it whole."""
     phone = opened(place, replace(model, height_px=TALL * 2))
     screen = seen(phone)
     found = []
     for element in screen:
         if element.has(Flag.CLICKABLE) and element.name and (there := reached(phone, *element.box.centre)):
             found.append(Meant(Portrait(screen, element.row), there))
-    return found, None
+    return found
 
 
 def windows(place: str, kind: str, model: Model, every: int, chance: random.Random) -> Iterator[Phone]:
@@ -115,7 +117,7 @@ def windows(place: str, kind: str, model: Model, every: int, chance: random.Rand
 
 def wrong(place: str, kind: str, model: Model, every: int, chance: random.Random) -> tuple[Counter[str], Counter[str]]:
     """What became of all look-ups, and the wrong ones in words."""
-    meant, _ = recorded(place, model)
+    meant = recorded(place, model)
     counts, told = Counter[str](), Counter[str]()
     for phone in windows(place, kind, model, every, chance):
         screen = seen(phone)
@@ -130,6 +132,26 @@ def wrong(place: str, kind: str, model: Model, every: int, chance: random.Random
             counts["right" if there == each.reached else "wrong"] += 1
             if there != each.reached:
                 told[f"{place}, {kind}: {known.called} -> {there}, by {found.by[0].value} {found.weaker}"] += 1
+    return counts, told
+
+
+def strokes(model: Model, every: int, chance: random.Random) -> tuple[Counter[str], Counter[str]]:
+    """Where strokes begin that scroll each container of the form, with wheels on it, either way: what would take them."""
+    counts, told = Counter[str](), Counter[str]()
+    for phone in windows("form", "views", replace(model, choice="wheel", date="wheels"), every, chance):
+        screen = seen(phone)
+        for holder in containers(screen):
+            area = visible(holder).clipped(clear_area(screen))
+            for share in (-0.55, -0.2, 0.2, 0.55):
+                start = clear_start(holder, area, share * area.height)
+                if start is None:
+                    counts["no place"] += 1
+                    continue
+                node = hit(phone.frame().page, *start)[0]
+                takes = node is not None and node.kind in TAKING
+                counts["wrong" if takes else "right"] += 1
+                if takes and node is not None:
+                    told[f"a stroke on {node.kind} {node.id}"] += 1
     return counts, told
 
 
@@ -148,7 +170,10 @@ def main(every: int = 1) -> int:
                 console.print(f"{many} times {words}", markup=False)
         table.add_row(kind, *(str(counts[fate]) for fate in ("right", "not found", "out of reach", "wrong")))
         total += counts
+    counts, told = strokes(model, every, chance)
+    total["wrong"] += counts["wrong"]
     console.print(table)
+    console.print(f"strokes: {dict(counts)} {dict(told)}", markup=False)
     return int(total["wrong"] > 0)
 
 

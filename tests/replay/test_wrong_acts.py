@@ -2,6 +2,7 @@
 
 import unittest
 from collections.abc import Callable
+from dataclasses import replace
 from typing import Any
 from unittest import mock
 
@@ -150,6 +151,31 @@ class Lists(RunCase):
         [result] = self.one('tap button "Add photo"', on="Wren mini")
         self.assertEqual((result.outcome, result.reason), (Outcome.ADAPTED, "scrolled to it"))
         self.assertIsNotNone(phone._question, "the photo's permission is asked for")
+
+    def test_a_search_turns_no_wheel_and_says_where_it_had_no_place(self) -> None:
+        """A form of nothing but wheels, with the keyboard up: it is closed first, and then there is still no place for a stroke."""
+        phone = self.lab.phones[SERIALS["Alder 5"]]
+        phone.model = replace(phone.model, choice="wheel", date="wheels", height_px=1100)
+        way = ("launch afresh", 'tap button "Hives"', 'tap item "Hive 2"', 'tap button "New inspection"')
+        results = self.one(*way, 'type "calm" into field "Notes"', 'check button "Nowhere" is shown', 'tap button "Save inspection"')
+        self.assertEqual([r.reason for r in results if not r.outcome.good and r.number != 6], [])
+        self.assertNotIn("set weather", self.log())
+        home = phone.frame().page
+        self.assertTrue(home.children)
+        with mock.patch("copione.replay.scrolling.clear_start", lambda *_: None):
+            lost = self.one(*way, 'type "calm" into field "Notes"', 'tap button "Nowhere"')[-1]
+        self.assertIn("it could not be scrolled to: there is no place for a stroke that nothing else would take", lost.reason)
+        self.assertFalse(phone._keyboard_up, "it was closed before")
+
+    def test_what_a_search_changed_by_mistake_ends_the_take(self) -> None:
+        phone = self.lab.phones[SERIALS["Alder 5"]]
+        phone.model = replace(phone.model, choice="wheel", height_px=1500)
+        on_the_wheel = lambda scroller, *_: next(e.box.centre for e in scroller.descendants() if e.id == "weather")  # noqa: E731
+        way = ("launch afresh", 'tap button "Hives"', 'tap item "Hive 2"', 'tap button "New inspection"')
+        with mock.patch("copione.replay.scrolling.clear_start", on_the_wheel):
+            lost = self.one(*way, 'tap button "Nowhere"')[-1]
+        self.assertEqual((lost.outcome, lost.why.cause), (Outcome.STUCK, Cause.TOUCHED))
+        self.assertIn("the search for it turned combobox “Weather” from “Sunny” to “Rainy”", lost.reason)
 
     def test_every_container_is_searched_and_put_back(self) -> None:
         steps = ("launch afresh", "turn landscape", 'tap button "Hives"', 'tap item "Hive 2"', 'tap button "New inspection"')

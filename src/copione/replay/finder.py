@@ -11,6 +11,7 @@ from ..model.portrait import Portrait, Sighting, Unseen
 from ..model.roles import roles_of
 from ..model.screen import Element, Flag, Moment
 from ..model.target import AREA, Target
+from ..model.wording import together
 from ..recognition.evidence import lasting_id
 from ..recognition.reach import Reach, in_sight, reach, scroller_of
 from ..recognition.sighting import sight
@@ -128,6 +129,8 @@ class _Search:
         if self.watch.signature() != self._signature:
             self._calm_since, self._signature, self._searched = self.watch.clock.now(), self.watch.signature(), False
         while True:
+            if self.watch.mistakes:
+                return Lost(Reason(Cause.TOUCHED, f"the search for it turned {together(self.watch.mistakes)}", "the search"))
             found = self.finder.now(self.wanted)
             if isinstance(found, Sighting):
                 there = self.reachable(found.element)
@@ -158,7 +161,8 @@ class _Search:
             if not last:
                 return None
             seen = None if found.ambiguous else look_by_picture(self.watch, self.finder.recorded, self.wanted, read=True)
-            return seen or Lost(found.why)
+            hindered = f"; it could not be scrolled to: {self.watch.hindered}" if self.watch.hindered else ""
+            return seen or Lost(replace(found.why, words=f"{found.why.words}{hindered}"))
 
     def _brought_in(self, element: Element, there: Reach) -> bool:
         """Has a stroke moved what a finger cannot reach as it stands?"""

@@ -8,10 +8,12 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from ..model.errors import CannotDo
 from ..model.geometry import Box
 from ..model.screen import Element, Flag, Screen
-from ..recognition.evidence import visible
+from ..recognition.evidence import fold, lasting_id, neighbours, visible
 from ..recognition.reach import clear_area, scroller_of
+from ..screens.reading import reads
 from ..touch.making import drag
 from .displacement import Displacement, cut_above, kind_of
 from .watch import ScreenWatch
@@ -21,8 +23,12 @@ NUDGE_DP = 40.0  # a pull so short never loads a list anew: platforms ask for 64
 SLOP_DP = 8.0  # of a stroke, that a platform waits for before anything moves
 SHORTEST_DP = 24.0  # three times the slop: what is shorter could be taken for a tap
 FULL = 0.6  # share of what it was asked for that a container moves at least, unless it is at its end
-DRAGGED = frozenset({"slider", "canvas", "combobox"})  # a stroke that begins there is theirs
-WHEEL_TALL = 72.0  # dp: a choice that high is a wheel
+LISTENING = frozenset(
+    {"slider", "combobox", "canvas", "switch", "spinbutton", "progressbar", "application"}
+)  # a stroke that begins there is theirs
+VALUED = frozenset({"slider", "combobox", "switch", "checkbox", "radio", "textbox", "spinbutton"})  # what a stroke may have changed
+WHEEL_TALL = 72.0  # dp: a choice that high is a wheel; cut off by an edge it may be lower
+NO_PLACE = "there is no place for a stroke that nothing else would take"
 EDGE, INWARDS = 1.3, 0.3  # of an item's height from the edge that is near; share of the container it is brought in by
 LEAST_DP, SLACK_DP = 48.0, 24.0  # that a stroke moves at least; how far beyond the edge a target is brought in
 MOST_STROKES = 60
@@ -45,14 +51,24 @@ def scroll(watch: ScreenWatch, scroller: Element, length: float) -> float:
     if scroller.screen.read:
         x, y, travel = _on_words(scroller, area, travel)
     else:
-        x, y = _clear_start(scroller.screen, area, travel)
+        start = clear_start(scroller, area, travel)
+        if start is None:
+            without = _without_keyboard(watch, scroller)
+            if without is not None:
+                return scroll(watch, without, length)
+            watch.hindered = NO_PLACE
+            return 0.0
+        x, y = start
     if abs(travel) < SHORTEST_DP:
         return 0.0
     before, above = watch.signature(), watch.displacement.above(scroller)
     watch.touch([drag(x, y, x, y + travel)])
-    watch.look()
+    watch.hindered = ""
+    after = watch.look().screen
     if watch.signature() == before:
         return 0.0
+    if after is not None and (turned := changed_values(scroller.screen, after)):
+        watch.mistakes += turned
     now = same_container(scroller, watch.moment.screen)
     if now is None:
         return 0.0
@@ -139,14 +155,54 @@ def _on_words(scroller: Element, area: Box, length: float) -> tuple[float, float
     return x, y, max(length, area.top - y) if length < 0 else min(length, area.bottom - y)
 
 
-def _clear_start(screen: Screen, area: Box, length: float) -> tuple[float, float]:
-    """Where a stroke of that length down may begin so that the container takes it: not on what is itself dragged."""
+def clear_start(scroller: Element, area: Box, length: float) -> tuple[float, float] | None:
+    """Where a stroke of that length down may begin so that the container takes it, and nothing in it; None for nowhere."""
     room = max(0.0, area.height - abs(length))
     low = area.top + max(0.0, -length)
-    across = (0.5, 0.3, 0.7, 0.15, 0.85)
+    across = (0.5, 0.3, 0.7, 0.15, 0.85, 0.03, 0.97)
     for share in (0.5, 0.35, 0.65, 0.2, 0.8, 0.05, 0.95):
         for place in across:
             x, y = area.left + place * area.width, low + share * room
-            if not any(e.role in DRAGGED and (e.role != "combobox" or e.box.height >= WHEEL_TALL) for e in screen.at(x, y)):
+            if not any(_listens(e, scroller) for e in scroller.screen.at(x, y)):
                 return x, y
-    return area.centre[0], low + room / 2
+    return None
+
+
+def _listens(element: Element, scroller: Element) -> bool:
+    """Would it take a stroke that begins on it, and not the container?"""
+    if element == scroller or scroller.within(element):
+        return False
+    if element.role == "textbox":
+        return element.has(Flag.FOCUSED)
+    return element.role in LISTENING or element.has(Flag.SCROLLABLE)
+
+
+def _without_keyboard(watch: ScreenWatch, scroller: Element) -> Element | None:
+    """The container once the keyboard is closed; None where there is none, or where it cannot be closed and nothing else."""
+    if scroller.screen.keyboard is None:
+        return None
+    fresh = watch.link.glimpse().screen  # without one, the key would lead back to another page
+    if fresh is None or fresh.keyboard is None:
+        return None
+    try:
+        watch.link.press("GoBack")
+    except CannotDo:
+        return None
+    after = watch.look().screen
+    return same_container(scroller, after) if after is not None and after.keyboard is None else None
+
+
+def changed_values(before: Screen, after: Screen) -> list[str]:
+    """Which controls, of those that both screens show once, say something else now, in words."""
+    was, now = _values(before), _values(after)
+    return [f"{now[key][0]} from “{was[key][1]}” to “{now[key][1]}”" for key in was if key in now and was[key][1] != now[key][1]]
+
+
+def _values(screen: Screen) -> dict[tuple[str, ...], tuple[str, str]]:
+    """Of each control, by its id, its label and the words next to it: what it is called, and what it says."""
+    found: dict[tuple[str, ...], list[tuple[str, str]]] = {}
+    for element in screen:
+        key = (element.role, lasting_id(element), fold(element.label), *neighbours(element)[:1])
+        if element.role in VALUED and any(key[1:]):
+            found.setdefault(key, []).append((element.called, reads(element)))
+    return {key: said[0] for key, said in found.items() if len(said) == 1}

@@ -44,6 +44,8 @@ class ScreenWatch:
         self.took = 0.0  # seconds the app took at most to show what an act since `begin` caused, beyond what a bare look takes
         self.looks, self.strokes = 0, 0  # how often the device was looked at, and touched
         self._stroke = 0.0  # how far down a finger went since the newest look
+        self.hindered = ""  # why the newest stroke was not made
+        self.mistakes: list[str] = []  # what strokes of this step changed besides what they scrolled, in words
 
     @property
     def moment(self) -> Moment:
@@ -89,7 +91,7 @@ class ScreenWatch:
 
     def begin(self) -> None:
         """Another step begins: what it takes is counted anew."""
-        self.took, self._acted = 0.0, None
+        self.took, self._acted, self.hindered, self.mistakes = 0.0, None, "", []
 
     def acted(self) -> None:
         """Something has just been done, and is answered by the first look that shows something new. A stroke is not: it takes its time."""
