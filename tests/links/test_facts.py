@@ -12,7 +12,7 @@ from copione.links.adb import conditions, facts, uinput
 from copione.links.adb.link import input_commands, text_pieces
 from copione.links.bare import BareLooks
 from copione.links.browser.capabilities import capabilities
-from copione.links.browser.engines import Installed
+from copione.links.browser.engines import ENGINES, Installed, installed
 from copione.links.browser.kept import Wanted, settings_file, wanted
 from copione.model.condition import Condition
 from copione.model.errors import CannotDo, FileTrouble
@@ -180,7 +180,7 @@ class Looks(unittest.TestCase):
 class Sessions(unittest.TestCase):
     def test_what_a_browser_is_asked_for(self) -> None:
         page = Wanted("Page", "chromium", 360, 740, density=3.0, text=1.3, language="pt-BR", dark=True, touch=True, shown=False)
-        asked = capabilities(page, Installed("chromium", "/d", "/b", "156"))
+        asked = capabilities(page, Installed(ENGINES["chromium"], "/d", "/b"))
         self.assertEqual((asked["unhandledPromptBehavior"], asked["pageLoadStrategy"]), ("ignore", "none"))
         options = asked["goog:chromeOptions"]
         self.assertEqual(options["binary"], "/b")
@@ -189,7 +189,7 @@ class Sessions(unittest.TestCase):
         self.assertEqual(options["prefs"]["intl"], {"accept_languages": "pt-BR,pt"})
         self.assertEqual(options["prefs"]["webkit"], {"webprefs": {"default_font_size": 21}})
         self.assertIn("--headless=new", options["args"])
-        shown = capabilities(msgspec.structs.replace(page, shown=True, language="de"), Installed("chromium", "/d", "/b", "156"))[
+        shown = capabilities(msgspec.structs.replace(page, shown=True, language="de"), Installed(ENGINES["chromium"], "/d", "/b"))[
             "goog:chromeOptions"
         ]
         self.assertNotIn("--headless=new", shown["args"])
@@ -199,9 +199,38 @@ class Sessions(unittest.TestCase):
             (1.5, True, ["--automation", "--default-font-size=24", "--dark-mode"]),
         ):
             asked = capabilities(
-                msgspec.structs.replace(page, engine="webkit", text=text, dark=dark), Installed("webkit", "/d", "/b", "2.50")
+                msgspec.structs.replace(page, engine="webkit", text=text, dark=dark), Installed(ENGINES["webkit"], "/d", "/b")
             )
             self.assertEqual(asked["webkitgtk:browserOptions"], {"binary": "/b", "args": arguments})
+
+    def test_what_of_an_engine_is_installed(self) -> None:
+        folder = Path(self.enterContext(tempfile.TemporaryDirectory()))
+
+        def put(name: str) -> None:
+            (folder / name).write_text("#!/bin/sh\n", "utf-8")
+            (folder / name).chmod(0o755)
+
+        chromium, webkit = ENGINES["chromium"], ENGINES["webkit"]
+        nothing = installed(chromium, str(folder))
+        self.assertEqual(nothing.missing, "its driver and the browser itself is not installed")
+        self.assertEqual(nothing.advice, "Install it (Debian: sudo apt install chromium chromium-driver).")
+        put("chromium-browser")
+        self.assertEqual(installed(chromium, str(folder)).missing, "its driver is not installed")
+        put("chromium.chromedriver")
+        found = installed(chromium, str(folder))
+        self.assertEqual((found.missing, found.advice), ("", ""))
+        self.assertEqual((found.driver, found.browser), (str(folder / "chromium.chromedriver"), str(folder / "chromium-browser")))
+        put("WebKitWebDriver")
+        put("MiniBrowser")
+        with mock.patch.dict(os.environ, {"DISPLAY": "", "WAYLAND_DISPLAY": ""}):
+            blind = installed(webkit, str(folder))
+            self.assertEqual(blind.missing, "a display, or Xvfb to make one, is not installed")
+            self.assertIn("start Copione on a desktop", blind.advice)
+            put("Xvfb")
+            self.assertEqual(installed(webkit, str(folder)).missing, "")
+        (folder / "Xvfb").unlink()
+        with mock.patch.dict(os.environ, {"DISPLAY": "", "WAYLAND_DISPLAY": "wayland-0"}):
+            self.assertEqual(installed(webkit, str(folder)).missing, "")
 
     def test_browsers_of_a_file(self) -> None:
         folder = Path(self.enterContext(tempfile.TemporaryDirectory()))

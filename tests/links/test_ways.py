@@ -3,17 +3,27 @@
 import os
 import stat
 import tempfile
+import threading
 import unittest
+from dataclasses import replace
 from pathlib import Path
+from typing import Any
 from unittest import mock
 
 from copione.links.adb.start import adb_program, start_server
+from copione.links.claims import Changed, Claim
+from copione.links.drawn import DrawnPages
 from copione.links.endpoints import checked, forget, remember, remembered, settings_file
 from copione.links.finger import HeldFinger
+from copione.links.holding import held
 from copione.links.usb import Plugged
 from copione.links.way import Help, way
+from copione.links.worker import DeviceWorker, Through
+from copione.model.condition import Condition
 from copione.model.device import Listed, Readiness
-from copione.model.errors import FileTrouble, LinkError
+from copione.model.errors import DeviceGone, FileTrouble, LinkError
+from copione.model.geometry import Box
+from copione.model.screen import Moment, Screen, bare
 from copione.touch.making import hold, swipe
 
 
@@ -186,6 +196,117 @@ class Finger(unittest.TestCase):
                 self.assertEqual(self.glass.done[-2][1:], ("move", 10, 20))
                 self.assertLessEqual(times[0], lifted)
                 self.assertGreaterEqual(times[0], seconds)
+
+
+class Drawn(unittest.TestCase):
+    """A page of which the tree tells nothing is read from its picture, once for each picture."""
+
+    def setUp(self) -> None:
+        self.blind = bare(400, 800, "org.example.a")
+        self.told = page = bare(400, 800, "org.example.a", tuple((Box(0, n, 9, n + 1), "text", "Read") for n in range(4)))
+        self.pages, self.reads = DrawnPages(), 0
+
+        def read(*_: object) -> Screen:
+            self.reads += 1
+            return page
+
+        for name, value in (("can_read", lambda: True), ("picture_of", lambda *_: object()), ("read_drawn", read), ("texts", lambda _: ())):
+            self.enterContext(mock.patch(f"copione.links.drawn.{name}", value))
+        self.enterContext(mock.patch("copione.links.drawn.shapes_in", lambda _: ()))
+
+    def see(self, png: bytes, screen: Screen | None = None) -> Screen | None:
+        return self.pages.told(Moment(0.0, png, screen or self.blind)).screen
+
+    def test_once_it_shows_the_same_twice(self) -> None:
+        self.assertIs(self.see(b"1"), self.blind, "any app may tell nothing for an instant")
+        self.assertIs(self.see(b"2"), self.blind)
+        self.assertIs(self.see(b"2"), self.told)
+        self.assertIs(self.see(b"2"), self.told)
+        self.assertEqual(self.reads, 1)
+        self.assertIs(self.see(b"3"), self.told, "an app that is drawn is known by now")
+        self.assertEqual(self.reads, 2)
+        self.assertIs(self.see(b"3", replace(self.blind, keyboard=Box(0, 500, 400, 800))), self.told)
+        self.assertEqual(self.reads, 3)
+
+    def test_what_tells_something_or_has_no_picture_is_left(self) -> None:
+        tells = bare(400, 800, "org.example.a", tuple((Box(0, n, 10, 10), "text", str(n)) for n in range(3)))
+        for png, screen in ((b"1", tells), (b"", self.blind)):
+            for _ in range(3):
+                self.assertIs(self.see(png, screen), screen)
+        self.assertIsNone(self.pages.told(Moment(0.0, b"1", None)).screen)
+        with mock.patch("copione.links.drawn.can_read", lambda: False):
+            for _ in range(3):
+                self.assertIs(self.see(b"1"), self.blind)
+        with mock.patch("copione.links.drawn.picture_of", lambda *_: None):
+            for _ in range(3):
+                self.assertIs(self.see(b"1"), self.blind)
+
+    def test_the_first_look_at_such_an_app_is_two(self) -> None:
+        looks: list[Moment] = []
+
+        def look() -> Moment:
+            looks.append(Moment(0.0, b"1", self.blind))
+            return looks[-1]
+
+        self.assertIs(self.pages.seen(look).screen, self.told)
+        self.assertEqual(len(looks), 2)
+        self.assertIs(self.pages.seen(look).screen, self.told)
+        self.assertEqual(len(looks), 3, "it is known by then")
+        with mock.patch("copione.links.drawn.can_read", lambda: False):
+            self.assertIs(DrawnPages().seen(look).screen, self.blind)
+        self.assertEqual(len(looks), 4)
+
+
+class Shared(unittest.TestCase):
+    def test_a_link_through_its_own_thread(self) -> None:
+        class Bare:
+            patience, closed = 30.0, False
+
+            def front(self, *given: str, **more: str) -> tuple[object, ...]:
+                return threading.current_thread().name, given, more
+
+            def close(self) -> None:
+                self.closed = True
+
+        link = Bare()
+        worker = DeviceWorker("Alder 5", link)  # type: ignore[arg-type]
+        through = Through(worker)
+        self.assertEqual(through.front("a", b="c"), ("device Alder 5", ("a",), {"b": "c"}))
+        through.patience = 2.0
+        self.assertEqual((through.patience, link.patience), (2.0, 2.0))
+        worker.close()
+        self.assertTrue(link.closed)
+        with self.assertRaisesRegex(DeviceGone, "The device went away."):
+            through.front()
+
+
+class PuttingBack(unittest.TestCase):
+    def test_what_cannot_be_put_back_is_said_and_the_device_is_not_used(self) -> None:
+        folder = Path(self.enterContext(tempfile.TemporaryDirectory()))
+
+        class Refuses:
+            claim = Claim("somewhere", "Alder 5", folder)
+
+            def ring(self, caller: str) -> None:
+                raise LinkError("no line")
+
+            def condition(self, condition: Condition, package: str) -> str:
+                return "no"
+
+            def have(self, condition: Condition, value: str, package: str) -> None:
+                raise LinkError("it does not answer")
+
+        link: Any = Refuses()
+        for changed, words in (
+            (Changed("CALL", "", ""), "An earlier run left a call of Alder 5 changed, and it cannot be put back: no line"),
+            (Changed("DARK", "yes", "a"), "left the dark mode of Alder 5 changed, and it cannot be put back: it does not answer"),
+        ):
+            with link.claim.held("testing"):
+                link.claim.note(changed)
+            with self.assertRaisesRegex(LinkError, words), held(link, "testing"):
+                self.fail("it is used")
+            with link.claim.held("testing"):
+                link.claim.strike(changed)
 
 
 if __name__ == "__main__":
