@@ -5,7 +5,7 @@ import unittest
 from itertools import combinations
 from math import comb
 
-from copione.comparison.apart import MOST_WORDS, WORDS_IN_PAIRS, apart, chance_of, separating
+from copione.comparison.apart import MOST_WORDS, WORDS_IN_PAIRS, Plainness, apart, chance_of, separating
 from copione.comparison.traits import TRAITS, Scale, Subject, facts_of
 
 from .test_findings import ALDER
@@ -41,8 +41,15 @@ def bench(chance: random.Random, many: int) -> list[Subject]:
 
 def picked_by_one_test(subjects: list[Subject], words: int) -> set[frozenset[int]]:
     """Every set of places that one test picks, by trying out all values that occur, one after the other."""
-    found = set()
+    return set().union(*picked_by_trait(subjects, words))
+
+
+def picked_by_trait(subjects: list[Subject], words: int) -> list[set[frozenset[int]]]:
+    """The same, by trait."""
+    every = []
     for trait in TRAITS:
+        found = set()
+        every.append(found)
         column = [s.facts.get(trait.key) for s in subjects]
         if None in column:
             continue
@@ -57,7 +64,7 @@ def picked_by_one_test(subjects: list[Subject], words: int) -> set[frozenset[int
             if same != list(range(len(column))):
                 # all of a platform's releases is no test of the release
                 found -= {frozenset(same)} if all(column[i] == bound or trait.scale is Scale.ORDER for i in same) else set()
-    return found
+    return every
 
 
 class AgainstTryingOut(unittest.TestCase):
@@ -87,10 +94,13 @@ class AgainstTryingOut(unittest.TestCase):
                 self.assertTrue(rules)
                 self.assertLessEqual(len(rules[0].tests), tests)
                 one_would_do = region in picked_by_one_test(subjects, MOST_WORDS)
-                self.assertEqual(len(rules[0].tests) == 1, one_would_do)
+                self.assertEqual(rules[0].plainness is Plainness.ONE, one_would_do)
                 for rule in rules:
                     self.assertTrue(all(rule.fits(s.facts) is True for s in failing), rule)
-                    self.assertTrue(all(rule.fits(s.facts) is False for s in passing), rule)
+                    self.assertTrue(all(rule.fits(s.facts) is False for s in passing if s.name != rule.but), rule)
+                if not one_would_do:
+                    ranged = any(one & other == region for each in picked_by_trait(subjects, 2) for one in each for other in each)
+                    self.assertEqual(rules[0].plainness is Plainness.RANGE, ranged)
             counts[len(rules[0].tests)] += 1
         self.assertGreater(min(counts[1:]), 5)
 
@@ -106,15 +116,18 @@ class AgainstTryingOut(unittest.TestCase):
         seed = random.SystemRandom().randrange(10**6)
         chance = random.Random(seed)
         for many, of in ((1, 5), (2, 8), (3, 10), (4, 12), (1, 13), (2, 20), (2, 40), (2, 60)):
-            for tests in (1, 2):
+            for plain in Plainness:
                 subjects = bench(chance, of)
-                sets = picked_by_one_test(subjects, MOST_WORDS)
-                if tests == 2:
-                    narrow = picked_by_one_test(subjects, WORDS_IN_PAIRS)
-                    sets = sets | {one & other for one, other in combinations(narrow, 2)}
+                single = picked_by_one_test(subjects, MOST_WORDS)
+                ends = (
+                    [picked_by_one_test(subjects, WORDS_IN_PAIRS)] if plain is Plainness.TWO else picked_by_trait(subjects, WORDS_IN_PAIRS)
+                )
+                sets = single | {one & other for each in ends if plain is not Plainness.ONE for one, other in combinations(each, 2)}
+                if plain is Plainness.BUT_ONE:
+                    sets |= {each - {i} for each in single if len(each) == many + 1 for i in each}
                 counted = sum(frozenset(split) in sets for split in combinations(range(of), many)) / comb(of, many)
-                with self.subTest(seed=seed, many=many, of=of, tests=tests):
-                    self.assertAlmostEqual(chance_of(subjects, many, tests), counted, delta=0.02)
+                with self.subTest(seed=seed, many=many, of=of, plain=plain):
+                    self.assertAlmostEqual(chance_of(subjects, many, plain), counted, delta=0.02)
 
 
 class Told(unittest.TestCase):
@@ -146,11 +159,31 @@ class Told(unittest.TestCase):
             return [Subject(f"{n}: {value}", {trait: value}) for n, value in enumerate(values)]
 
         fifteen, nine = ("android", (15, 0)), ("android", (9, 1))
-        chance = "some trait would fit by chance in 1 of"
+        chance, open_ = "some trait would fit by chance in 1 of", "cannot be told with these devices:"
         for trait, failing, passing, said in (
-            ("language", ["he"], ["en"] * 9, f"cannot be told with these devices: set to he. With one failing device of 10 {chance} 10"),
-            ("language", ["he"], ["en"] * 10, f"Only devices set to he. With one failing device of 11 {chance} 11"),
-            ("language", ["he"], ["en"] * 49, f"Only devices set to he. With one failing device of 50 {chance} 50 cases."),
+            ("language", ["he"], ["en"] * 9, f"{open_} set to he. With one failing device of 10 {chance} 10"),
+            (
+                "language",
+                ["he"],
+                ["en"] * 49,
+                f"{open_} set to he. With one failing device of 50 {chance} 50 cases.",
+            ),
+            ("language", ["he"], ["en"] * 50, "Only devices set to he."),
+            ("language", ["he"] * 2, ["en"] * 8, f"{open_} set to he. With 2 failing devices of 10 {chance} 45"),
+            (
+                "language",
+                ["he"] * 3,
+                ["en"] * 2,
+                f"{open_} set to he. With 3 failing devices of 5 {chance} 10 cases.",
+            ),
+            ("language", ["he"] * 3, ["en"] * 4, f"Only devices set to he. With 3 failing devices of 7 {chance} 35 cases."),
+            (
+                "language",
+                ["he"] * 3,
+                ["en"] * 5 + ["he"],
+                f"Only devices set to he, but for 5: he. With 3 failing devices of 9 {chance} 21",
+            ),
+            ("release", [("ios", (17,))] * 3, [("ios", (16,)), ("ios", (18,))] * 9, "Only devices running iOS 17 (others"),
             ("language", ["he", "he"], ["en"] * 25, "Only devices set to he."),
             ("language", ["he", "fr", "ja"], ["en"] * 90, "Only devices set to fr or he or ja."),
             ("language", ["he", "fr", "ja", "de"], ["en"] * 90, "Nothing that is known of the devices sets these apart."),

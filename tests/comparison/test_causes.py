@@ -167,6 +167,7 @@ class Causes(unittest.TestCase):
                 "reason": "so",
                 "apart": [{"trait": "text size", "test": "at least", "value": 1.3, "gap": [1.3, 1.0]}],
                 "or": told(finding)["or"],
+                "but": "",
                 "explained": False,
                 "said": finding.apart,
                 "chance": round(finding.sides.apart.chance, 4),

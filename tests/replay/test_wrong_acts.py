@@ -3,20 +3,22 @@
 import unittest
 from collections.abc import Callable
 from dataclasses import replace
-from typing import Any
+from typing import Any, cast
 from unittest import mock
 
 from copione.comparison.findings import findings
 from copione.comparison.lanes import Lane, lay
 from copione.links.adb.link import AdbLink
+from copione.model.clock import SteppedClock
 from copione.model.geometry import Box
 from copione.model.outcome import Cause, Evidence, Outcome
 from copione.model.portrait import Sighting
-from copione.model.screen import Screen, bare
+from copione.model.screen import Moment, Screen, bare
 from copione.model.take import TakeName
 from copione.recognition.reach import CUT, reach
 from copione.replay.found import sight_on
 from copione.replay.presence import Presence
+from copione.replay.watch import ScreenWatch
 
 from ..benches import APP, SERIALS, named
 from ..comparison.test_findings import ALDER
@@ -121,6 +123,45 @@ class Mistaken(RunCase):
     def test_the_reason_says_what_was_touched_on_the_way(self) -> None:
         results = self.one(*self.TO_FORM, 'choose "Foggy and more" in combobox "Weather"')
         self.assertIn("; combobox “Weather” was touched for it", results[-1].reason)
+
+
+class Fresh(unittest.TestCase):
+    """By the age of what was seen, however long a look takes."""
+
+    def looks(self, age: float, glimpse_s: float, role: str = "text") -> int:
+        """How often the device is looked at before an element is touched that was seen so many seconds ago."""
+        clock, count = SteppedClock(), 0
+        bar = (Box(0, 700, 400, 760), "generic", "snackbar"), (Box(300, 710, 390, 750), "button", "Undo")
+        screen = replace(
+            bare(400, 800, spots=((Box(0, 100, 300, 140), "text", "Row"), *bar)), ids=("", "", "snackbar_text", "undo_message")
+        )
+
+        class Slow:
+            def moment(self) -> Moment:
+                return Moment(clock.now(), b"", screen)
+
+            def glimpse(self) -> Moment:
+                nonlocal count
+                count += 1
+                clock.sleep(glimpse_s)
+                return Moment(clock.now(), b"", screen)
+
+        watch = ScreenWatch(cast(Any, Slow()), clock, lambda moment: "1", lambda: False)
+        watch.look()
+        clock.sleep(age)
+        self.assertTrue(watch.confirmed(named(screen, role, "Row" if role == "text" else "Undo")))
+        return count
+
+    def test_what_was_seen_a_second_ago_is_looked_at_again(self) -> None:
+        for age, glimpse_s, role, looks in (
+            (0.9, 0.1, "text", 0),
+            (1.1, 0.1, "text", 1),
+            (9.0, 3.0, "text", 1),
+            (0.1, 0.1, "button", 1),  # a message passes
+            (0.1, 1.5, "button", 2),  # and on a slow device it is looked at more, not less
+        ):
+            with self.subTest(age=age, glimpse_s=glimpse_s, role=role):
+                self.assertEqual(self.looks(age, glimpse_s, role), looks)
 
 
 class Lists(RunCase):

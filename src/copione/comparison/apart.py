@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
+from enum import IntEnum
 from functools import lru_cache
 from itertools import combinations
 from math import comb
@@ -18,6 +19,8 @@ MOST_WORDS = 3  # values that one test may name
 WORDS_IN_PAIRS = 2  # the same, where a rule has two tests
 MOST_RULES = 6  # rules that are told
 NO_EXPLANATION = 0.1  # from this chance on a rule is a candidate, and no explanation
+FEW, FEW_EXPLAIN = 2, 0.02  # of so few failing devices: from this chance on
+EXCEPTED = 3  # failing devices from which on a rule may have an exception
 WORTH_SAYING = 0.02  # from this chance on it is told beside the rule
 
 
@@ -87,11 +90,27 @@ def _not_beyond(value: Value, bound: Value, below: bool) -> bool:
     return bool(value <= bound if below else value >= bound)  # type: ignore[operator]
 
 
+class Plainness(IntEnum):
+    """How plain a rule is: one test, both ends of one trait, one test that one device breaks, tests of two traits."""
+
+    ONE, RANGE, BUT_ONE, TWO = range(1, 5)
+
+
 @dataclass(frozen=True)
 class Rule:
-    """One test, or two that have to hold together."""
+    """One test, or two that have to hold together; `but` is a device of which the rule holds, and that passed all the same."""
 
     tests: tuple[Test, ...]
+    but: str = ""
+
+    @property
+    def plainness(self) -> Plainness:
+        """The plainer, the fewer others would have done."""
+        if self.but:
+            return Plainness.BUT_ONE
+        if len(self.tests) == 1:
+            return Plainness.ONE
+        return Plainness.RANGE if len({test.trait for test in self.tests}) == 1 else Plainness.TWO
 
     def fits(self, facts: Mapping[str, Value]) -> bool | None:
         """Does it hold there? None where that cannot be told."""
@@ -106,7 +125,8 @@ class Rule:
             trait = BY_KEY[self.tests[0].trait]
             said = list(dict.fromkeys(trait.said(ends[way].values[0]) for way in ("at least", "at most")))
             return trait.having.format(" to ".join(said))
-        return " and ".join(test.having for test in self.tests)
+        but = f", but for {self.but}" if self.but else ""
+        return " and ".join(test.having for test in self.tests) + but
 
 
 @dataclass(frozen=True)
@@ -127,7 +147,7 @@ class Apart:
     @property
     def explains(self) -> bool:
         """Is it more than what chance brings?"""
-        return bool(self.rules) and self.chance < NO_EXPLANATION
+        return bool(self.rules) and self.chance < (FEW_EXPLAIN if self.failing <= FEW else NO_EXPLANATION)
 
     @property
     def sentence(self) -> str:
@@ -178,21 +198,34 @@ def apart(failing: Sequence[Subject], passing: Sequence[Subject], unknown: Seque
     if not rules:
         return Apart(many, known)
     alike = tuple(subject.name for subject in unknown if rules[0].fits(subject.facts))
-    chance = chance_of([*failing, *passing], many, len(rules[0].tests))
+    chance = chance_of([*failing, *passing], many, rules[0].plainness)
+    if rules[0].plainness is Plainness.BUT_ONE:
+        pairs = tuple(rule for rule in rules if rule.plainness is Plainness.TWO)
+        of_pairs = chance_of([*failing, *passing], many, Plainness.TWO) if pairs else 1.0
+        if of_pairs < chance:
+            rules, chance = pairs, of_pairs
     return Apart(many, known, rules[:MOST_RULES], chance, alike, _deciding(rules, unknown))
 
 
 def separating(failing: Sequence[Subject], passing: Sequence[Subject], likely: Sequence[str] = ()) -> tuple[Rule, ...]:
-    """Every rule of one test that separates them, or, where there is none, of two; the plainest first."""
+    """Every rule of one test that separates them, or, where there is none, of both ends of one trait; where there is none either, those of
+    one test that one device breaks, and those of two traits. The plainest first, and of these the likeliest.
+    """
     tests = [test for trait in _telling([*failing, *passing]) for test in _tests(trait, failing, passing)]
     left = {test: frozenset(i for i, s in enumerate(passing) if test.fits(s.facts.get(test.trait)) is not False) for test in tests}
     tests.sort(key=lambda test: likely.index(test.trait) if test.trait in likely else len(likely))
     alone = [Rule((test,)) for test in tests if not left[test]]
-    if alone:
-        return tuple(sorted(alone, key=lambda rule: len(rule.tests[0].values)))
     useful = [test for test in tests if len(test.values) <= WORDS_IN_PAIRS]
-    pairs = [Rule(pair) for pair in combinations(useful, 2) if not left[pair[0]] & left[pair[1]]]
-    return tuple(sorted(pairs, key=lambda rule: sum(len(test.values) for test in rule.tests)))
+    pairs = [Rule(pair) for pair in combinations(useful, 2) if not left[pair[0]] & left[pair[1]]] if not alone else []
+    ranges = [rule for rule in pairs if rule.plainness is Plainness.RANGE]
+    broken = [Rule((test,), passing[next(iter(left[test]))].name) for test in tests if len(left[test]) == 1]
+    found = alone or ranges or [*(broken if len(failing) >= EXCEPTED else ()), *pairs]
+
+    def rank(rule: Rule) -> tuple[int, bool, int]:
+        unlikely = not any(test.trait in likely for test in rule.tests)
+        return rule.plainness, unlikely, sum(len(test.values) for test in rule.tests)
+
+    return tuple(sorted(found, key=rank))
 
 
 def _telling(subjects: Sequence[Subject]) -> list[Trait]:
@@ -229,20 +262,24 @@ def _tests(trait: Trait, failing: Sequence[Subject], passing: Sequence[Subject])
 # what it is worth
 
 
-def chance_of(subjects: Sequence[Subject], many: int, tests: int) -> float:
-    """The share of all ways to pick so `many` of the subjects, not all, that some rule of so many tests, or fewer, would pick as well."""
+def chance_of(subjects: Sequence[Subject], many: int, plainness: Plainness) -> float:
+    """The share of all ways to pick so `many` of the subjects, not all, that some rule as plain, or plainer, would pick as well."""
     columns = tuple(tuple(s.facts.get(trait.key) for s in subjects) for trait in TRAITS)
-    return _chance(columns, len(subjects), many, tests)
+    return _chance(columns, len(subjects), many, plainness)
 
 
 @lru_cache
-def _chance(columns: tuple[tuple[Value | None, ...], ...], total: int, many: int, tests: int) -> float:
+def _chance(columns: tuple[tuple[Value | None, ...], ...], total: int, many: int, plainness: Plainness) -> float:
     picked = {region for column, trait in zip(columns, TRAITS, strict=True) for region in _regions(column, trait, MOST_WORDS, many)}
     found = {region for region in picked if region.bit_count() == many}
-    if tests > 1:
+    if plainness is not Plainness.ONE:
         wide = [{*_regions(column, trait, WORDS_IN_PAIRS, many)} for column, trait in zip(columns, TRAITS, strict=True)]
-        every = sorted({region for regions in wide for region in regions})
-        found |= {both for one, other in combinations(every, 2) if (both := one & other).bit_count() == many}
+        ends = [sorted(regions) for regions in wide]
+        if plainness is Plainness.TWO:
+            ends = [sorted({region for regions in wide for region in regions})]
+        found |= {both for regions in ends for one, other in combinations(regions, 2) if (both := one & other).bit_count() == many}
+    if plainness is Plainness.BUT_ONE:
+        found |= {region ^ 1 << i for region in picked if region.bit_count() == many + 1 for i in range(total) if region >> i & 1}
     return len(found) / comb(total, many)
 
 
@@ -275,7 +312,7 @@ def _bits(places: Iterable[int]) -> int:
 
 def _deciding(rules: Sequence[Rule], unknown: Sequence[Subject]) -> str:
     """Which device would tell two rules apart."""
-    if len(rules[0].tests) > 1:
+    if rules[0].plainness is not Plainness.ONE:
         return ""
     first = rules[0]
     other = next((rule for rule in rules[1:] if rule.tests[0].trait != first.tests[0].trait), None)

@@ -11,7 +11,10 @@ from .standing import Standing
 
 
 def told(finding: Finding, standing: Standing | None = None) -> dict[str, Any]:
-    """Its kind, where, on which devices, and what sets those apart: `apart` is the plainest rule, `or` are others that would do."""
+    """Its kind, where, on which devices, and what sets those apart.
+
+    `apart` is the plainest rule, `but` a device that breaks it, `or` are others that would do.
+    """
     apart = finding.sides.apart
     rules = [[test.told() for test in rule.tests] for rule in apart.rules]
     return {
@@ -28,6 +31,7 @@ def told(finding: Finding, standing: Standing | None = None) -> dict[str, Any]:
         "reason": finding.reason,
         "apart": rules[0] if rules else [],
         "or": rules[1:],
+        "but": apart.rules[0].but if apart.rules else "",
         "explained": apart.explains,
         "said": apart.sentence,
         "chance": round(apart.chance, 4),

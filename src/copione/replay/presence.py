@@ -18,8 +18,7 @@ from ..model.screen import Element, Flag, Screen, of_element, of_screen
 from ..model.sentences import pieces_of
 from ..recognition.evidence import fold, lasting_id
 
-TRUST_S = 1.5  # a look of a screen that has just changed is trusted for so long
-MOST_TRUST_S = 8.0  # and one of a screen that rests for as long as it has rested, up to this
+FRESH_S = 1.0  # what was seen longer ago is looked at again before it is touched
 SETTLED_S = 10.0  # what came while its page stayed passes within so long, or stays
 STAYS = 0.5  # share of what a page says that is still there while it is the same page
 CLOSE_DP = 2.0  # an element that far from where it was is at the same place
@@ -91,19 +90,16 @@ class Presence:
 
     def __init__(self) -> None:
         self.screen: Screen | None = None
-        self.at = 0.0  # when the newest tree was had
-        self._rests_since = 0.0
+        self.at = 0.0  # when the newest tree was made, or before
         self._since: dict[Key, _Since] = {}
         self._moved: frozenset[Key] = frozenset()
 
     def seen(self, screen: Screen | None, at: float) -> None:
-        """A tree that was had at `at`, in seconds of the take's clock; None for a look without one."""
+        """A tree that was made at `at` or later, in seconds of the take's clock; None for a look without one."""
         before, self.screen, self.at = self.screen, screen, at
         if screen is None:
-            self._since, self._rests_since = {}, at
+            self._since = {}
             return
-        if before is None or before.signature != screen.signature:
-            self._rests_since = at
         now = keys_of(screen)
         stays = before is not None and before.app == screen.app and kept(keys_of(before), now) >= STAYS
         self._since = {key: self._since.get(key) or _Since(at, not stays) for key in now}
@@ -128,8 +124,7 @@ class Presence:
 
     def doubtful(self, element: Element, now: float) -> bool:
         """Has the element to be looked at again before it is touched?"""
-        trust = min(MOST_TRUST_S, max(TRUST_S, self.at - self._rests_since))
-        return now - self.at > trust or self.passing(element)
+        return now - self.at > FRESH_S or self.passing(element)
 
 
 def _moved(before: Screen, after: Screen) -> frozenset[Key]:

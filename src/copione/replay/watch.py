@@ -15,10 +15,11 @@ from ..model.outcome import Cause
 from ..model.screen import Element, Moment, Screen
 from ..recognition.reach import reach
 from .displacement import Displacement
-from .presence import Presence, place_again
+from .presence import FRESH_S, Presence, place_again
 
 POLL_S = 0.15
 STROKE_DP = 12.0  # a finger that moves less taps
+LOOKS = 2  # right before a touch: what passes is looked at again where the look itself took long
 ANSWERS = 4  # dialogs answered one after the other, at most
 
 IN_THE_WAY = frozenset({Cause.COVERED, Cause.UNDER_KEYBOARD})
@@ -71,14 +72,15 @@ class ScreenWatch:
         self._moment = self.drawn.told(taken)
         self._timed(since, there, self._moment)
         self.stem = self._keep(self._moment)
-        self._seen(self._moment.screen, self._moment.lag)
+        self._seen(self._moment.screen, max(since, there - self.bare))
         return self._moment
 
-    def _seen(self, screen: Screen | None, lag: float = 0.0) -> None:
+    def _seen(self, screen: Screen | None, at: float) -> None:
+        """A tree that was made at `at` or later."""
         before = self.presence.screen
         if screen is None or before is None or before.signature != screen.signature:
             self.displacement.seen(screen, self._stroke)
-        self.presence.seen(screen, self.clock.now() - lag)
+        self.presence.seen(screen, at)
         self._stroke = 0.0
 
     def touch(self, contacts: Sequence[Contact]) -> None:
@@ -129,14 +131,18 @@ class ScreenWatch:
         """As `sure`, but no fresh moment is taken. What is known by its picture alone is taken as it was seen."""
         if self._moment is None or element.screen is not self._moment.screen or not self.presence.doubtful(element, self.clock.now()):
             return True
-        if self._cancelled():
-            raise Cancelled
-        fresh = self.drawn.told(self.link.moment()).screen if element.screen.read else self.link.glimpse().screen
-        again = place_again(element, fresh) if fresh is not None else None
-        why = reach(again).why if again is not None else None
-        if again is None or (why is not None and why.cause in IN_THE_WAY):
-            return False
-        self._seen(fresh)
+        for _ in range(LOOKS):
+            if self._cancelled():
+                raise Cancelled
+            since = self.clock.now()
+            fresh = self.drawn.told(self.link.moment()).screen if element.screen.read else self.link.glimpse().screen
+            again = place_again(element, fresh) if fresh is not None else None
+            why = reach(again).why if again is not None else None
+            if again is None or (why is not None and why.cause in IN_THE_WAY):
+                return False
+            self._seen(fresh, since)
+            if self.clock.now() - since <= FRESH_S or not self.presence.passing(again):
+                return True
         return True
 
     def pause(self) -> None:
