@@ -133,6 +133,11 @@ def load_models(*folders: Path) -> list[Model]:
     return [model for _, model in sorted(found, key=lambda pair: pair[0])]
 
 
+def load_edges() -> list[Model]:
+    """Models at the edges of what there is: tiny, huge, low, slow, with other digits. They are in no lab that does not ask for them."""
+    return load_models(SHIPPED / "models" / "edges")
+
+
 def load_faults(folder: Path | None = SHIPPED / "faults", models: Sequence[Model] | None = None) -> list[Fault]:
     """All faults of a folder; none for None. Raises ValueError naming the file that is wrong, and what there is instead.
 

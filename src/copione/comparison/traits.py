@@ -11,12 +11,10 @@ from functools import lru_cache
 from ..model.choices import is_tablet
 from ..model.deviation import Deviation
 from ..model.device import SYSTEMS, DeviceProfile
+from ..model.direction import from_right
 from ..model.remark import RemarkKind
 
 Value = float | str | tuple[str, tuple[int, ...]]
-
-#: Languages that are written from right to left, by their first subtag (Unicode CLDR, `characterOrder`).
-RIGHT_TO_LEFT = frozenset({"ar", "he", "fa", "ur", "ps", "sd", "ug", "yi", "dv", "ckb"})
 
 
 class Scale(Enum):
@@ -124,7 +122,7 @@ def facts_of(device: DeviceProfile, build: str = "", turned: bool = False, keybo
         facts["release"] = (device.platform, parts_of(device.release))
     if language:
         facts["language"] = language.casefold()
-        facts["direction"] = "from right to left" if language.casefold() in RIGHT_TO_LEFT else "from left to right"
+        facts["direction"] = "from right to left" if from_right(device.locale) else "from left to right"
     if region:
         facts["region"] = region
     if parts_of(build):

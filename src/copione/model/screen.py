@@ -65,7 +65,8 @@ class Screen:
     sliders, the least and the most they can hold; both where the device tells. `stops`: rows in the order in which a keyboard's focus comes
     to them, for each layer that stands over others; empty where the device does not tell. `overlays`: what stands over the
     flow of the page; None where the device does not tell. `read`: it was read from its picture, which shows what is
-    written and no labels. `language` is what the page says of itself, BCP 47; empty where it does not.
+    written and no labels. `language` is what the page says of itself, BCP 47; empty where it does not;
+    `locale` is the device's, empty where it is not known.
     """
 
     width: float
@@ -89,6 +90,7 @@ class Screen:
     overlays: tuple[Overlay, ...] | None = None
     read: bool = False
     language: str = ""
+    locale: str = ""
     kept: dict[Any, Any] = field(default_factory=dict, init=False, repr=False)  # what was found out about it: see `of_screen`
 
     def __len__(self) -> int:

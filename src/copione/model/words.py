@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+import unicodedata
 from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass, field, fields, replace
 from datetime import date
@@ -134,6 +135,18 @@ def number_words(words: str) -> str:
     return words.rstrip("0").rstrip(".") if re.fullmatch(r"-?\d+\.\d+", words) else words
 
 
+_UNSEEN = dict.fromkeys(map(ord, "\u061c\u200e\u200f\u202a\u202b\u202c\u202d\u202e\u2066\u2067\u2068\u2069"))
+
+
 def plain(words: str) -> str:
-    """A text with its white space folded: how a reading and what was expected are compared."""
-    return " ".join(words.split())
+    """A text with its white space folded, in the digits of scripts, without the signs that only turn the writing round: how a reading and
+    what was expected are compared.
+    """
+    return " ".join(words.split()) if words.isascii() else " ".join(in_own_digits(words).translate(_UNSEEN).split())
+
+
+def in_own_digits(words: str) -> str:
+    """With 0 to 9 for the decimal digits of every script (Unicode's general category Nd)."""
+    if words.isascii():
+        return words
+    return "".join(str(unicodedata.decimal(c)) if c.isdecimal() and not c.isascii() else c for c in words)

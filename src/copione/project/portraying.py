@@ -74,8 +74,8 @@ def screen_of(folder: Path, device: DeviceProfile, result: Result) -> Screen | N
     try:
         data = read_bytes(folder / "trees" / Path(result.tree).name, FileKind.TREE)
         if device.platform == "android":
-            return read_android(data, device.width_px, device.height_px, device.dpi)
-        return read_native(data, device.width, device.height) if device.platform == "ios" else None
+            return read_android(data, device.width_px, device.height_px, device.dpi, locale=device.locale)
+        return read_native(data, device.width, device.height, device.locale) if device.platform == "ios" else None
     except (FileTrouble, TreeUnreadable):
         return None
 

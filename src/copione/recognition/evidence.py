@@ -14,6 +14,7 @@ import numpy.typing as npt
 from ..model.geometry import Box
 from ..model.portrait import Portrait
 from ..model.screen import Element, Flag, Screen, of_element, of_screen
+from ..model.words import plain
 
 NEAR_LIMIT = 160.0  # dp: words farther away say little about a place
 NEAR_COUNT = 4
@@ -24,8 +25,8 @@ _FIGURES = re.compile(r"(?=[a-f]*\d[a-f\d]*)[a-f\d]{6,}|\d+")
 
 @lru_cache(maxsize=16384)
 def fold(words: str) -> str:
-    """Case and white space folded: how words are compared."""
-    return " ".join(words.casefold().split())
+    """Case and white space folded, and the digits of every script: how words are compared."""
+    return plain(words).casefold()
 
 
 @lru_cache(maxsize=16384)

@@ -86,6 +86,8 @@ class _Known:
     items: Items = field(default_factory=dict)
     places: dict[Key, float] = field(default_factory=dict)
     end: float = 0.0  # of what it has shown
+    moved: float = 0.0  # between the newest two looks, either way
+    begins: bool = False  # it was pulled down and did not move: above it there is nothing
 
 
 class Displacement:
@@ -105,7 +107,9 @@ class Displacement:
             if known is None or (name not in self._shown and (moved is None or abs(moved) > ALIKE_DP)):
                 known = self._known[name] = _Known()  # the page was opened anew
             else:
+                before = known.above
                 _go_on(known, items, container, moved, stroke)
+                known.moved = abs(moved if moved is not None else known.above - before)
             known.items = items
             top = container.box.top - known.above
             if known.certain:
@@ -117,13 +121,33 @@ class Displacement:
         """How far (dp) it has been scrolled from where it began: as the device tells, else as far as seen."""
         if container.row in container.screen.scrolled:
             return container.screen.scrolled[container.row]
-        name = next(name for name, each in _named(container.screen) if each == container)
-        return self._known[name].above if name in self._known else 0.0
+        known = self._of(container)
+        return known.above if known is not None else 0.0
 
     def certain(self, container: Element) -> bool:
         """Is that more than a guess?"""
-        name = next(name for name, each in _named(container.screen) if each == container)
-        return container.row in container.screen.scrolled or name not in self._known or self._known[name].certain
+        known = self._of(container)
+        return container.row in container.screen.scrolled or known is None or known.certain
+
+    def moved(self, container: Element, before: float) -> float:
+        """How far (dp) it moved at the newest look, either way; `before`: how far it had been scrolled until then."""
+        known = self._of(container)
+        told = container.row in container.screen.scrolled or known is None
+        return abs(self.above(container) - before) if told or known is None else known.moved
+
+    def begins(self, container: Element) -> bool:
+        """Is it known to be at its beginning? A page may be opened with a list that is scrolled."""
+        known = self._of(container)
+        return self.above(container) <= 0 and (container.row in container.screen.scrolled or (known is not None and known.begins))
+
+    def did_not_move(self, container: Element) -> None:
+        """It was pulled down a little, and stayed: that is its beginning."""
+        known = self._of(container)
+        if known is not None:
+            known.begins = True
+
+    def _of(self, container: Element) -> _Known | None:
+        return self._known.get(next(name for name, each in _named(container.screen) if each == container))
 
     def measured(self, container: Element) -> bool:
         """Is anything in it by which a move can be told?"""
@@ -139,7 +163,11 @@ def _go_on(known: _Known, items: Items, container: Element, moved: float | None,
     """How far a container has been scrolled now; at least, where it shows nothing of what it has shown before: that is not certain then."""
     at = [known.places[key] - (begin - container.box.top) for key, begin in _whole(items, container) if key in known.places]
     if moved is not None and known.certain:
-        known.above = max(0.0, known.above - moved)
+        known.above -= moved
+        if known.above < 0:  # it did not begin where it stood when it was first seen
+            known.places = {key: place - known.above for key, place in known.places.items()}
+            known.end -= known.above
+            known.above = 0.0
     elif at:
         known.above, known.certain = max(0.0, median(at)), True
     elif moved is not None:

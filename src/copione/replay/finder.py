@@ -16,7 +16,7 @@ from ..recognition.evidence import lasting_id
 from ..recognition.reach import Reach, in_sight, reach, scroller_of
 from ..recognition.sighting import sight
 from .by_picture import WHOLE, at_place, look_by_picture, whole_page
-from .displacement import containers
+from .displacement import LOW, containers
 from .evidence import Recorded, Wanted
 from .found import Found, Lost, part_of, sight_on
 from .presence import key_of
@@ -172,7 +172,13 @@ class _Search:
         return scroll_towards(self.watch, element, there.scroller)
 
     def _scroll_through(self) -> bool:
-        """Scroll one container after the other until the target is in sight; those where it is not are put back as they were."""
+        """Scroll one container after the other until the target is in sight; those where it is not are put back as they were.
+
+        Where the keyboard leaves a container no room to be scrolled in, it is closed first.
+        """
+        screen = self.watch.moment.screen
+        if any(e.has(Flag.SCROLLABLE) and e.box.height < LOW for e in screen or ()) and self.watch.keyboard_closed():
+            return True
         for holder in self._holders():
             above = self.watch.displacement.above(holder)
             for _ in through(self.watch, holder):

@@ -1,14 +1,13 @@
 """Scrolling a container on replay: strokes within its clear part that the app cannot take for anything else.
 
-Down it is scrolled until it moves less than it was asked to: that is its end. Up it is scrolled only as far as it has been moved before,
-the last of that in short steps: a list that stands at its beginning takes a longer pull for the wish to load anew.
+Down it is scrolled until it moves less than it was asked to: that is its end. Up it is scrolled as far as it has been moved before, and
+from there on in short steps: a list that stands at its beginning takes a longer pull for the wish to load anew.
 """
 
 from __future__ import annotations
 
 from collections.abc import Iterator
 
-from ..model.errors import CannotDo
 from ..model.geometry import Box
 from ..model.screen import Element, Flag, Screen
 from ..recognition.evidence import fold, lasting_id, neighbours, visible
@@ -28,6 +27,7 @@ LISTENING = frozenset(
 )  # a stroke that begins there is theirs
 VALUED = frozenset({"slider", "combobox", "switch", "checkbox", "radio", "textbox", "spinbutton"})  # what a stroke may have changed
 WHEEL_TALL = 72.0  # dp: a choice that high is a wheel; cut off by an edge it may be lower
+SYSTEM_DP = 32.0  # from the screen's sides, where a stroke may be the system's
 NO_PLACE = "there is no place for a stroke that nothing else would take"
 EDGE, INWARDS = 1.3, 0.3  # of an item's height from the edge that is near; share of the container it is brought in by
 LEAST_DP, SLACK_DP = 48.0, 24.0  # that a stroke moves at least; how far beyond the edge a target is brought in
@@ -66,20 +66,27 @@ def scroll(watch: ScreenWatch, scroller: Element, length: float) -> float:
     watch.hindered = ""
     after = watch.look().screen
     if watch.signature() == before:
+        if length < 0:
+            watch.displacement.did_not_move(scroller)
         return 0.0
     if after is not None and (turned := changed_values(scroller.screen, after)):
         watch.mistakes += turned
     now = same_container(scroller, watch.moment.screen)
     if now is None:
         return 0.0
-    return abs(watch.displacement.above(now) - above) if watch.displacement.measured(now) else abs(length)
+    return watch.displacement.moved(now, above) if watch.displacement.measured(now) else abs(length)
 
 
 def upwards(displacement: Displacement, scroller: Element, wanted: float) -> float:
-    """How far (dp) a stroke may move content down: not past its beginning, as far as that is known; near it, and by guess, a short step."""
+    """How far (dp) a stroke may move content down: not past its beginning, as far as that is known; near it, and by guess, a short step.
+
+    A page may open with a list that is scrolled already: where that is not known, one short step finds out.
+    """
     above = displacement.above(scroller)
-    if above <= 0 and not cut_above(scroller):
+    if displacement.begins(scroller):
         return 0.0
+    if above <= 0 and not cut_above(scroller):
+        return min(wanted, NUDGE_DP)
     if not displacement.certain(scroller):
         return min(wanted, NUDGE_DP)
     return min(wanted, NUDGE_DP) if above <= 3 * NUDGE_DP else min(wanted, above - 2 * NUDGE_DP)
@@ -159,10 +166,11 @@ def clear_start(scroller: Element, area: Box, length: float) -> tuple[float, flo
     """Where a stroke of that length down may begin so that the container takes it, and nothing in it; None for nowhere."""
     room = max(0.0, area.height - abs(length))
     low = area.top + max(0.0, -length)
-    across = (0.5, 0.3, 0.7, 0.15, 0.85, 0.03, 0.97)
+    sides = area.clipped(Box(SYSTEM_DP, 0.0, scroller.screen.width - SYSTEM_DP, scroller.screen.height))
+    across = [sides.left + share * sides.width for share in (0.5, 0.3, 0.7, 0.15, 0.85, 0.0, 0.99)]
     for share in (0.5, 0.35, 0.65, 0.2, 0.8, 0.05, 0.95):
-        for place in across:
-            x, y = area.left + place * area.width, low + share * room
+        for x in across:
+            y = low + share * room
             if not any(_listens(e, scroller) for e in scroller.screen.at(x, y)):
                 return x, y
     return None
@@ -178,24 +186,15 @@ def _listens(element: Element, scroller: Element) -> bool:
 
 
 def _without_keyboard(watch: ScreenWatch, scroller: Element) -> Element | None:
-    """The container once the keyboard is closed; None where there is none, or where it cannot be closed and nothing else."""
-    if scroller.screen.keyboard is None:
-        return None
-    fresh = watch.link.glimpse().screen  # without one, the key would lead back to another page
-    if fresh is None or fresh.keyboard is None:
-        return None
-    try:
-        watch.link.press("GoBack")
-    except CannotDo:
-        return None
-    after = watch.look().screen
-    return same_container(scroller, after) if after is not None and after.keyboard is None else None
+    """The container once the keyboard is closed; None where that cannot be done."""
+    return same_container(scroller, watch.moment.screen) if watch.keyboard_closed() else None
 
 
 def changed_values(before: Screen, after: Screen) -> list[str]:
-    """Which controls, of those that both screens show once, say something else now, in words."""
+    """Which controls, of those that both screens show once, say something else now, in words. One that is cut may say nothing."""
     was, now = _values(before), _values(after)
-    return [f"{now[key][0]} from “{was[key][1]}” to “{now[key][1]}”" for key in was if key in now and was[key][1] != now[key][1]]
+    changed = [key for key in was if key in now and was[key][1] and now[key][1] and was[key][1] != now[key][1]]
+    return [f"{now[key][0]} from “{was[key][1]}” to “{now[key][1]}”" for key in changed]
 
 
 def _values(screen: Screen) -> dict[tuple[str, ...], tuple[str, str]]:

@@ -9,10 +9,10 @@ from functools import cached_property
 
 import numpy as np
 
-from ..comparison.traits import RIGHT_TO_LEFT
 from ..comparison.views import CLOSE_DP, CONTRAST, Seen, View
 from ..model.choices import TABLET_DP
 from ..model.device import DeviceProfile
+from ..model.direction import from_right
 from ..model.geometry import Box
 from ..model.likeness import is_another
 from ..model.screen import Element, Flag, Moment, Screen
@@ -107,10 +107,10 @@ class Viewer:
             self._dark = float(looks.picture.pixels[:: max(1, looks.picture.pixels.shape[0] // 40)].mean()) < DARK
         again = Counter(seen.key for seen in found)
         wide = screen.width >= TABLET_DP
-        from_right = self.device.locale.split("-")[0] in RIGHT_TO_LEFT
-        order = reading_order([seen.box for seen in found], [seen.leaf for seen in found], wide, from_right)
+        backwards = from_right(self.device.locale)
+        order = reading_order([seen.box for seen in found], [seen.leaf for seen in found], wide, backwards)
         place = {old: new for new, (old, _) in enumerate(order)}
-        jump = _jumps(screen, found, rows, from_right)
+        jump = _jumps(screen, found, rows, backwards)
         elements = tuple(
             replace(found[i], alone=again[found[i].key] == 1, holder=place.get(found[i].holder, -1), part=part, jump=jump.get(i))
             for i, part in order
@@ -213,13 +213,13 @@ class Viewer:
         )
 
 
-def _jumps(screen: Screen, found: Sequence[Seen], rows: Mapping[int, int], from_right: bool) -> dict[int, str]:
+def _jumps(screen: Screen, found: Sequence[Seen], rows: Mapping[int, int], backwards: bool) -> dict[int, str]:
     """Of what the focus comes to and shows whole: how it leaves the reading order, in words; empty where it does not."""
     told: dict[int, str] = {}
     for stops in screen.stops:
         shown = [rows[row] for row in stops if row in rows and not found[rows[row]].cut]
         names = [found[i].name or found[i].said or found[i].role for i in shown]
-        out = jumps([found[i].box for i in shown], names, from_right)
+        out = jumps([found[i].box for i in shown], names, backwards)
         told |= {i: out.get(rank, "") for rank, i in enumerate(shown)}
     return told
 

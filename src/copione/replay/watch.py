@@ -9,7 +9,7 @@ from ..links.bare import BareLooks
 from ..links.drawn import DrawnPages
 from ..links.link import Link
 from ..model.clock import Clock
-from ..model.errors import Cancelled
+from ..model.errors import Cancelled, CannotDo
 from ..model.gesture import Contact
 from ..model.outcome import Cause
 from ..model.screen import Element, Moment, Screen
@@ -144,6 +144,21 @@ class ScreenWatch:
             if self.clock.now() - since <= FRESH_S or not self.presence.passing(again):
                 return True
         return True
+
+    def keyboard_closed(self) -> bool:
+        """Close the keyboard, where one is up and it can be told to go: by the way back, which with no keyboard would leave the page."""
+        screen = self.link.glimpse().screen if self._moment is not None and self._shows_keyboard(self._moment.screen) else None
+        if not self._shows_keyboard(screen):
+            return False
+        try:
+            self.link.press("GoBack")
+        except CannotDo:
+            return False
+        return not self._shows_keyboard(self.look().screen)
+
+    @staticmethod
+    def _shows_keyboard(screen: Screen | None) -> bool:
+        return screen is not None and screen.keyboard is not None
 
     def pause(self) -> None:
         """Wait a little. Raises Cancelled."""

@@ -79,8 +79,11 @@ def document_of(dump: bytes) -> bytes:
     return dump[begin : end + len(b"</hierarchy>")]
 
 
-def read_android(dump: bytes, width_px: int, height_px: int, dpi: int, *, activity: str = "", keyboard_px: Box | None = None) -> Screen:
-    """The screen of a dump as printed: XML, then perhaps a line that is not XML. `width_px`, `height_px`: the upright screen.
+def read_android(
+    dump: bytes, width_px: int, height_px: int, dpi: int, *, activity: str = "", keyboard_px: Box | None = None, locale: str = ""
+) -> Screen:
+    """The screen of a dump as printed: XML, then perhaps a line that is not XML. `width_px`, `height_px`: the upright screen;
+    `locale`: the device's.
 
     Raises TreeUnreadable when there is no whole XML document in it, or one without elements.
     """
@@ -115,7 +118,7 @@ def read_android(dump: bytes, width_px: int, height_px: int, dpi: int, *, activi
         activity=activity,
         keyboard=Box(*(v / density for v in keyboard_px)) if keyboard_px else None,
         roles=roles,
-        names=name_all(roles, texts, labels, hints, boxes, parents, (flags & Flag.CLICKABLE) > 0),
+        names=name_all(roles, texts, labels, hints, boxes, parents, (flags & Flag.CLICKABLE) > 0, locale),
         texts=texts,
         labels=labels,
         ids=ids,
@@ -123,6 +126,7 @@ def read_android(dump: bytes, width_px: int, height_px: int, dpi: int, *, activi
         parents=parents,
         flags=flags,
         rotation=rotation,
+        locale=locale,
     )
 
 

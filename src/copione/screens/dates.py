@@ -8,12 +8,19 @@ from datetime import date
 from functools import lru_cache
 from typing import TYPE_CHECKING, Literal
 
-from ..model.words import Text
+from ..model.words import Text, plain
 
 if TYPE_CHECKING:
     from babel import Locale
 
 FORMS = ("full", "long", "medium")
+SCRIPT = "en-GB"  # what scripts are written in where nothing else is known
+LETTERS = 3  # that a month's name has at least, where its language is guessed
+#: What apps speak that do not speak a device's language.
+SPOKEN = (
+    *("en", "de", "fr", "es", "it", "pt", "nl", "sv", "da", "nb", "fi", "pl"),
+    *("cs", "ru", "uk", "tr", "el", "hu", "ro", "he", "ar", "fa", "hi", "id"),
+)
 MOST_SPAN, MOST_UNITS = 60, 1000  # letters of a time that has passed, and how many of its unit
 Unit = Literal["year", "month", "week", "day", "hour", "minute", "second"]
 UNITS: dict[Unit, int] = {"day": 86_400, "hour": 3_600, "minute": 60, "week": 604_800, "month": 2_592_000, "year": 31_536_000, "second": 1}
@@ -43,11 +50,28 @@ def _months(locale: str) -> dict[str, int]:
     return found
 
 
+@lru_cache(maxsize=1)
+def _spoken() -> dict[str, int]:
+    """Month names of the languages that most apps speak, where it is the same month in each of them."""
+    found: dict[str, set[int]] = {}
+    for language in SPOKEN:
+        for name, number in _months(language).items():
+            found.setdefault(name, set()).add(number)
+    return {name: numbers.pop() for name, numbers in found.items() if len(numbers) == 1 and len(name) >= LETTERS}
+
+
 def _month(words: str, locale: str) -> int | None:
-    """The month that a text names, the longest name first; a prefix of one letter (in, of) may stand before it."""
+    """The month that a text names, the longest name first; a prefix of one letter (in, of) may stand before it.
+
+    By the names of the locale; an app that does not speak it names months in its own language.
+    """
     folded = words.casefold()
-    names = sorted(_months(locale).items(), key=lambda pair: -len(pair[0]))
-    return next((number for name, number in names if re.search(rf"(?<!\w)\w?{re.escape(name)}(?!\w)", folded)), None)
+    for known in (_months(locale), _spoken):
+        names = sorted((known if isinstance(known, dict) else known()).items(), key=lambda pair: -len(pair[0]))
+        for name, number in names:
+            if name in folded and re.search(rf"(?<!\w)\w?{re.escape(name)}(?!\w)", folded):
+                return number
+    return None
 
 
 def day_words(locale: str) -> Callable[[date, Text], str]:
@@ -111,7 +135,22 @@ def _span(seconds: int, unit: Unit, locale: str) -> str:
 
 def month_named(words: str, locale: str) -> int | None:
     """The number of a month when the text is its name and nothing else."""
-    return _months(locale).get(words.casefold().strip().rstrip("."))
+    name = words.casefold().strip().rstrip(".")
+    return _months(locale).get(name) or _spoken().get(name)
+
+
+def same_day(told: str, read: str, locale: str, script: str = SCRIPT) -> bool:
+    """Are both the same day, and is what was read written as the locale writes days, or as the script's language does?"""
+    day = day_of(told, locale) or day_of(told, script)
+    if day is None or day_of(read, locale) != day:
+        return False
+    return any(_written(day, form, spoken) == plain(read).casefold() for spoken in (locale, script) for form in (*FORMS, "short"))
+
+
+def _written(day: date, form: str, locale: str) -> str:
+    from babel.dates import format_date
+
+    return plain(format_date(day, form, cldr_locale(locale))).casefold()
 
 
 def _in_figures(words: str, locale: str) -> date | None:

@@ -10,10 +10,11 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
+from ..model.direction import leftwards
 from ..model.drawn import Plate, Shapes, Words, plain_sign
 from ..model.geometry import Box
 from ..model.screen import Flag, Screen
-from .names import leftwards, name_all
+from .names import name_all
 
 BLIND = 3  # elements at most of a tree that tells nothing: the window and what it is wrapped in
 STATUS_DP = 24.0  # where the system's own line may be, and nothing of the page

@@ -3,14 +3,13 @@
 from __future__ import annotations
 
 import re
-import unicodedata
 from collections import Counter
 from collections.abc import Sequence
-from functools import lru_cache
 
 import numpy as np
 import numpy.typing as npt
 
+from ..model.direction import leftwards
 from ..model.roles import VALUED
 from ..model.screen import subtree_ends
 from ..model.sentences import pieces_of
@@ -35,14 +34,15 @@ def name_all(
     boxes: npt.NDArray[np.float64],
     parents: npt.NDArray[np.int32],
     clickable: npt.NDArray[np.bool_],
+    locale: str = "",
 ) -> tuple[str, ...]:
-    """Names of n elements in tree order; the arguments are `Screen`'s columns and the placeholder hints.
+    """Names of n elements in tree order; the arguments are `Screen`'s columns, the placeholder hints, and the device's locale.
 
     A container without a role of its own is called by what is inside only where it takes touches.
     """
     said = [text or label for text, label in zip(texts, labels, strict=True)]
     captions = np.array([i for i, role in enumerate(roles) if role == "text" and not clickable[i] and _is_words(said[i])], np.int32)
-    backwards = leftwards(said)
+    backwards = leftwards(said, boxes, locale)
     words = boxes[captions]
     names: list[str] = []
     inside = _first_inside(roles, texts, labels, boxes, parents, clickable)
@@ -76,20 +76,6 @@ def _by_titles(roles: Sequence[str], texts: Sequence[str], labels: Sequence[str]
     merged = {row: pieces_of(labels[row])[0] for row, role in enumerate(roles) if role == "listitem" and len(pieces_of(labels[row])) > 1}
     counts = Counter(merged.values())
     return tuple(merged[row] if row in merged and counts[merged[row]] == 1 else name for row, name in enumerate(names))
-
-
-def leftwards(texts: Sequence[str]) -> bool:
-    """Is a screen with these texts laid out from right to left? Most of its words are of a script that is read so.
-
-    By the bidirectional class of their first strong letters (Unicode annex 9). What has no letters follows the rest of its screen.
-    """
-    counts = Counter(strong for words in texts if words and (strong := _direction(words)))
-    return counts["R"] > counts["L"]
-
-
-@lru_cache(maxsize=16384)
-def _direction(words: str) -> str:
-    return next(({"L": "L", "R": "R", "AL": "R"}[kind] for c in words if (kind := unicodedata.bidirectional(c)) in {"L", "R", "AL"}), "")
 
 
 def _is_words(text: str) -> bool:

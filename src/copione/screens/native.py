@@ -54,8 +54,9 @@ def _kind(element: etree._Element) -> str:
     return max((known for known in (*ROLES, "Keyboard") if words.endswith(known)), key=len, default=words)
 
 
-def read_native(source: bytes, width: float, height: float) -> Screen:
-    """The screen of a source document; `width`, `height` in dp of the upright screen. Elements that are not visible are left out.
+def read_native(source: bytes, width: float, height: float, locale: str = "") -> Screen:
+    """The screen of a source document; `width`, `height` in dp of the upright screen; `locale`: the device's. Elements that are not
+    visible are left out.
 
     Raises TreeUnreadable when it is not well-formed XML, or holds no element.
     """
@@ -103,13 +104,14 @@ def read_native(source: bytes, width: float, height: float) -> Screen:
         activity="",
         keyboard=keyboard,
         roles=roles,
-        names=name_all(roles, texts, labels, ("",) * len(rows), boxes, parents, (flags & Flag.CLICKABLE) > 0),
+        names=name_all(roles, texts, labels, ("",) * len(rows), boxes, parents, (flags & Flag.CLICKABLE) > 0, locale),
         texts=texts,
         labels=labels,
         ids=tuple("" if parent < 0 else text(e.get("identifier")) for e, parent, _ in rows),
         boxes=boxes,
         parents=parents,
         flags=flags,
+        locale=locale,
     )
 
 

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import re
 
+from ..model.direction import leftwards
 from ..model.screen import Element, Flag, Screen, of_screen
 from ..model.words import number_words
-from .names import leftwards
 
 _NUMBER = re.compile(r"(\d+(?:\.\d+)?)(?:\s?[^\d\s]{1,3})?")  # with its unit
 VALUE_GAP = 32.0  # dp below a caption within which its value may stand when nothing is beside it
@@ -50,25 +50,26 @@ def stepper_of(button: Element) -> Element | None:
 
 @of_screen
 def _leftwards(screen: Screen) -> bool:
-    return leftwards(screen.texts)
+    return leftwards(screen.texts, screen.boxes, screen.locale)
 
 
 def value_of_caption(caption: Element) -> str:
-    """The words that belong to a caption: beside it in its row, else directly below. Empty where there are none."""
+    """The words that belong to a caption: behind it on its line, else directly below, else before it. Empty where there are none."""
     box = caption.box
     beside: list[tuple[float, str]] = []
     below: list[tuple[float, str]] = []
+    before: list[tuple[float, str]] = []
     backwards = _leftwards(caption.screen)
     for other in caption.screen:
         if other == caption or not other.text or other.role not in {"text", "textbox", "spinbutton"}:
             continue
         there = other.box
         ahead = box.left - there.right if backwards else there.left - box.right
-        if there.top < box.bottom and there.bottom > box.top and ahead >= -1:
-            beside.append((ahead, other.text))
+        if there.top < box.bottom and there.bottom > box.top:
+            (beside if ahead >= -1 else before).append((abs(ahead), other.text))
         elif 0 <= there.top - box.bottom <= VALUE_GAP and there.left < box.right and there.right > box.left:
             below.append((there.top - box.bottom, other.text))
-    nearest = sorted(beside) or sorted(below)
+    nearest = sorted(beside) or sorted(below) or sorted(before)
     return nearest[0][1] if nearest else ""
 
 

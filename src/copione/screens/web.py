@@ -107,6 +107,7 @@ def read_page(told: str | bytes, place: Callable[[str], tuple[str, str]] = lambd
     roles, flags = by_behaviour(roles, texts, labels, flags, above, boxes)
     roles = with_canvases(roles, labels, boxes, above)
     app, activity = place(page.url[:4000])
+    language = page.language if LANGUAGE.fullmatch(page.language) else ""
     screen = Screen(
         width=page.width,
         height=page.height,
@@ -114,14 +115,15 @@ def read_page(told: str | bytes, place: Callable[[str], tuple[str, str]] = lambd
         activity=activity,
         keyboard=None,
         roles=roles,
-        names=name_all(roles, texts, labels, hints, boxes, above, (flags & Flag.CLICKABLE) > 0),
+        names=name_all(roles, texts, labels, hints, boxes, above, (flags & Flag.CLICKABLE) > 0, language),
         texts=texts,
         labels=labels,
         ids=ids,
         boxes=np.ascontiguousarray(boxes),
         parents=above,
         flags=flags,
-        language=page.language if LANGUAGE.fullmatch(page.language) else "",
+        language=language,
+        locale=language,
         covers=tuple(cover if -1 <= cover < n else -1 for cover in covers),
         scrolled={row: scrolled[row] for row in np.flatnonzero(flags & Flag.SCROLLABLE).tolist() if 0 <= scrolled[row] < FARTHEST},
         limits={row: pair for row, pair in enumerate(limits) if pair is not None and pair[0] < pair[1]},

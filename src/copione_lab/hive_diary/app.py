@@ -6,7 +6,7 @@ from ..app import Surroundings
 from ..toolkit.node import Node, column, row
 from . import look, pages, visits
 from .diary import Diary
-from .words import RIGHT_TO_LEFT, language
+from .words import RIGHT_TO_LEFT, in_own_digits, language
 
 WIDE = 600.0  # dp from which list and page stand side by side
 #: Ids that build 2.5 has otherwise.
@@ -35,6 +35,10 @@ class HiveDiary(Diary):
             look.dark(body)
         if language(around.locale) in RIGHT_TO_LEFT:
             body.mirrored = True
+        if language(around.locale) == "ar":
+            for node in body.walk():
+                if not node.on_text:
+                    node.text, node.desc = in_own_digits(node.text), in_own_digits(node.desc)
         return body
 
     def _narrow(self) -> Node:

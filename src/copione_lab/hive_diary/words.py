@@ -101,6 +101,14 @@ _LANGUAGES = ("de", "he")
 RIGHT_TO_LEFT = frozenset({"he", "ar", "fa"})
 
 
+_DIGITS = str.maketrans("0123456789", "٠١٢٣٤٥٦٧٨٩")
+
+
+def in_own_digits(words: str) -> str:
+    """With Arabic's digits."""
+    return words.translate(_DIGITS)
+
+
 def language(locale: str) -> str:
     """The language of a BCP 47 tag."""
     return locale.split("-")[0].lower()

@@ -193,6 +193,7 @@ class AdbLink(Link):
             profile.dpi,
             activity=facts.front(windows)[1],
             keyboard_px=facts.keyboard(windows),
+            locale=profile.locale,
         )
 
     def front(self) -> tuple[str, str]:

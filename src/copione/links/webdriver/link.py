@@ -173,7 +173,8 @@ class WebDriverLink(Link):
         screen: Screen | None = None
         text, trouble = said if isinstance(said, str) else "", ""
         try:
-            screen = read_native(text.encode(), self.profile().width, self.profile().height)
+            profile = self.profile()
+            screen = read_native(text.encode(), profile.width, profile.height, profile.locale)
         except TreeUnreadable as error:
             trouble = error.sentence
         return Moment(self.clock.wall(), b"", screen, trouble, keepable(text.encode()))

@@ -21,6 +21,7 @@ from ...model.relation import (
     IsShown,
     IsState,
     LooksAsRecorded,
+    Reads,
     Relation,
     Tolerance,
 )
@@ -31,7 +32,7 @@ from ...recognition.fingerprint import fingerprint
 from ...recognition.movement import moved
 from ...recognition.pictures import unlike_at_best
 from ...recognition.text import NoReader, said_in
-from ...screens.dates import day_of
+from ...screens.dates import day_of, same_day
 from ...screens.numbers import signs_of
 from ...screens.reading import value_of_caption
 from ..context import StepContext
@@ -139,7 +140,7 @@ def _reads(context: StepContext, target: Target, relation: Relation, first: Elem
             context.note_moment()
             element = context.again()
         context.reading = read(context, target, relation, element) if element is not None else Said("")
-        if element is not None and relation.fits(context.reading):
+        if element is not None and (relation.fits(context.reading) or _same_day(context, relation)):
             return True
         if last:
             doubt = unsortable(element, relation) if element is not None and isinstance(relation, IsInOrder) else ""
@@ -150,6 +151,13 @@ def _reads(context: StepContext, target: Target, relation: Relation, first: Elem
         return False if last else None
 
     context.watch.until(patience, attempt)
+
+
+def _same_day(context: StepContext, relation: Relation) -> bool:
+    """Were the same words expected in another language: both name one day, each as its language does?"""
+    if not isinstance(relation, Reads) or context.reading is None:
+        return False
+    return same_day(relation.text, context.reading.words, context.locale)
 
 
 def _expected(relation: Relation) -> str:

@@ -8,11 +8,13 @@ from ...model.reading import InState, Said, State
 from ...model.screen import Element, Flag
 from ...model.words import plain
 from ...recognition.evidence import visible
+from ...recognition.reach import in_sight
 from ...screens.reading import ends_of, reads
 from ...touch.making import swipe, tap
 from .. import slider
 from ..context import StepContext
 
+REREAD_S = 3.0  # for bringing a field back into sight
 SPARE = 4  # keys more than a field's text has characters: a tree may cut it short
 EMPTYINGS = 4  # rounds of emptying a field, at most
 COUNTS = 12  # looks at a stepper, at most
@@ -98,6 +100,9 @@ def _typed(context: StepContext, field: Element, words: str, expected: str) -> N
     if field.has(Flag.PASSWORD):
         return
     again = context.again()
+    if again is None and context.watch.keyboard_closed():  # it left no room for the field
+        found = context.finder.find_element(context.wanted(), context.limit(REREAD_S), eager=True, reachable=in_sight)
+        again = found.element
     if again is None:
         if not words.endswith("\n"):  # which sends it off, and the field may go
             context.stuck(Cause.NOT_READ, context.trouble or "what it holds cannot be read after typing")
