@@ -101,6 +101,13 @@ class Words(unittest.TestCase):
             ("3/4/25", ["other format"]),
         ):
             self.assertEqual(kinds(held_against(says(said), page(), page())), kind)
+        for here, there, kind in (
+            ("201%", "199%", []),
+            ("201°", "198°", []),
+            ("202%", "198%", ["other words"]),
+            ("7%", "8%", ["other words"]),
+        ):
+            self.assertEqual(kinds(held_against(says(here), says(there), says(there))), kind)
         whole = [says("Read on …") for _ in range(2)]
         self.assertEqual(kinds(held_against(says("Read …"), *whole)), ["other words"], "elsewhere it ends so too")
 

@@ -19,6 +19,7 @@ from ..model.geometry import Box
 from ..model.likeness import is_another
 from ..model.remark import Remark, RemarkKind
 from ..model.take import TakeName
+from ..model.words import plain
 from .gaps import gaps, told_of
 from .views import Seen, View, lie_over, like, like_pages, within
 
@@ -34,6 +35,8 @@ SPILL_DP = 3.0  # beyond what it stands in
 CRAMPED = 0.8  # of the height that one line of the text takes elsewhere, for its size
 LINE_DP = 14.0  # no line is lower, at the ordinary text size
 ELLIPSES = ("…", "...")
+EXACT = 0.015  # of a share or an angle that a gesture has set: screens have other dots
+_SHARE = re.compile(r"(-?\d+(?:\.\d+)?) ?([%°])")
 FIGURES = re.compile(r"\d{1,4}([./-])\d{1,2}\1\d{1,4}")
 
 Told = Mapping[TakeName, View]
@@ -228,9 +231,20 @@ def _how_otherwise(seen: Seen, usual: str) -> RemarkKind | None:
         return RemarkKind.CUT
     if seen.said.casefold() == usual.casefold():  # an older look says it in capitals
         return None
+    if _as_much(seen.said, usual):
+        return None
     if _squeezed(seen.said) == _squeezed(usual) or FIGURES.search(seen.text):
         return RemarkKind.FORMAT
     return RemarkKind.WORDS
+
+
+def _as_much(one: str, other: str) -> bool:
+    """Are both the same share or angle, as far as a finger is exact: `199%` and `201%`?"""
+    found = _SHARE.fullmatch(plain(one)), _SHARE.fullmatch(plain(other))
+    if None in found or found[0][2] != found[1][2]:  # type: ignore[index]
+        return False
+    values = [float(match[1]) for match in found if match is not None]
+    return abs(values[0] - values[1]) <= EXACT * max(map(abs, values))
 
 
 def _squeezed(words: str) -> str:

@@ -13,7 +13,7 @@ from ..model.screen import Element, Flag, Moment
 from ..model.target import AREA, Target
 from ..model.wording import together
 from ..recognition.evidence import lasting_id
-from ..recognition.reach import Reach, in_sight, reach, scroller_of
+from ..recognition.reach import Reach, clear_area, in_sight, reach, scroller_of
 from ..recognition.sighting import sight
 from .by_picture import WHOLE, at_place, look_by_picture, whole_page
 from .displacement import LOW, containers
@@ -24,6 +24,7 @@ from .scrolling import MOST_STROKES, bring_inwards, put_back, scroll_towards, th
 from .watch import ScreenWatch
 
 CALM_S = 0.6  # a screen without the target must stay the same so long before it is scrolled in search of it
+ROOM_DP = 200.0  # above the keyboard: in less there is nothing to be found
 SURROUNDINGS = 6  # things that tell where a target stands
 NOTHING_LIKE_IT = Reason(Cause.NOT_HERE, "nothing on the screen looks like it")
 
@@ -174,10 +175,13 @@ class _Search:
     def _scroll_through(self) -> bool:
         """Scroll one container after the other until the target is in sight; those where it is not are put back as they were.
 
-        Where the keyboard leaves a container no room to be scrolled in, it is closed first.
+        Where the keyboard leaves no room for that, it is closed first.
         """
         screen = self.watch.moment.screen
-        if any(e.has(Flag.SCROLLABLE) and e.box.height < LOW for e in screen or ()) and self.watch.keyboard_closed():
+        low = screen is not None and (
+            clear_area(screen).height < ROOM_DP or any(e.has(Flag.SCROLLABLE) and e.box.height < LOW for e in screen)
+        )
+        if low and self.watch.keyboard_closed():
             return True
         for holder in self._holders():
             above = self.watch.displacement.above(holder)

@@ -35,6 +35,9 @@ def _shift(day: date, months: int) -> date:
     return date(day.year + month // 12, month % 12 + 1, 1)
 
 
+LOW = 440.0  # dp of the page
+
+
 def calendar_dialog(app: Diary) -> Node:
     """A month's days, ways to the months around it, and a choice that counts once it is confirmed."""
     locale, chosen, shown = app.around.locale, app.picked, app.month
@@ -53,6 +56,8 @@ def calendar_dialog(app: Diary) -> Node:
         Node("space", grow=1),
         look.button(app.say("OK"), "date_ok", app.take_date),
     )
+    if app.around.height < LOW:  # the days scroll, and what ends it stays in sight
+        return look.dialog(Node("scroll", key="calendar", children=[head, *weeks], gap=10, height=app.around.height - 160), ends)
     return look.dialog(head, *weeks, ends)
 
 

@@ -14,7 +14,7 @@ from ...model.reading import Said
 from ...model.screen import Element, Flag, Screen
 from ...model.target import Target
 from ...recognition.evidence import fold, visible
-from ...recognition.reach import Reach, reach
+from ...recognition.reach import Reach, reach, scroller_of
 from ...screens.dates import day_of, month_named
 from ...screens.reading import reads
 from ...touch.making import drag
@@ -22,12 +22,12 @@ from ..context import StepContext
 from ..evidence import Wanted
 from ..found import Found, Lost
 from ..presence import key_of, keys_of
-from ..scrolling import WHEEL_TALL
+from ..scrolling import WHEEL_TALL, scroll
 
 TURNS = 16  # of one wheel, at most
 MONTHS = 40  # a calendar is leafed through, at most
 PRESSED = frozenset({"button", "text", "generic", "img"})  # what a button may be told as
-FULL = 20  # days from which a screen is a calendar
+FULL = 12  # days from which a screen is a calendar: two weeks, where a low screen shows no more
 WHEELS = 3  # for a day
 OPENS_S = 2.0  # what choices may take to open
 OPTIONS = frozenset({"option", "radio", "menuitem", "listitem"})
@@ -284,6 +284,8 @@ def _calendar(context: StepContext, day: date, locale: str) -> str:
             return "the calendar is gone"
         if day in days:
             return "" if context.tap(days[day]) else _why(context)
+        if _scrolled_to(context, day, days):
+            continue
         ways = _ways(days)
         if len(ways) != 2:
             return "the calendar shows no way to another month"
@@ -297,6 +299,19 @@ def _calendar(context: StepContext, day: date, locale: str) -> str:
         if now != shown:
             backwards = pick if now < shown else 1 - pick
     return f"the calendar does not get to {day.isoformat()}"
+
+
+def _scrolled_to(context: StepContext, day: date, days: dict[date, Element]) -> bool:
+    """Where the calendar shows that month and only some of its days: has it been scrolled towards the day, or to its ways?"""
+    first, last = min(days), max(days)
+    scroller = scroller_of(days[first])
+    if scroller is None:
+        return False
+    if (day.year, day.month) == (first.year, first.month) == (last.year, last.month):
+        away = scroller.box.height / 2 * (1 if day > last else -1)
+    else:
+        away = -scroller.box.height if len(_ways(days)) != 2 else 0.0
+    return bool(away and scroll(context.watch, scroller, away))
 
 
 def _why(context: StepContext) -> str:
