@@ -38,7 +38,7 @@ GREEN, RED = "0bb8" + "00" * 64 + "305030" * 25, "0bb8" + "00" * 64 + "3030c0" *
 
 
 def text(key: str, said: str, top: float, **more: object) -> Seen:
-    return Seen(key, "text", said, said, said, Box(16, top, 200, top + 20), contrast=13.0, **more)
+    return Seen(key, "text", said, said, said, Box(16, top, 200, top + 20), contrast=13.0, ground="f6f3ec", **more)
 
 
 def page(**more: object) -> View:
@@ -95,12 +95,25 @@ class Noticed(unittest.TestCase):
             ("weak contrast", "note", changed("note", contrast=1.6)(page())),
             ("other state", "queen", changed("queen", state="on")(page())),
             ("state lost", "queen", changed("queen", state="on")(page(turned=1))),
+            ("other colour", "title", changed("title", ground="b03a2e")(page())),
+            ("disabled", "save", changed("save", enabled=False)(page())),
+            ("other words", "seen", changed("seen", said="TODAY", text="TODAY")(page())),
             ("focus order", "save", changed("save", jump="before “Queen”")(page())),
         ]
-        self.assertEqual({kind for kind, _, _ in table}, {kind.value for kind in RemarkKind})
-        for kind, key, view in table:
+        tabs = [Seen(key, "tab", key, key, key, Box(left, 52, left + 90, 58), tappable=True) for key, left in (("now", 16), ("past", 120))]
+        tabbed = replace(page(), elements=(page().elements[0], *tabs, *page().elements[1:]))
+        swapped = replace(page(), elements=(page().elements[0], *tabs[::-1], *page().elements[1:]))
+        supers = changed("queen", role="spinbutton", state="", value="2")(page())
+        with_usual = [
+            ("other value", "queen", changed("queen", value="3")(supers), supers),
+            ("state lost", "queen", replace(changed("queen", value="3")(supers), turned=1), supers),
+            ("other order", "past", swapped, tabbed),
+        ]
+        kinds = {kind for kind, *_ in (*table, *with_usual)}
+        self.assertEqual(kinds, {kind.value for kind in RemarkKind})
+        for kind, key, view, usual in [*((*row, None) for row in table), *with_usual]:
             with self.subTest(kind):
-                self.assertEqual(noticed(view), [(kind, key)])
+                self.assertEqual(noticed(view, usual=usual), [(kind, key)])
 
     def test_silent_where_it_tells_nothing(self) -> None:
         pane = Box(0, 60, 400, 800)

@@ -124,6 +124,10 @@ class Titles(unittest.TestCase):
             RemarkKind.LOST: "“Save” is H after the turn on Alder 5",
             RemarkKind.FOCUS: "The focus comes to “Save” H on Alder 5",
             RemarkKind.STATE: "“Save” is H on Alder 5",
+            RemarkKind.VALUE: "“Save” reads H on Alder 5",
+            RemarkKind.ORDER: "H stand in another order on Alder 5",
+            RemarkKind.COLOUR: "“Save” stands on another colour on Alder 5",
+            RemarkKind.DISABLED: "“Save” is H on Alder 5",
         }
         for kind in RemarkKind:
             remark = Remark(kind, "save", "Save", "H", "E", TakeName("Alder 5"), Address.of(1), Box(0, 0, 1, 1), "", ())

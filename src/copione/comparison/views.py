@@ -32,7 +32,10 @@ class Seen:
     tappable: bool = False
     enabled: bool = True
     state: str = ""
+    value: str = ""  # of a stepper, a slider, a choice: in the script's language
+    lit: bool = False  # chosen among its like, or with the focus
     contrast: float = 0.0
+    ground: str = ""  # the colour behind its words, rrggbb; empty where it was not measured
     large: bool = False
     fingerprint: str = ""
     cut: bool = False  # by the edge of its container or of the screen, so that only a part of it shows

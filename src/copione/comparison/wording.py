@@ -172,8 +172,12 @@ def remark_title(remark: Remark, names: Sequence[str]) -> str:
             return f"{what} is {remark.here} after the turn {on}"
         case RemarkKind.FOCUS:
             return f"The focus comes to {what} {remark.here} {on}"
-        case RemarkKind.STATE:
+        case RemarkKind.STATE | RemarkKind.DISABLED:
             return f"{what} is {remark.here} {on}"
+        case RemarkKind.ORDER:
+            return f"{remark.here} stand in another order {on}"
+        case RemarkKind.COLOUR:
+            return f"{what} stands on another colour {on}"
         case _:
             return f"{what} reads {remark.here} {on}"
 

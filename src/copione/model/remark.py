@@ -28,6 +28,10 @@ class RemarkKind(Enum):
     STATE = "other state"
     LOST = "state lost"
     FOCUS = "focus order"
+    VALUE = "other value"
+    ORDER = "other order"
+    COLOUR = "other colour"
+    DISABLED = "disabled"
 
 
 @dataclass(frozen=True)

@@ -6,14 +6,15 @@ import cv2
 import numpy as np
 import numpy.typing as npt
 
-from ..model.likeness import GRID, LEVELS
+from ..model.likeness import FINE, GRID, LEVELS
 from .pictures import Picture
 
 SMALL = 40  # pixels a side that are looked at
 
 
 def fingerprint(picture: Picture) -> str:
-    """Proportions, shares of colours (a pixel is shared between the nearest levels), and the mean colours of the parts: hex digits."""
+    """Proportions, shares of colours (a pixel is shared between the nearest levels), the mean colours of the parts, and finer parts in
+    grey: hex digits."""
     tall, wide = picture.pixels.shape[:2]
     if not tall or not wide:
         return ""
@@ -21,7 +22,8 @@ def fingerprint(picture: Picture) -> str:
     shares = _shares(small.reshape(-1, 3))
     means = cv2.resize(small, (GRID, GRID), interpolation=cv2.INTER_AREA)
     shape = min(65535, round(1000 * wide / tall))
-    told = [shares * 255, np.asarray(means, np.float64).reshape(-1)]
+    fine = cv2.resize(small.mean(axis=2), (FINE, FINE), interpolation=cv2.INTER_AREA)
+    told = [shares * 255, np.asarray(means, np.float64).reshape(-1), np.asarray(fine, np.float64).reshape(-1)]
     parts = bytes(np.clip(np.rint(np.concatenate(told)), 0, 255).astype(np.uint8).tobytes())
     return str(shape.to_bytes(2, "big").hex() + parts.hex())
 

@@ -22,6 +22,7 @@ from ..recognition.overlays import lies_under
 from ..recognition.pictures import Picture, picture_of
 from ..recognition.placing import titles
 from ..recognition.reach import clear_area, scroller_of
+from ..screens.reading import reads
 from .focus_order import jumps
 from .meaning import meant
 from .presence import called_message
@@ -35,6 +36,7 @@ INK = 8  # greys from the ground from which on a pixel is ink
 SURE = 0.97  # so much of the ink is fainter than what counts: letters fade at their edges
 DARK = 90  # mean brightness (0..255) below which a page is a dark one
 CONTROLS = frozenset({"slider", "switch", "checkbox", "radio", "button", "combobox", "spinbutton", "tab", "img"})
+VALUED = frozenset({"slider", "combobox", "spinbutton"})
 SAYS = frozenset({"text", "heading", "button", "tab", "radio", "option", "link", "generic", "listitem"})
 
 
@@ -44,6 +46,7 @@ class _Measured:
 
     contrast: float = 0.0
     fingerprint: str = ""
+    ground: str = ""
     looks: int = 0
     sure: bool = False
 
@@ -150,12 +153,12 @@ class Viewer:
             part = looks.cut(shown)
             taken = fingerprint(part) if part is not None else ""
             again = bool(known.fingerprint) and not is_another(taken, known.fingerprint)
-            now = _Measured(0.0, taken, known.looks + 1, again)
+            now = _Measured(0.0, taken, "", known.looks + 1, again)
         else:
             tappable = element.has(Flag.CLICKABLE) or element.has(Flag.CHECKABLE)
             part = looks.cut(_middle(shown, tappable))
             best = max(known.contrast, contrast(part) if part is not None else 0.0)
-            now = _Measured(best, "", known.looks + 1, best >= CONTRAST)
+            now = _Measured(best, "", ground_of(part) if part is not None else "", known.looks + 1, best >= CONTRAST)
         self._measured[key] = now = replace(now, sure=now.sure or now.looks >= LOOKS)
         self._unsure = self._unsure or not now.sure
         return now
@@ -182,14 +185,15 @@ class Viewer:
             or shown.height < box.height - 0.5
             or shown.width < box.width - 0.5
             or _at_edge(box, scroller, room)
+            or (element.screen.keyboard is not None and box.bottom >= room.bottom - CLOSE_DP)
             or lies_under(element)
         )
         leaf = not any(row in rows for row in range(element.row + 1, element.screen.ends[element.row]))
         state = ("on" if element.has(Flag.CHECKED) else "off") if element.has(Flag.CHECKABLE) else ""
         looked_at = not cut and leaf and (image or (bool(text) and element.role in SAYS))
-        key = plain if of_row is None else f"{plain}={of_row}{said}"
+        key = plain if of_row is None else f"{plain}={of_row or said}"
         told = (plain,) if of_row is not None and not image else (key, text)  # the rows of a list are written alike
-        known = (*page, *told, state, element.has(Flag.ENABLED))
+        known = (*page, *told, state, element.has(Flag.ENABLED), element.has(Flag.SELECTED), element.has(Flag.FOCUSED))
         measured = self._measure(element, known, shown, looks) if looked_at else _UNSEEN
         return Seen(
             key=key,
@@ -203,7 +207,10 @@ class Viewer:
             tappable=tappable,
             enabled=element.has(Flag.ENABLED),
             state=state,
+            value=meant(reads(element), self.device.locale, self.backwards) if element.role in VALUED else "",
+            lit=element.has(Flag.SELECTED) or element.has(Flag.FOCUSED),
             contrast=measured.contrast,
+            ground=measured.ground,
             large=box.height >= LARGE_DP * 1.6 and not tappable,
             fingerprint=measured.fingerprint,
             cut=cut,
@@ -287,6 +294,14 @@ def contrast(part: Picture) -> float:
     sure = int(far[np.searchsorted(np.cumsum(ink[far]), max(1, (1 - SURE) * ink.sum()))])
     here, there = (_luminance(cv2.mean(pixels, cv2.inRange(grey, level - 2, level + 2))[:3]) for level in (ground, sure))
     return (max(here, there) + 0.05) / (min(here, there) + 0.05)
+
+
+def ground_of(part: Picture) -> str:
+    """The colour of the ground of a part, rrggbb: the mean of what is nearest to its commonest colour."""
+    pixels = part.pixels.reshape(-1, 3)
+    codes = (pixels >> 5).astype(np.int32) @ np.array([1, 8, 64])
+    blue, green, red = pixels[codes == np.bincount(codes).argmax()].mean(axis=0)
+    return f"{round(red):02x}{round(green):02x}{round(blue):02x}"
 
 
 def _luminance(colour: Sequence[float]) -> float:

@@ -1,0 +1,243 @@
+"""Remarks on how things look and stand: their size and place, their picture, colours, states and values. Pure.
+
+Each rule says when it is silent. See `remarks`.
+"""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Callable, Iterable
+from dataclasses import replace
+from statistics import median
+
+from ..model.geometry import Box
+from ..model.likeness import is_another
+from ..model.remark import Remark, RemarkKind
+from ..model.take import TakeName
+from .columns import FEWEST, Column, as_much, called, most, remark_on, translates
+from .views import Seen, View, lie_over
+
+TARGET_DP = 24.0  # WCAG 2.2, success criterion 2.5.8: the least size of a target, in CSS pixels
+MANY_WEAK = 4  # texts of a page; from more of them on it matters whether they are most of it
+WEAKER = 0.6  # of the contrast elsewhere: what is only a little less is how letters are drawn
+SPILL_DP = 3.0  # beyond what it stands in
+CRAMPED = 0.8  # of the height that one line of the text takes elsewhere, for its size
+LINE_DP = 14.0  # no line is lower, at the ordinary text size
+ORDERED = frozenset({"tab", "radio", "button"})
+COLOUR_APART = 48  # of 255: from there on two grounds are two colours
+Rule = Callable[[Column, TakeName, View], Iterable[Remark]]
+
+# how it is laid out
+
+
+def _cramped(column: Column, take: TakeName, view: View) -> Iterable[Remark]:
+    """Text in less height than it takes elsewhere, for its size; or beyond the edge of what it stands in."""
+    for key, seen in view.by_key.items():
+        if seen.cut or not seen.text or not seen.leaf or seen.tappable:
+            continue
+        shown = [(name, other) for name, other in column.others(take, key) if other.text]
+        if len(shown) < FEWEST:
+            continue
+        tall = [h for name, other in shown if (h := other.box.height / column.views[name].text_scale) >= LINE_DP]
+        here = seen.box.height / view.text_scale
+        if tall and here < min(LINE_DP, CRAMPED * min(tall)):
+            words = f"{seen.box.height:.0f} dp high"
+            so = words, f"{median(o.box.height for _, o in shown):.0f} dp"
+            yield remark_on(column, RemarkKind.SPILLS, take, seen, so, [name for name, _ in shown])
+            continue
+        others = [(name, other) for name, other in shown if other.said == seen.said]
+        over = _beyond(view, seen)
+        if over > SPILL_DP:
+            within = [name for name, other in others if _beyond(column.views[name], other) <= SPILL_DP]
+            if most(len(within), len(others)):
+                yield remark_on(column, RemarkKind.SPILLS, take, seen, (f"{over:.0f} dp beyond its edge", "within it"), within)
+
+
+def _beyond(view: View, seen: Seen) -> float:
+    """How far a text goes beyond what it stands in, or beyond the screen, dp."""
+    holder = view.elements[seen.holder].box if seen.holder >= 0 else None
+    screen = Box(0.0, 0.0, view.width, view.height)
+    return max((max(b.left - seen.box.left, seen.box.right - b.right) for b in (holder, screen) if b is not None), default=0.0)
+
+
+def _overlaps(column: Column, take: TakeName, view: View) -> Iterable[Remark]:
+    """Two things that lie over one another here, and side by side on most of those that show both."""
+    shown = [e for e in view.elements if e.alone and e.leaf and not e.cut]
+    for place, seen in enumerate(shown):
+        for other in shown[place + 1 :]:
+            if not lie_over(seen, other):
+                continue
+            apart, both = [], 0
+            for name in column.peers[take]:
+                one, two = column.views[name].by_key.get(seen.key), column.views[name].by_key.get(other.key)
+                if one is not None and two is not None and not one.cut and not two.cut:
+                    both += 1
+                    if not lie_over(one, two):
+                        apart.append(name)
+            if most(len(apart), both):
+                words = f"over “{called(other)}”"
+                remark = remark_on(column, RemarkKind.OVERLAPS, take, seen, (words, "beside it"), apart, seen.box.clipped(other.box))
+                yield replace(remark, over=other.key)
+
+
+def _reach(column: Column, take: TakeName, view: View) -> Iterable[Remark]:
+    """A control of which less than half is on the screen, and nothing scrolls to it; elsewhere all of it is."""
+    screen = Box(0.0, 0.0, view.width, view.height)
+    for key, seen in view.by_key.items():
+        if not seen.tappable or seen.scrolls or seen.box.empty or seen.box.clipped(screen).area >= 0.5 * seen.box.area:
+            continue
+        others = column.others(take, key)
+        if len(others) >= FEWEST:
+            yield remark_on(column, RemarkKind.REACH, take, seen, ("beyond the edge", "on the screen"), [name for name, _ in others])
+
+
+def _small(column: Column, take: TakeName, view: View) -> Iterable[Remark]:
+    """A target below the least size of WCAG 2.2 here, and at least of it on most others."""
+    for key, seen in view.by_key.items():
+        least = min(seen.box.width, seen.box.height)
+        if not seen.tappable or seen.cut or least >= TARGET_DP - 0.5:
+            continue
+        others = column.others(take, key)
+        large = [name for name, other in others if min(other.box.width, other.box.height) >= TARGET_DP - 0.5]
+        if most(len(large), len(others)):
+            usual = median(min(other.box.width, other.box.height) for _, other in others)
+            yield remark_on(column, RemarkKind.SMALL, take, seen, (f"{least:.0f} dp", f"{usual:.0f} dp"), large)
+
+
+def _focus(column: Column, take: TakeName, view: View) -> Iterable[Remark]:
+    """The focus comes to something earlier or later than it is read here, and as it is read on most others. Once for a page."""
+    for key, seen in view.by_key.items():
+        if not seen.jump or seen.cut:
+            continue
+        others = [(name, other) for name, other in column.others(take, key) if other.jump is not None]
+        fine = [name for name, other in others if not other.jump]
+        if most(len(fine), len(others)):
+            yield remark_on(column, RemarkKind.FOCUS, take, seen, (seen.jump, "as it is read"), fine)
+            return
+
+
+# how it looks
+
+
+def _picture(column: Column, take: TakeName, view: View) -> Iterable[Remark]:
+    """A picture that is another than on most, who show the same one; silent in the dark among the light, and where each shows its own."""
+    for key, seen in view.by_key.items():
+        if not seen.fingerprint or seen.cut:
+            continue
+        others = [(n, o) for n, o in column.others(take, key) if o.fingerprint and column.views[n].dark == view.dark]
+        unlike = [(name, other) for name, other in others if is_another(seen.fingerprint, other.fingerprint)]
+        if not most(len(unlike), len(others)):
+            continue
+        camp = [name for name, other in unlike if not is_another(other.fingerprint, unlike[0][1].fingerprint)]
+        if most(len(camp), len(others)):
+            yield remark_on(column, RemarkKind.PICTURE, take, seen, ("another picture", "the same on most devices"), camp)
+
+
+def _contrast(column: Column, take: TakeName, view: View) -> Iterable[Remark]:
+    """Text with less contrast than WCAG 2.2 asks for, and enough of it on most others. Silent where most of the page is: it fades in."""
+    weak = {key: seen for key, seen in view.by_key.items() if seen.is_weak and not seen.cut and seen.enabled}
+    if len(weak) > max(MANY_WEAK, sum(seen.contrast > 0 for seen in view.by_key.values()) / 2):
+        return
+    for key, seen in weak.items():
+        others = [(n, o) for n, o in column.others(take, key) if o.contrast and o.enabled == seen.enabled]
+        fine = [name for name, other in others if other.contrast >= seen.least_contrast and seen.contrast < WEAKER * other.contrast]
+        if most(len(fine), len(others)):
+            usual = median(other.contrast for _, other in others)
+            yield remark_on(column, RemarkKind.CONTRAST, take, seen, (f"{seen.contrast:.1f} to 1", f"{usual:.1f} to 1"), fine)
+
+
+def _state(column: Column, take: TakeName, view: View) -> Iterable[Remark]:
+    """On here and off on most, or the other way round; since a turn of the device it was lost by that."""
+    for key, seen in view.by_key.items():
+        if not seen.state:
+            continue
+        others = [(name, other) for name, other in column.others(take, key) if other.state]
+        usual, many = Counter(other.state for _, other in others).most_common(1)[0] if others else ("", 0)
+        if many and usual != seen.state and most(many, len(others)):
+            fine = [name for name, other in others if other.state == usual]
+            kind = RemarkKind.LOST if view.turned else RemarkKind.STATE
+            yield remark_on(column, kind, take, seen, (seen.state, usual), fine)
+
+
+def _value(column: Column, take: TakeName, view: View) -> Iterable[Remark]:
+    """A stepper, a slider or a choice that says another value than on most; since a turn of the device it was lost by that."""
+    for key, seen in view.by_key.items():
+        if not seen.value or seen.cut:
+            continue
+        others = [(name, other) for name, other in column.others(take, key) if other.value]
+        said = Counter(other.value for _, other in others)
+        usual, many = said.most_common(1)[0] if said else ("", 0)
+        if usual == seen.value or not most(many, len(others)) or as_much(seen.value, usual):
+            continue
+        if view.language not in {column.views[name].language for name, _ in others} and not translates(usual, view):
+            continue
+        fine = [name for name, other in others if other.value == usual]
+        kind = RemarkKind.LOST if view.turned else RemarkKind.VALUE
+        yield remark_on(column, kind, take, seen, (f"“{seen.value}”", f"“{usual}”"), fine)
+
+
+def _disabled(column: Column, take: TakeName, view: View) -> Iterable[Remark]:
+    """What can be touched on most, and is disabled here, or the other way round."""
+    for key, seen in view.by_key.items():
+        others = column.others(take, key) if seen.tappable and not seen.cut else []
+        fine = [name for name, other in others if other.enabled != seen.enabled and other.tappable]
+        if most(len(fine), len(others)):
+            so = ("enabled", "disabled") if seen.enabled else ("disabled", "enabled")
+            yield remark_on(column, RemarkKind.DISABLED, take, seen, so, fine)
+
+
+def _order(column: Column, take: TakeName, view: View) -> Iterable[Remark]:
+    """Tabs, options and buttons of one line that stand in another order than on most that show the same ones. Once for each line."""
+    for line in _lines(view):
+        keys = [seen.key for seen in line]
+        there = {name: [key for key in column.views[name].order if key in keys] for name in column.peers[take]}
+        whole = {name: order for name, order in there.items() if len(order) == len(keys)}
+        usual, many = Counter(map(tuple, whole.values())).most_common(1)[0] if whole else ((), 0)
+        if list(usual) != keys and most(many, len(whole)):
+            fine = [name for name, order in whole.items() if order == list(usual)]
+            said = {seen.key: called(seen) for seen in line}
+            so = ", ".join(said[key] for key in keys), ", ".join(said[key] for key in usual)
+            yield remark_on(column, RemarkKind.ORDER, take, line[0], so, fine)
+
+
+def _lines(view: View) -> Iterable[list[Seen]]:
+    """Controls of one kind that stand on one line, in reading order."""
+    found: dict[tuple[str, int], list[Seen]] = {}
+    for seen in view.elements:
+        if seen.alone and not seen.cut and seen.role in ORDERED and seen.tappable:
+            middle = (seen.box.top + seen.box.bottom) / 2
+            line = next((k for k, held in found.items() if k[0] == seen.role and held[0].box.top < middle < held[0].box.bottom), None)
+            found.setdefault(line or (seen.role, len(found)), []).append(seen)
+    return (line for line in found.values() if len(line) > 1)
+
+
+def _colour(column: Column, take: TakeName, view: View) -> Iterable[Remark]:
+    """Words on a ground of another colour than on most, who have the same one. Once for each colour, and silent in the dark among the
+    light, of what is chosen or has the focus, and where the contrast is told already.
+    """
+    told: set[tuple[int, ...]] = set()
+    for key, seen in view.by_key.items():
+        if not seen.ground or seen.cut or seen.is_weak:
+            continue
+        others = [(n, o) for n, o in column.others(take, key) if o.ground and column.views[n].dark == view.dark and _in_one_state(o, seen)]
+        fine = [(name, other) for name, other in others if _apart(seen.ground, other.ground) >= COLOUR_APART]
+        camp = [name for name, other in fine if _apart(other.ground, fine[0][1].ground) < COLOUR_APART]
+        code = tuple(part // COLOUR_APART for part in bytes.fromhex(seen.ground))
+        if most(len(camp), len(others)) and code not in told:
+            told.add(code)
+            yield remark_on(column, RemarkKind.COLOUR, take, seen, (f"#{seen.ground}", f"#{fine[0][1].ground}"), camp)
+
+
+def _in_one_state(one: Seen, other: Seen) -> bool:
+    return (one.lit, one.enabled, one.state) == (other.lit, other.enabled, other.state)
+
+
+def _apart(one: str, other: str) -> int:
+    """How far two colours are apart, 0..255: in the channel where they are most so."""
+    return max(abs(a - b) for a, b in zip(bytes.fromhex(one), bytes.fromhex(other), strict=True))
+
+
+RULES: tuple[Rule, ...] = (
+    *(_cramped, _overlaps, _reach, _small, _focus, _picture, _contrast),
+    *(_state, _value, _disabled, _order, _colour),
+)
