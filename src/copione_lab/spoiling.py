@@ -147,6 +147,62 @@ def _flipped(found: Found) -> None:
     found.node.checked = not found.node.checked
 
 
+def _in_capitals(found: Found) -> None:
+    found.node.text = found.node.text.upper()
+
+
+def _misspelt(found: Found) -> None:
+    """Two letters of it have changed places."""
+    words = found.node.text
+    found.node.text = f"{words[:1]}{words[2:3]}{words[1:2]}{words[3:]}"
+
+
+def _doubled(found: Found) -> None:
+    found.node.text = f"{found.node.text} {found.node.text}"
+
+
+def _emptied(found: Found) -> None:
+    found.node.text = ""
+
+
+def _disabled(found: Found) -> None:
+    found.node.enabled = False
+
+
+def _counted_on(found: Found) -> None:
+    """One more than there is."""
+    found.node.text = str(int(found.node.text) + 1)
+
+
+def _cut_off(found: Found) -> None:
+    """The end of it is not there, and no sign says so."""
+    found.node.text = found.node.text[: max(2, len(found.node.text) * 3 // 5)]
+
+
+def _turned_round(found: Found) -> None:
+    """What stands beside one another stands the other way round."""
+    found.holder.children.reverse()
+
+
+def _another_ground(found: Found) -> None:
+    found.holder.fill = ANOTHER
+
+
+def _swapped(rows: list[Node]) -> None:
+    """Of each two, one says what the other one should."""
+    for one, other in zip(rows[::2], rows[1::2], strict=False):
+        one.text, other.text = other.text, one.text
+
+
+def _shifted(rows: list[Node]) -> None:
+    """Each says what the one before it should."""
+    said = [each.text for each in rows]
+    for each, words in zip(rows, said[-1:] + said[:-1], strict=True):
+        each.text = words
+
+
+#: What goes wrong with all that have an id, one a row.
+OF_ROWS: dict[str, Callable[[list[Node]], None]] = {"rows-swapped": _swapped, "rows-shifted": _shifted}
 SPOILS: dict[str, Callable[[Found], None]] = {
     "gone": _gone,
     "added": _added,
@@ -160,12 +216,22 @@ SPOILS: dict[str, Callable[[Found], None]] = {
     "pale": _pale,
     "reworded": _reworded,
     "flipped": _flipped,
+    "capitals": _in_capitals,
+    "misspelt": _misspelt,
+    "doubled": _doubled,
+    "emptied": _emptied,
+    "disabled": _disabled,
+    "counted-on": _counted_on,
+    "cut-off": _cut_off,
+    "other-choice": _reworded,
+    "turned-round": _turned_round,
+    "another-ground": _another_ground,
 }
 #: What happens when a page is come to; `at` is not asked for.
 EVENTS = frozenset({"slow-page", "dialog-page", "crash-page"})
 #: Words that stay in the language they were written in.
 UNTRANSLATED = "english"
-KINDS = frozenset({*SPOILS, *EVENTS, UNTRANSLATED})
+KINDS = frozenset({*SPOILS, *OF_ROWS, *EVENTS, UNTRANSLATED})
 
 
 class Spoilt:
@@ -205,6 +271,11 @@ class Spoilt:
             return self._over(page)
         for fault in self._faults:
             if fault.page != self._app.place or fault.kind in EVENTS:
+                continue
+            if fault.kind in OF_ROWS:
+                rows = [node for node in page.walk() if node.id == fault.at]
+                if len(rows) > 1:
+                    OF_ROWS[fault.kind](rows)
                 continue
             found = _find(page, fault.at)
             if found is None:

@@ -251,10 +251,11 @@ class Looks(unittest.TestCase):
             return changed(key, ground=ground, **more)(page())
 
         for here, there, more, expected in (
-            ("f6f3ec", "f6f3bc", {}, ["other colour"]),  # 48 in the blue
-            ("f6f3ec", "f6f3bd", {}, []),
-            ("b03a2e", "204020", {"lit": True}, []),  # it is chosen here
+            ("f6f3bc", "f6f3ec", {}, ["other colour"]),  # 48 in the blue
+            ("f6f3bd", "f6f3ec", {}, []),
+            ("b03a2e", "f6f3ec", {"lit": True}, []),  # it is chosen here
             ("b03a2e", "", {}, []),
+            ("b03a2e", "204020", {}, []),  # nothing else has that colour: it may be another look
         ):
             with self.subTest(here, there=there):
                 self.assertEqual(kinds(held_against(on(here, **more), on(there), on(there))), expected)

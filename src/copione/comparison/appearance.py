@@ -201,35 +201,57 @@ def _order(column: Column, take: TakeName, view: View) -> Iterable[Remark]:
 
 
 def _lines(view: View) -> Iterable[list[Seen]]:
-    """Controls of one kind that stand on one line, in reading order."""
-    found: dict[tuple[str, int], list[Seen]] = {}
+    """Controls of one kind that stand on one line of one part of the page, in reading order."""
+    found: list[list[Seen]] = []
     for seen in view.elements:
         if seen.alone and not seen.cut and seen.role in ORDERED and seen.tappable:
-            middle = (seen.box.top + seen.box.bottom) / 2
-            line = next((k for k, held in found.items() if k[0] == seen.role and held[0].box.top < middle < held[0].box.bottom), None)
-            found.setdefault(line or (seen.role, len(found)), []).append(seen)
-    return (line for line in found.values() if len(line) > 1)
+            line = next((line for line in found if _beside(line[0], seen)), None)
+            if line is None:
+                found.append(line := [])
+            line.append(seen)
+    return (line for line in found if len(line) > 1)
+
+
+def _beside(one: Seen, other: Seen) -> bool:
+    level = one.box.top < (other.box.top + other.box.bottom) / 2 < one.box.bottom
+    return level and (one.role, one.pane, one.part) == (other.role, other.pane, other.part)
 
 
 def _colour(column: Column, take: TakeName, view: View) -> Iterable[Remark]:
     """Words on a ground of another colour than on most, who have the same one. Once for each colour, and silent in the dark among the
-    light, of what is chosen or has the focus, and where the contrast is told already.
+    light, of what is chosen or has the focus, where all that has the colour elsewhere has another one, and where the contrast is told.
     """
     told: set[tuple[int, ...]] = set()
     for key, seen in view.by_key.items():
         if not seen.ground or seen.cut or seen.is_weak:
             continue
         others = [(n, o) for n, o in column.others(take, key) if o.ground and column.views[n].dark == view.dark and _in_one_state(o, seen)]
+        own = [(n, o) for n, o in others if column.views[n].platform == view.platform]  # each platform has its own bars
+        others = own if len(own) >= FEWEST else others
         fine = [(name, other) for name, other in others if _apart(seen.ground, other.ground) >= COLOUR_APART]
         camp = [name for name, other in fine if _apart(other.ground, fine[0][1].ground) < COLOUR_APART]
         code = tuple(part // COLOUR_APART for part in bytes.fromhex(seen.ground))
-        if most(len(camp), len(others)) and code not in told:
+        if most(len(camp), len(others)) and code not in told and _has_ground(view, column.views[camp[0]], fine[0][1].ground):
             told.add(code)
-            yield remark_on(column, RemarkKind.COLOUR, take, seen, (f"#{seen.ground}", f"#{fine[0][1].ground}"), camp)
+            yield remark_on(column, RemarkKind.COLOUR, take, seen, (_told_colour(seen.ground), _told_colour(fine[0][1].ground)), camp)
+
+
+def _has_ground(view: View, there: View, ground: str) -> bool:
+    """Does something stand on that colour here as it does there? Else all that has the colour may have another one: a look of its own."""
+    return any(
+        seen.ground and _apart(seen.ground, ground) < COLOUR_APART
+        for key, seen in view.by_key.items()
+        if (other := there.by_key.get(key)) is not None and other.ground and _apart(other.ground, ground) < COLOUR_APART
+    )
 
 
 def _in_one_state(one: Seen, other: Seen) -> bool:
     return (one.lit, one.enabled, one.state) == (other.lit, other.enabled, other.state)
+
+
+def _told_colour(ground: str) -> str:
+    """A colour in hex digits, as near as two pictures of it are."""
+    return "#" + "".join(f"{min(255, round(part / 8) * 8):02x}" for part in bytes.fromhex(ground))
 
 
 def _apart(one: str, other: str) -> int:

@@ -17,7 +17,11 @@ from .slow import MOST_STRAIN, slow_ones
 from .wording import detail, listed, remark_title, remark_words, title
 
 Group = tuple[str, str, Lines]  # kind of cause, what it is about, its step's lines
-Noticed = tuple[str, str, int]  # kind of remark, the element, its page
+Noticed = tuple[str, str, int, str]  # kind of remark, the element, its page; in other words what it says
+#: Kinds of which two are two where two devices say another thing.
+SAYING = frozenset({RemarkKind.WORDS, RemarkKind.VALUE, RemarkKind.COLOUR})
+    {RemarkKind.WORDS, RemarkKind.VALUE, RemarkKind.COLOUR}
+)  # kinds of which two are two where two devices say another thing
 
 
 @dataclass(frozen=True)
@@ -46,7 +50,7 @@ class Findings:
         """The same with what was noticed besides: one finding for each kind and element."""
         noticed, made = dict(self.noticed), dict(self.remarked)
         for remark in remarks:
-            key = remark.kind.value, remark.key, remark.page
+            key = remark.kind.value, remark.key, remark.page, fold_case(remark.here) if remark.kind in SAYING else ""
             noticed[key] = (*noticed.get(key, ()), remark)
             found = remark_finding(lanes, noticed[key])
             if found is not None:

@@ -154,9 +154,9 @@ def _laid_out_alike(one: View, other: View) -> bool:
     return one.wide == other.wide or like(one, other) >= NEARLY
 
 
-def _all_in_capitals(view: View) -> bool:
-    """Does an older look say whatever can be touched in capitals?"""
-    said = [e.text for e in view.elements if e.tappable and e.leaf and len(e.text) > 1 and e.text.upper() != e.text.lower()]
+def _all_in_capitals(view: View, role: str) -> bool:
+    """Does an older look say all of a kind in capitals?"""
+    said = [e.text for e in view.elements if e.role == role and e.leaf and len(e.text) > 1 and e.text.upper() != e.text.lower()]
     return bool(said) and sum(words.isupper() for words in said) >= MOST * len(said)
 
 
@@ -164,7 +164,7 @@ def _how_otherwise(seen: Seen, usual: str, view: View) -> RemarkKind | None:
     if seen.text.rstrip().endswith(ELLIPSES) and not usual.rstrip().endswith(ELLIPSES):
         return RemarkKind.CUT
     if seen.said.casefold() == usual.casefold():
-        return RemarkKind.WORDS if seen.said.isupper() != usual.isupper() and not _all_in_capitals(view) else None
+        return RemarkKind.WORDS if seen.said.isupper() != usual.isupper() and not _all_in_capitals(view, seen.role) else None
     if as_much(seen.said, usual):
         return None
     if _squeezed(seen.said) == _squeezed(usual) or FIGURES.search(seen.text):
@@ -197,7 +197,6 @@ _RULES: tuple[Rule, ...] = (_missing, _new, _words, _untranslated)
 #: What is laid out by a platform's conventions, or by a layout for wide screens, is not remarked on where all of that kind have it.
 _BY_CONVENTION = frozenset(
     {RemarkKind.MISSING, RemarkKind.NEW, RemarkKind.OVERLAPS, RemarkKind.SMALL, RemarkKind.SPILLS, RemarkKind.WORDS, RemarkKind.FOCUS}
-    | {RemarkKind.ORDER, RemarkKind.COLOUR}
 )
 
 
@@ -214,7 +213,7 @@ def _not_of_a_kind(column: Column, found: Sequence[Remark]) -> list[Remark]:
         classes += list(kinds.values()) if len(kinds) > 1 else []
 
     def kept(remark: Remark) -> bool:
-        if remark.kind in (RemarkKind.MISSING, RemarkKind.NEW):
+        if remark.kind in (RemarkKind.MISSING, RemarkKind.NEW, RemarkKind.COLOUR, RemarkKind.ORDER):
             return _stands_out(column, remark)
         alike = odd[remark.kind, remark.key]
         return remark.kind not in _BY_CONVENTION or len(alike) < 2 or alike not in classes

@@ -25,6 +25,7 @@ from .viewing import Viewer
 LOG = logging.getLogger(__name__)
 MEEK = 10  # how far the thread stands back, as `nice` counts
 Held = tuple[str, bool]  # a device, and is it held across?
+LOOK_PAGES = 2  # from more than so many pages of another colour on it is the look of a device
 MOST_WAITING = 64  # screens that wait to be looked at; what comes meanwhile waits with them
 
 
@@ -85,8 +86,14 @@ class Noticing:
             self._do(partial(self._judge, row, address))
         for take in list(self._doubted):
             self._do(partial(self._settle, take))
-        if left := [remark for remark in self._unproven if not self._passing.passes(remark)]:
+        left = [remark for remark in self._unproven if not self._passing.passes(remark)]
+        if left := [remark for remark in left if not self._is_a_look(remark)]:
             self._do(lambda: self._told(left))
+
+    def _is_a_look(self, remark: Remark) -> bool:
+        """Does its device have another colour on several pages? Then it has a look of its own, and nothing is wrong with a page."""
+        pages = {r.page for r in self._unproven if (r.take, r.kind) == (remark.take, remark.kind)}
+        return remark.kind is RemarkKind.COLOUR and len(pages) > max(1, min(LOOK_PAGES, len(self._pages) / 2))
 
     @staticmethod
     def _do(job: Callable[[], None]) -> None:
@@ -139,7 +146,7 @@ class Noticing:
         for remark, step in self._doubted.pop(take, ()):
             if take in step.after and _was_late(remark, step):
                 self._known.discard(_about(remark, step))
-            elif may_pass(remark, step.views):
+            elif remark.kind is RemarkKind.COLOUR or may_pass(remark, step.views):
                 self._unproven.append(remark)
             else:
                 found.append(remark)
