@@ -117,6 +117,14 @@ class Noticed(unittest.TestCase):
             "another-picture": ("comb_picture", "moth-2", "other picture"),
             "reworded": ("temper", "fennel-3", "other words"),
             "over": ("temper", "sorrel", "overlaps"),
+            "misspelt": ("temper", "wren-mini", "other words"),
+            "cut-off": ("last_seen", "saltmarsh-7", "other words"),
+            "capitals": ("last_seen", "juniper-fold", "other words"),
+            "doubled": ("brood_frames", "juniper-fold", "other words"),
+            "emptied": ("weight", "fennel-3", "missing"),
+            "disabled": ("open_sketch", "alder-5", "disabled"),
+            "turned-round": ("tab_now", "saltmarsh-7", "other order"),
+            "another-ground": ("toolbar_title", "fennel-3", "other colour"),
         }
         with tempfile.TemporaryDirectory() as scratch:
             folder = Path(scratch)
@@ -141,7 +149,8 @@ class Noticed(unittest.TestCase):
             models = {m.key: m.name for m in load_models()}
             expected = {(about, models[model]) for _, model, about in kinds.values()}
             self.assertEqual({(r.kind.value, r.take.device) for r in heard.remarks}, expected)
-            self.assertEqual(read_run(run.folder).remarks, heard.remarks)
+            kept = read_run(run.folder).remarks
+            self.assertEqual([(r.kind, r.take, r.key, r.shot) for r in kept], [(r.kind, r.take, r.key, r.shot) for r in heard.remarks])
 
 
 class OnlyInToml(unittest.TestCase):

@@ -233,7 +233,7 @@ def _colour(column: Column, take: TakeName, view: View) -> Iterable[Remark]:
         code = tuple(part // COLOUR_APART for part in bytes.fromhex(seen.ground))
         if most(len(camp), len(others)) and code not in told and _has_ground(view, column.views[camp[0]], fine[0][1].ground):
             told.add(code)
-            yield remark_on(column, RemarkKind.COLOUR, take, seen, (_told_colour(seen.ground), _told_colour(fine[0][1].ground)), camp)
+            yield remark_on(column, RemarkKind.COLOUR, take, seen, (colour_words(seen.ground), colour_words(fine[0][1].ground)), camp)
 
 
 def _has_ground(view: View, there: View, ground: str) -> bool:
@@ -249,7 +249,7 @@ def _in_one_state(one: Seen, other: Seen) -> bool:
     return (one.lit, one.enabled, one.state) == (other.lit, other.enabled, other.state)
 
 
-def _told_colour(ground: str) -> str:
+def colour_words(ground: str) -> str:
     """A colour in hex digits, as near as two pictures of it are."""
     return "#" + "".join(f"{min(255, round(part / 8) * 8):02x}" for part in bytes.fromhex(ground))
 

@@ -20,8 +20,6 @@ Group = tuple[str, str, Lines]  # kind of cause, what it is about, its step's li
 Noticed = tuple[str, str, int, str]  # kind of remark, the element, its page; in other words what it says
 #: Kinds of which two are two where two devices say another thing.
 SAYING = frozenset({RemarkKind.WORDS, RemarkKind.VALUE, RemarkKind.COLOUR})
-    {RemarkKind.WORDS, RemarkKind.VALUE, RemarkKind.COLOUR}
-)  # kinds of which two are two where two devices say another thing
 
 
 @dataclass(frozen=True)

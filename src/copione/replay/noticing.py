@@ -7,11 +7,13 @@ import logging
 import os
 import queue
 import threading
+from collections import defaultdict
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from functools import partial
 from statistics import median
 
+from ..comparison.appearance import colour_words
 from ..comparison.remarks import remarks
 from ..comparison.views import View, like_pages
 from ..model.address import Address
@@ -25,7 +27,7 @@ from .viewing import Viewer
 LOG = logging.getLogger(__name__)
 MEEK = 10  # how far the thread stands back, as `nice` counts
 Held = tuple[str, bool]  # a device, and is it held across?
-LOOK_PAGES = 2  # from more than so many pages of another colour on it is the look of a device
+LOOK_PAGES = 2  # from so many pages of another colour on it is the look of a device
 MOST_WAITING = 64  # screens that wait to be looked at; what comes meanwhile waits with them
 
 
@@ -55,6 +57,9 @@ class Noticing:
         self._last: dict[TakeName, View] = {}
         self._passing = Passing()
         self._unproven: list[Remark] = []  # what the rest of the run may show to be only a message
+        self._grounds: dict[tuple[TakeName, str], set[str]] = defaultdict(
+            set
+        )  # for each colour behind words, the pages by their first words
         self._at: dict[TakeName, _Step] = {}  # the step that it belongs to
         self._doubted: dict[TakeName, list[tuple[Remark, _Step]]] = {}  # until its take shows more: it may only be late
         self._turns: dict[TakeName, int] = {}  # how often each take had turned its device
@@ -91,9 +96,8 @@ class Noticing:
             self._do(lambda: self._told(left))
 
     def _is_a_look(self, remark: Remark) -> bool:
-        """Does its device have another colour on several pages? Then it has a look of its own, and nothing is wrong with a page."""
-        pages = {r.page for r in self._unproven if (r.take, r.kind) == (remark.take, remark.kind)}
-        return remark.kind is RemarkKind.COLOUR and len(pages) > max(1, min(LOOK_PAGES, len(self._pages) / 2))
+        """Does its device have that other colour on several pages? Then it has a look of its own, and nothing is wrong with a page."""
+        return remark.kind is RemarkKind.COLOUR and len(self._grounds[remark.take, remark.here]) >= LOOK_PAGES
 
     @staticmethod
     def _do(job: Callable[[], None]) -> None:
@@ -108,6 +112,9 @@ class Noticing:
         step.past.add(take)
         if view is not None:
             step.views[take] = view
+            for each in view.elements:
+                if each.ground:
+                    self._grounds[take, colour_words(each.ground)].add(view.elements[0].said)
             if take in self._last:
                 self._passing.shown(take, address, self._last[take], view)
                 step.before[take], self._at[take].after[take] = self._last[take], view
