@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 
-from ..model.direction import leftwards
+from ..model.direction import from_right, leftwards
 from ..model.screen import Element, Flag, Screen, of_screen
 from ..model.words import number_words
 
@@ -54,7 +54,9 @@ def _leftwards(screen: Screen) -> bool:
 
 
 def value_of_caption(caption: Element) -> str:
-    """The words that belong to a caption: behind it on its line, else directly below, else before it. Empty where there are none."""
+    """The words that belong to a caption: behind it on its line, else directly below; where the device's language is written the other
+    way, also before it. Empty where there are none.
+    """
     box = caption.box
     beside: list[tuple[float, str]] = []
     below: list[tuple[float, str]] = []
@@ -69,7 +71,8 @@ def value_of_caption(caption: Element) -> str:
             (beside if ahead >= -1 else before).append((abs(ahead), other.text))
         elif 0 <= there.top - box.bottom <= VALUE_GAP and there.left < box.right and there.right > box.left:
             below.append((there.top - box.bottom, other.text))
-    nearest = sorted(beside) or sorted(below) or sorted(before)
+    doubted = bool(caption.screen.locale) and from_right(caption.screen.locale) != backwards
+    nearest = sorted(beside) or sorted(below) or (sorted(before) if doubted else [])
     return nearest[0][1] if nearest else ""
 
 
