@@ -2,11 +2,16 @@
 
 import unittest
 
+import cv2
+import numpy as np
+
 from copione.model.likeness import is_another
 from copione.recognition.fingerprint import fingerprint
-from copione.recognition.pictures import decode
+from copione.recognition.obstacles import plate_over
+from copione.recognition.pictures import Picture, decode
 from copione.replay.explaining import crash_in
 from copione.replay.meaning import deviation, meant
+from copione.screens.android import read_android
 from copione_lab.model import Fault, load_models
 from copione_lab.phone import Phone
 
@@ -54,7 +59,38 @@ class Meanings(unittest.TestCase):
             self.assertEqual(crash_in(log), words)
 
 
+class Plates(unittest.TestCase):
+    def test_a_dialog_in_a_pane_of_a_wide_screen_is_one(self) -> None:
+        for model in load_models():
+            if model.platform != "android" or model.toolkit != "views":
+                continue
+            for place, faults in (("hive", ("dialog",)), ("hive", ()), ("form", ()), ("hives", ())):
+                phone = Phone(model, faults)
+                phone.launch("org.example.hive_diary")
+                app = phone._app("org.example.hive_diary")
+                app.hive = app.hives[1]
+                app.go(place)
+                app.dialog = "rate" if faults else ""
+                phone._changed()
+                plate = plate_over(read_android(phone.dump(), model.width_px, model.height_px, model.dpi))
+                with self.subTest(model.name, place=place, faults=faults):
+                    self.assertEqual(plate is not None, bool(faults))
+
+
 class Prints(unittest.TestCase):
+    def test_a_picture_and_its_mirror_image_are_two(self) -> None:
+        pixels = np.full((90, 120, 3), 240, np.uint8)
+        cv2.fillPoly(pixels, [np.array([(20, 10), (20, 80), (80, 45)])], (40, 90, 200))  # an arrow to the right
+        cv2.rectangle(pixels, (5, 5), (15, 85), (20, 20, 20), -1)
+        shown = fingerprint(Picture(pixels, 1.0))
+        for other, another in (
+            (pixels[:, ::-1], True),
+            (cv2.resize(pixels, (240, 180)), False),
+            (np.clip(pixels.astype(int) + 8, 0, 255).astype(np.uint8), False),
+        ):
+            self.assertIs(is_another(shown, fingerprint(Picture(np.ascontiguousarray(other), 1.0))), another)
+        self.assertFalse(is_another(shown[: len(shown) - 2 * 144], shown), "an older fingerprint has no finer parts")
+
     def test_a_picture_is_known_on_every_model_and_another_one_is_not(self) -> None:
         seen = {}
         for model in load_models():

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Sequence
 
+from ..model.choices import TABLET_DP
+from ..model.geometry import Box
 from ..model.outcome import Cause, Obstacle, Reason, Way
 from ..model.screen import Element, Flag, Screen
 from .evidence import fold, lasting_id
@@ -15,6 +17,7 @@ DIALOGS = frozenset({"dialog", "alertdialog"})
 SAME_PAGE = 0.5  # of what the recorded page has that can be known again: from this share on it is that page
 FEW = 8  # a dialog's plate holds no more that a finger may tap
 NARROWER = 0.97  # a plate is narrower than the screen by at least the rest
+PANE_HIGH, PANE_WIDE = 0.6, 0.85  # shares of the screen that a pane has at least, and at most
 SHORTER = 0.7  # and shorter than this share of it
 
 
@@ -57,27 +60,44 @@ def like_page(screen: Screen, recorded: Screen) -> float:
 
 
 def plate_over(screen: Screen) -> Element | None:
-    """A dialog on the screen: what says so of itself, or the one plate beside which nothing can be tapped."""
+    """A dialog on the screen: what says so of itself, or the one plate beside which nothing can be tapped, on the whole screen or in one of
+    the panes that stand side by side on a wide one.
+    """
     told = next((e for e in screen if e.role in DIALOGS), None)
     if told is not None:
         return told
-    tappable = [e for e in screen if e.has(Flag.CLICKABLE) and e.has(Flag.ENABLED) and not e.box.empty]
-    heads = [e.box.bottom for e in titles(screen)]
+    whole = Box(0.0, 0.0, screen.width, screen.height)
+    every = list(screen)
+    regions = [(whole, every), *((pane.box, list(pane.descendants())) for pane in _panes(screen))]
+    return next((plate for room, inside in regions if (plate := _plate_in(room, inside)) is not None), None)
+
+
+def _panes(screen: Screen) -> Iterable[Element]:
+    """What stands side by side and is nearly as high as the screen."""
+    if screen.width < TABLET_DP:
+        return ()
+    high = [e for e in screen if e.box.height >= PANE_HIGH * screen.height and e.box.width <= PANE_WIDE * screen.width]
+    return (e for e in high if any(o.parent == e.parent and o != e for o in high))
+
+
+def _plate_in(room: Box, inside: Sequence[Element]) -> Element | None:
+    tappable = [e for e in inside if e.has(Flag.CLICKABLE) and e.has(Flag.ENABLED) and not e.box.empty]
+    heads = [e.box.bottom for e in titles(inside[0].screen) if e in inside] if inside else []
     below = [e for e in tappable if not heads or e.box.top >= min(heads)]
     if not 1 <= len(below) <= FEW:
         return None
     holder = _innermost_around(below)
-    if holder is None or not holder_is_plate(holder, screen):
+    if holder is None or holder not in inside or not _is_plate(holder, room):
         return None
-    beside = (e for e in screen if e.text and not e.within(holder) and (not heads or e.box.top >= min(heads)))
+    beside = (e for e in inside if e.text and not e.within(holder) and (not heads or e.box.top >= min(heads)))
     return holder if next(beside, None) is None else None
 
 
-def holder_is_plate(holder: Element, screen: Screen) -> bool:
-    """Is it a plate in the middle, with words on it, that reaches no edge?"""
+def _is_plate(holder: Element, room: Box) -> bool:
+    """Is it a plate in the middle of its room, with words on it, that reaches no edge?"""
     box = holder.box
-    inset = box.width < NARROWER * screen.width and box.height < SHORTER * screen.height
-    middle = abs(box.centre[0] - screen.width / 2) < 0.05 * screen.width
+    inset = box.width < NARROWER * room.width and box.height < SHORTER * room.height
+    middle = abs(box.centre[0] - room.centre[0]) < 0.05 * room.width
     return inset and middle and any(e.text for e in holder.descendants()) and not any(a.has(Flag.SCROLLABLE) for a in holder.ancestors())
 
 
