@@ -3,6 +3,7 @@
 import unittest
 from dataclasses import replace
 
+from copione.comparison.appearance import had_ground
 from copione.comparison.remarks import remarks
 from copione.comparison.views import View
 from copione.model.geometry import Box
@@ -255,14 +256,40 @@ class Looks(unittest.TestCase):
             ("f6f3bd", "f6f3ec", {}, []),
             ("b03a2e", "f6f3ec", {"lit": True}, []),  # it is chosen here
             ("b03a2e", "", {}, []),
-            ("b03a2e", "204020", {}, []),  # nothing else has that colour: it may be another look
+            ("b03a2e", "204020", {}, ["other colour"]),
         ):
             with self.subTest(here, there=there):
                 self.assertEqual(kinds(held_against(on(here, **more), on(there), on(there))), expected)
         self.assertEqual(kinds(held_against(on("b03a2e"), on("204020"), on("f6f3ec"), page())), [], "each its own")
+        (remark,) = held_against(on("385038"), on("305068"), on("305068"))
+        for grounds, other in (
+            (("33546b",), True),
+            (("38513a",), False),
+            (("38513a", "f6f3ec"), False),
+            ((), False),
+            (("38513a", "2f5169"), True),
+        ):
+            self.assertIs(had_ground(remark, grounds), other, grounds)
         bar = changed("seen", ground="b03a2e")(on("b03a2e"))
         self.assertEqual(kinds(held_against(bar, page(), page())), ["other colour"], "one bar is one remark")
         self.assertEqual(kinds(held_against(replace(on("b03a2e"), dark=True), page(), page())), [])
+
+    def test_values_of_controls(self) -> None:
+        def at(value: str, **more: object) -> View:
+            return changed("queen", role="spinbutton", state="", value=value)(page(**more))
+
+        german, known = "de-DE", {"sunny": "Sonnig"}
+        for odd, usual, expected in (
+            (at("3"), at("2"), ["other value"]),
+            (at("3", locale=german), at("2"), ["other value"]),  # a figure needs no translation
+            (at("Trüb", locale=german, translated=known), at("Sunny"), ["other value"]),
+            (at("Trüb", locale=german), at("Sunny"), []),
+            (at("Rainy"), at("Sunny"), ["other value"]),
+            (at("201%"), at("199%"), []),
+            (at(""), at("2"), []),
+        ):
+            with self.subTest(odd=odd.locale, value=odd.by_key["queen"].value):
+                self.assertEqual(kinds(held_against(odd, usual, usual)), expected)
 
     def test_states_and_the_focus(self) -> None:
         on = changed("queen", state="on")

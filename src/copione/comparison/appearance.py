@@ -219,7 +219,7 @@ def _beside(one: Seen, other: Seen) -> bool:
 
 def _colour(column: Column, take: TakeName, view: View) -> Iterable[Remark]:
     """Words on a ground of another colour than on most, who have the same one. Once for each colour, and silent in the dark among the
-    light, of what is chosen or has the focus, where all that has the colour elsewhere has another one, and where the contrast is told.
+    light, of what is chosen or has the focus, and where the contrast is told. See `had_ground`.
     """
     told: set[tuple[int, ...]] = set()
     for key, seen in view.by_key.items():
@@ -231,22 +231,19 @@ def _colour(column: Column, take: TakeName, view: View) -> Iterable[Remark]:
         fine = [(name, other) for name, other in others if _apart(seen.ground, other.ground) >= COLOUR_APART]
         camp = [name for name, other in fine if _apart(other.ground, fine[0][1].ground) < COLOUR_APART]
         code = tuple(part // COLOUR_APART for part in bytes.fromhex(seen.ground))
-        if most(len(camp), len(others)) and code not in told and _has_ground(view, column.views[camp[0]], fine[0][1].ground):
+        if most(len(camp), len(others)) and code not in told:
             told.add(code)
             yield remark_on(column, RemarkKind.COLOUR, take, seen, (colour_words(seen.ground), colour_words(fine[0][1].ground)), camp)
 
 
-def _has_ground(view: View, there: View, ground: str) -> bool:
-    """Does something stand on that colour here as it does there? Else all that has the colour may have another one: a look of its own."""
-    return any(
-        seen.ground and _apart(seen.ground, ground) < COLOUR_APART
-        for key, seen in view.by_key.items()
-        if (other := there.by_key.get(key)) is not None and other.ground and _apart(other.ground, ground) < COLOUR_APART
-    )
-
-
 def _in_one_state(one: Seen, other: Seen) -> bool:
     return (one.lit, one.enabled, one.state) == (other.lit, other.enabled, other.state)
+
+
+def had_ground(remark: Remark, grounds: Iterable[str]) -> bool:
+    """Did the same thing stand on the usual colour on another page of the device? Else the colour is a look of its own."""
+    here, usual = remark.here.removeprefix("#"), remark.elsewhere.removeprefix("#")
+    return any(_apart(ground, usual) < min(COLOUR_APART, _apart(ground, here)) for ground in grounds)
 
 
 def colour_words(ground: str) -> str:

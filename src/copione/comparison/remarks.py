@@ -72,7 +72,7 @@ def _missing(column: Column, take: TakeName, view: View) -> Iterable[Remark]:
     lacking = {}
     for key, have in column.votes[take].items():
         lack = [other for other in alike_laid_out(column.views, take, column.peers[take]) if key in column.votes[other]]
-        if most(len(have), len(have) + len(lack)):
+        if most(len(have), len(have) + len(lack)) and (not lack or len(have) > len(lack) + 1):  # two against two are no majority
             lacking[key] = have
     told: set[str] = set()
     for key, have in lacking.items():
@@ -110,7 +110,8 @@ def _new(column: Column, take: TakeName, view: View) -> Iterable[Remark]:
             have = [other for other in peers if key in column.views[other].keys]
             without += [other for other in peers if other not in alike and other not in have]
         gone = [other for other in without if other in column.before and key in column.before[other].keys]
-        if most(len(without), len(without) + len(have)) and 2 * len(gone) < len(without):
+        more = not have or len(without) > len(have) + 1
+        if more and most(len(without), len(without) + len(have)) and 2 * len(gone) < len(without):
             found[key] = without
     told: set[str] = set()
     for key, without in found.items():

@@ -13,7 +13,7 @@ from dataclasses import dataclass, field, replace
 from functools import partial
 from statistics import median
 
-from ..comparison.appearance import colour_words
+from ..comparison.appearance import had_ground
 from ..comparison.remarks import remarks
 from ..comparison.views import View, like_pages
 from ..model.address import Address
@@ -27,7 +27,6 @@ from .viewing import Viewer
 LOG = logging.getLogger(__name__)
 MEEK = 10  # how far the thread stands back, as `nice` counts
 Held = tuple[str, bool]  # a device, and is it held across?
-LOOK_PAGES = 2  # from so many pages of another colour on it is the look of a device
 MOST_WAITING = 64  # screens that wait to be looked at; what comes meanwhile waits with them
 
 
@@ -92,12 +91,8 @@ class Noticing:
         for take in list(self._doubted):
             self._do(partial(self._settle, take))
         left = [remark for remark in self._unproven if not self._passing.passes(remark)]
-        if left := [remark for remark in left if not self._is_a_look(remark)]:
+        if left := [r for r in left if r.kind is not RemarkKind.COLOUR or had_ground(r, self._grounds[r.take, r.key])]:
             self._do(lambda: self._told(left))
-
-    def _is_a_look(self, remark: Remark) -> bool:
-        """Does its device have that other colour on several pages? Then it has a look of its own, and nothing is wrong with a page."""
-        return remark.kind is RemarkKind.COLOUR and len(self._grounds[remark.take, remark.here]) >= LOOK_PAGES
 
     @staticmethod
     def _do(job: Callable[[], None]) -> None:
@@ -114,7 +109,7 @@ class Noticing:
             step.views[take] = view
             for each in view.elements:
                 if each.ground:
-                    self._grounds[take, colour_words(each.ground)].add(view.elements[0].said)
+                    self._grounds[take, each.key].add(each.ground)
             if take in self._last:
                 self._passing.shown(take, address, self._last[take], view)
                 step.before[take], self._at[take].after[take] = self._last[take], view
@@ -138,7 +133,7 @@ class Noticing:
         found = []
         page = self._page(step.views)
         for remark in remarks(address, step.views, step.before):
-            told = replace(remark, page=page)
+            told = replace(remark, page=page if remark.kind is not RemarkKind.COLOUR else 0)  # a bar is one thing on all of its pages
             if _about(told, step) not in self._known:
                 self._known.add(_about(told, step))
                 found.append(told)
