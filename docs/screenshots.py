@@ -323,6 +323,7 @@ def _deciding(window: MainWindow, folder: Path) -> None:
     page.trials.turn_stop(next(step.line for step in steps if step.verb == "when" and step.line > keep))
     workspace.go_to(steps[0].line)
     page.trying.on()
+    until(lambda: any(s.isVisible() for s in window.findChildren(Sheet)))
     sheet = next(s for s in window.findChildren(Sheet) if s.isVisible())
     next(field for field in sheet.findChildren(QLineEdit) if field.accessibleName() == "password").setText("smoke-and-comb")
     sheet.accept()
