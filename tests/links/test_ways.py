@@ -298,8 +298,14 @@ class PuttingBack(unittest.TestCase):
 
         link: Any = Refuses()
         for changed, words in (
-            (Changed("CALL", "", ""), "An earlier run left a call of Alder 5 changed, and it cannot be put back: no line"),
-            (Changed("DARK", "yes", "a"), "left the dark mode of Alder 5 changed, and it cannot be put back: it does not answer"),
+            (
+                Changed("CALL", "", ""),
+                "An earlier run left a call of Alder 5 changed, and it cannot be put back: no line Put it back by hand .as it was.",
+            ),
+            (
+                Changed("DARK", "yes", "a"),
+                "left the dark mode of Alder 5 changed, and it cannot be put back: it does not answer Put it back by hand .a., and",
+            ),
         ):
             with link.claim.held("testing"):
                 link.claim.note(changed)

@@ -341,6 +341,19 @@ class Scripts(FolderCase):
             [note.split(" is ")[0].rpartition("/")[2] for note in load(own, self.folder).notes], ["own.portraits.json", "a.portraits.json"]
         )
 
+    def test_all_that_a_text_names_has_been_looked_for(self) -> None:
+        scene = 'scene "S"\n    for each row of "hives.csv"\n        press back\n    end\n'
+        own = self.put("own.copione", f'script "Own"\nuses "none.copione"\ndata "rows.csv"\n{scene}')
+        self.put("hives.csv", "hive\nHive 1\n")
+        self.put("rows.csv", "note\nx\n")
+        loaded = load(own, self.folder)
+        self.assertTrue(loaded.complete)
+        self.assertEqual((sorted(loaded.tables), sorted(loaded.broken)), (["hives.csv", "rows.csv"], ["none.copione"]))
+        self.assertFalse(replace(loaded, tables={"rows.csv": loaded.tables["rows.csv"]}).complete)
+        self.assertFalse(replace(loaded, tables={}).complete)
+        self.assertFalse(replace(loaded, broken={}).complete)
+        self.assertTrue(replace(loaded, tables={}, no_tables={"hives.csv": "gone", "rows.csv": "gone"}).complete)
+
     def test_scenes_that_others_perform(self) -> None:
         own = self.put("own.copione", 'script "Own"\nscene "Sign in"\n    press back\nscene "Alone"\n    press back\n')
         self.put("other.copione", 'script "Other"\nuses "own.copione"\nscene "Main"\n    perform "Sign in"\n')
