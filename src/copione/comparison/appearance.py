@@ -222,6 +222,8 @@ def _colour(column: Column, take: TakeName, view: View) -> Iterable[Remark]:
     light, of what is chosen or has the focus, and where the contrast is told. See `had_ground`.
     """
     told: set[tuple[int, ...]] = set()
+    if view.platform == "web":  # a page's style sheet may colour by width, and what lies behind words is not measured well enough there
+        return
     for key, seen in view.by_key.items():
         if not seen.ground or seen.cut or seen.is_weak:
             continue
