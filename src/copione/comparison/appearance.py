@@ -242,9 +242,11 @@ def _in_one_state(one: Seen, other: Seen) -> bool:
     return (one.lit, one.enabled, one.state) == (other.lit, other.enabled, other.state)
 
 
-def had_ground(remark: Remark, grounds: Iterable[str]) -> bool:
-    """Did the same thing stand on the usual colour on another page of the device? Else the colour is a look of its own."""
-    here, usual = remark.here.removeprefix("#"), remark.elsewhere.removeprefix("#")
+def had_ground(here: str, usual: str, grounds: Iterable[str]) -> bool:
+    """Did what stands on one colour here (rrggbb), and usually on another, have the usual one on another page of the device?
+
+    Else the colour is a look of the device's own.
+    """
     return any(_apart(ground, usual) < min(COLOUR_APART, _apart(ground, here)) for ground in grounds)
 
 

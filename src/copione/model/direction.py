@@ -40,7 +40,7 @@ def leftwards(texts: Sequence[str], boxes: npt.NDArray[np.float64] | None = None
 
 def _level(edges: npt.NDArray[np.float64]) -> int:
     """How many edges are level with the most of them."""
-    return int((np.abs(edges[:, None] - edges[None, :]) <= LEVEL_DP).sum(axis=1).max()) if len(edges) else 0
+    return max(Counter(np.rint(edges / LEVEL_DP).tolist()).values(), default=0)
 
 
 @lru_cache(maxsize=16384)

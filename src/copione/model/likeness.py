@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
 from statistics import StatisticsError, correlation
 
 LEVELS = 4  # of each colour channel
@@ -40,6 +41,7 @@ def is_another(one: str, other: str) -> bool:
     return unlike(one, other) >= ANOTHER or mirrored(one, other)
 
 
+@lru_cache(maxsize=4096)
 def mirrored(one: str, other: str) -> bool:
     """Is one of them the other the other way round, from side to side or upside down?"""
     a, b = (list(bytes.fromhex(each)[_FINE:]) for each in (one, other))

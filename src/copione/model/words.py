@@ -142,10 +142,10 @@ def plain(words: str) -> str:
     """A text with its white space folded, in the digits of scripts, without the signs that only turn the writing round: how a reading and
     what was expected are compared.
     """
-    return " ".join(words.split()) if words.isascii() else " ".join(in_own_digits(words).translate(_UNSEEN).split())
+    return " ".join(words.split()) if words.isascii() else " ".join(in_plain_digits(words).translate(_UNSEEN).split())
 
 
-def in_own_digits(words: str) -> str:
+def in_plain_digits(words: str) -> str:
     """With 0 to 9 for the decimal digits of every script (Unicode's general category Nd)."""
     if words.isascii():
         return words

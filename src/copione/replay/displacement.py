@@ -140,7 +140,7 @@ class Displacement:
         known = self._of(container)
         return self.above(container) <= 0 and (container.row in container.screen.scrolled or (known is not None and known.begins))
 
-    def did_not_move(self, container: Element) -> None:
+    def note_beginning(self, container: Element) -> None:
         """It was pulled down a little, and stayed: that is its beginning."""
         known = self._of(container)
         if known is not None:

@@ -158,6 +158,7 @@ class Doer:
         self._explainer.tell_of_touches(context, where.address(asked))
         another_way = context.scrolled and not isinstance(asked.action, Find) and not context.scrolled_as_recorded()
         notes = [*context.notes, *(["scrolled to it"] if another_way else [])]
+        notes += ["the keyboard was closed first"] if self.watch.made_room else []
         if context.outcome is Outcome.HELD and notes:
             context.outcome = Outcome.ADAPTED
         if notes and context.why is None:

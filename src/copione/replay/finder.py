@@ -151,6 +151,8 @@ class _Search:
                 if seen is not None:
                     return replace(seen, scrolled=self._scrolled)
             if not found.ambiguous and not self._searched and calm:
+                if self._made_room():
+                    continue
                 came = self._scroll_through()
                 self._searched, self._signature = True, self.watch.signature()
                 if came:
@@ -172,17 +174,16 @@ class _Search:
         self._strokes += 1
         return scroll_towards(self.watch, element, there.scroller)
 
-    def _scroll_through(self) -> bool:
-        """Scroll one container after the other until the target is in sight; those where it is not are put back as they were.
-
-        Where the keyboard leaves no room for that, it is closed first.
-        """
+    def _made_room(self) -> bool:
+        """Did the keyboard leave no room to search in, and is it closed now?"""
         screen = self.watch.moment.screen
-        low = screen is not None and (
-            clear_area(screen).height < ROOM_DP or any(e.has(Flag.SCROLLABLE) and e.box.height < LOW for e in screen)
-        )
-        if low and self.watch.keyboard_closed():
-            return True
+        if screen is None:
+            return False
+        low = clear_area(screen).height < ROOM_DP or any(e.has(Flag.SCROLLABLE) and e.box.height < LOW for e in screen)
+        return low and self.watch.close_keyboard()
+
+    def _scroll_through(self) -> bool:
+        """Scroll one container after the other until the target is in sight; those where it is not are put back as they were."""
         for holder in self._holders():
             above = self.watch.displacement.above(holder)
             for _ in through(self.watch, holder):

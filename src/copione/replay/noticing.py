@@ -56,9 +56,8 @@ class Noticing:
         self._last: dict[TakeName, View] = {}
         self._passing = Passing()
         self._unproven: list[Remark] = []  # what the rest of the run may show to be only a message
-        self._grounds: dict[tuple[TakeName, str], set[str]] = defaultdict(
-            set
-        )  # for each colour behind words, the pages by their first words
+        self._coloured: list[tuple[Remark, str, str]] = []  # with the colour here and the usual one: it may be the device's own look
+        self._grounds: dict[tuple[TakeName, str], set[str]] = defaultdict(set)  # the colours behind each element
         self._at: dict[TakeName, _Step] = {}  # the step that it belongs to
         self._doubted: dict[TakeName, list[tuple[Remark, _Step]]] = {}  # until its take shows more: it may only be late
         self._turns: dict[TakeName, int] = {}  # how often each take had turned its device
@@ -91,7 +90,8 @@ class Noticing:
         for take in list(self._doubted):
             self._do(partial(self._settle, take))
         left = [remark for remark in self._unproven if not self._passing.passes(remark)]
-        if left := [r for r in left if r.kind is not RemarkKind.COLOUR or had_ground(r, self._grounds[r.take, r.key])]:
+        left += [remark for remark, here, usual in self._coloured if had_ground(here, usual, self._grounds[remark.take, remark.key])]
+        if left:
             self._do(lambda: self._told(left))
 
     @staticmethod
@@ -148,7 +148,10 @@ class Noticing:
         for remark, step in self._doubted.pop(take, ()):
             if take in step.after and _was_late(remark, step):
                 self._known.discard(_about(remark, step))
-            elif remark.kind is RemarkKind.COLOUR or may_pass(remark, step.views):
+            elif remark.kind is RemarkKind.COLOUR:
+                here, usual = (step.views[name].by_key[remark.key].ground for name in (take, remark.fine[0]))
+                self._coloured.append((remark, here, usual))
+            elif may_pass(remark, step.views):
                 self._unproven.append(remark)
             else:
                 found.append(remark)

@@ -67,7 +67,7 @@ def scroll(watch: ScreenWatch, scroller: Element, length: float) -> float:
     after = watch.look().screen
     if watch.signature() == before:
         if length < 0:
-            watch.displacement.did_not_move(scroller)
+            watch.displacement.note_beginning(scroller)
         return 0.0
     if after is not None and (turned := changed_values(scroller.screen, after)):
         watch.mistakes += turned
@@ -187,7 +187,7 @@ def _listens(element: Element, scroller: Element) -> bool:
 
 def _without_keyboard(watch: ScreenWatch, scroller: Element) -> Element | None:
     """The container once the keyboard is closed; None where that cannot be done."""
-    return same_container(scroller, watch.moment.screen) if watch.keyboard_closed() else None
+    return same_container(scroller, watch.moment.screen) if watch.close_keyboard() else None
 
 
 def changed_values(before: Screen, after: Screen) -> list[str]:

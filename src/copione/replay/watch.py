@@ -45,6 +45,7 @@ class ScreenWatch:
         self.took = 0.0  # seconds the app took at most to show what an act since `begin` caused, beyond what a bare look takes
         self.looks, self.strokes = 0, 0  # how often the device was looked at, and touched
         self._stroke = 0.0  # how far down a finger went since the newest look
+        self.made_room = False  # the keyboard was closed for this step
         self.hindered = ""  # why the newest stroke was not made
         self.mistakes: list[str] = []  # what strokes of this step changed besides what they scrolled, in words
 
@@ -93,7 +94,7 @@ class ScreenWatch:
 
     def begin(self) -> None:
         """Another step begins: what it takes is counted anew."""
-        self.took, self._acted, self.hindered, self.mistakes = 0.0, None, "", []
+        self.took, self._acted, self.hindered, self.mistakes, self.made_room = 0.0, None, "", [], False
 
     def acted(self) -> None:
         """Something has just been done, and is answered by the first look that shows something new. A stroke is not: it takes its time."""
@@ -145,7 +146,7 @@ class ScreenWatch:
                 return True
         return True
 
-    def keyboard_closed(self) -> bool:
+    def close_keyboard(self) -> bool:
         """Close the keyboard, where one is up and it can be told to go: by the way back, which with no keyboard would leave the page."""
         screen = self.link.glimpse().screen if self._moment is not None and self._shows_keyboard(self._moment.screen) else None
         if not self._shows_keyboard(screen):
@@ -154,6 +155,7 @@ class ScreenWatch:
             self.link.press("GoBack")
         except CannotDo:
             return False
+        self.made_room = True
         return not self._shows_keyboard(self.look().screen)
 
     @staticmethod

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from datetime import date
 from functools import lru_cache
 from typing import TYPE_CHECKING, Literal
@@ -14,7 +14,7 @@ if TYPE_CHECKING:
     from babel import Locale
 
 FORMS = ("full", "long", "medium")
-SCRIPT = "en-GB"  # what scripts are written in where nothing else is known
+ENGLISH = ("en-GB", "en-AU", "en-IN")  # that write days otherwise than American English
 LETTERS = 3  # that a month's name has at least, where its language is guessed
 #: What apps speak that do not speak a device's language.
 SPOKEN = (
@@ -66,11 +66,13 @@ def _month(words: str, locale: str) -> int | None:
     By the names of the locale; an app that does not speak it names months in its own language.
     """
     folded = words.casefold()
-    for known in (_months(locale), _spoken):
-        names = sorted((known if isinstance(known, dict) else known()).items(), key=lambda pair: -len(pair[0]))
-        for name, number in names:
-            if name in folded and re.search(rf"(?<!\w)\w?{re.escape(name)}(?!\w)", folded):
-                return number
+    return _named(folded, _months(locale)) or _named(folded, _spoken())
+
+
+def _named(folded: str, months: Mapping[str, int]) -> int | None:
+    for name, number in sorted(months.items(), key=lambda pair: -len(pair[0])):
+        if name in folded and re.search(rf"(?<!\w)\w?{re.escape(name)}(?!\w)", folded):
+            return number
     return None
 
 
@@ -139,12 +141,17 @@ def month_named(words: str, locale: str) -> int | None:
     return _months(locale).get(name) or _spoken().get(name)
 
 
-def same_day(told: str, read: str, locale: str, script: str = SCRIPT) -> bool:
-    """Are both the same day, and is what was read written as the locale writes days, or as the script's language does?"""
-    day = day_of(told, locale) or day_of(told, script)
+def same_day(told: str, read: str, locale: str) -> bool:
+    """Is what was read the day that was expected in another language, written in the same of CLDR's forms as the locale has it?
+
+    In figures alone, and in the locale's own language, a day is compared like any other words.
+    """
+    day = day_of(told, locale) if any(c.isalpha() for c in told) else None
     if day is None or day_of(read, locale) != day:
         return False
-    return any(_written(day, form, spoken) == plain(read).casefold() for spoken in (locale, script) for form in (*FORMS, "short"))
+    said = plain(told).casefold()
+    forms = {form for form in FORMS for spoken in (*SPOKEN, *ENGLISH) if _written(day, form, spoken) == said}
+    return any(_written(day, form, locale) == plain(read).casefold() for form in forms)
 
 
 def _written(day: date, form: str, locale: str) -> str:

@@ -100,7 +100,7 @@ def _typed(context: StepContext, field: Element, words: str, expected: str) -> N
     if field.has(Flag.PASSWORD):
         return
     again = context.again()
-    if again is None and context.watch.keyboard_closed():  # it left no room for the field
+    if again is None and context.watch.close_keyboard():  # it left no room for the field
         found = context.finder.find_element(context.wanted(), context.limit(REREAD_S), eager=True, reachable=in_sight)
         again = found.element
     if again is None:
