@@ -157,8 +157,9 @@ class Viewer:
         else:
             tappable = element.has(Flag.CLICKABLE) or element.has(Flag.CHECKABLE)
             part = looks.cut(_middle(shown, tappable))
-            best = max(known.contrast, contrast(part) if part is not None else 0.0)
-            now = _Measured(best, "", ground_of(part) if part is not None else "", known.looks + 1, best >= CONTRAST)
+            here, ground = contrast(part) if part is not None else (0.0, "")
+            best = max(known.contrast, here)
+            now = _Measured(best, "", ground, known.looks + 1, best >= CONTRAST)
         self._measured[key] = now = replace(now, sure=now.sure or now.looks >= LOOKS)
         self._unsure = self._unsure or not now.sure
         return now
@@ -271,8 +272,9 @@ def _at_edge(box: Box, scroller: Element | None, room: Box) -> bool:
     return box.top <= holder.top + CLOSE_DP or box.bottom >= holder.bottom - CLOSE_DP
 
 
-def contrast(part: Picture) -> float:
-    """The contrast of a text to its ground, by WCAG 2.2 (relative luminance of sRGB). 0 where nothing is written.
+def contrast(part: Picture) -> tuple[float, str]:
+    """The contrast of a text to its ground, by WCAG 2.2 (relative luminance of sRGB), and the colour of that ground, rrggbb. 0 where
+    nothing is written; no colour where the part is too small to tell.
 
     The ground is the commonest grey; the ink the far end of what differs from it, without the last few pixels of it.
     """
@@ -280,28 +282,26 @@ def contrast(part: Picture) -> float:
 
     pixels = part.pixels
     if pixels.shape[0] * pixels.shape[1] < 64:
-        return 0.0
+        return 0.0, ""
     step = max(1, round((pixels.shape[0] * pixels.shape[1] / 8000) ** 0.5))
     pixels = np.ascontiguousarray(pixels[::step, ::step])
     grey = cv2.cvtColor(pixels, cv2.COLOR_BGR2GRAY)
     count = np.bincount(grey.reshape(-1), minlength=256)
+
+    def mean_at(level: int) -> Sequence[float]:
+        return cv2.mean(pixels, cv2.inRange(grey, level - 2, level + 2))[:3]
+
     ground = int(count.argmax())
+    under = mean_at(ground)
+    colour = "".join(f"{round(channel):02x}" for channel in reversed(under))
     levels = np.abs(np.arange(256) - ground)
     ink = np.where(levels > INK, count, 0)
     if ink.sum() < INK_PX:
-        return 0.0
+        return 0.0, colour
     far = levels.argsort()[::-1]  # from the farthest grey to the ground
     sure = int(far[np.searchsorted(np.cumsum(ink[far]), max(1, (1 - SURE) * ink.sum()))])
-    here, there = (_luminance(cv2.mean(pixels, cv2.inRange(grey, level - 2, level + 2))[:3]) for level in (ground, sure))
-    return (max(here, there) + 0.05) / (min(here, there) + 0.05)
-
-
-def ground_of(part: Picture) -> str:
-    """The colour of the ground of a part, rrggbb: the mean of what is nearest to its commonest colour."""
-    pixels = part.pixels.reshape(-1, 3)
-    codes = (pixels >> 5).astype(np.int32) @ np.array([1, 8, 64])
-    blue, green, red = pixels[codes == np.bincount(codes).argmax()].mean(axis=0)
-    return f"{round(red):02x}{round(green):02x}{round(blue):02x}"
+    here, there = _luminance(under), _luminance(mean_at(sure))
+    return (max(here, there) + 0.05) / (min(here, there) + 0.05), colour
 
 
 def _luminance(colour: Sequence[float]) -> float:
