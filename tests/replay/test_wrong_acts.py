@@ -90,10 +90,10 @@ class Mistaken(RunCase):
     TO_FORM = (*OPEN, 'tap item "Hive 2"', 'tap button "New inspection"')
 
     def mistaken(self, role: str, name: str, *steps: str) -> tuple[list[Any], str]:
-        """Steps on the form, where that button is taken for whatever has that role."""
+        """Steps on the form, where what is called so is taken for whatever has that role."""
 
         def taken(screen: Screen, wanted: Any) -> Any:
-            pick = next((e for e in screen if (e.role, e.name) == ("button", name)), None) if wanted.target.role == role else None
+            pick = next((e for e in screen if e.name == name and e.role != "text"), None) if wanted.target.role == role else None
             return (
                 Sighting(pick, (Evidence.NEAR,), 0.7, 1.0, "known by the words over it") if pick is not None else sight_on(screen, wanted)
             )
@@ -109,6 +109,9 @@ class Mistaken(RunCase):
         self.assertEqual((chosen.outcome, chosen.why.cause), (Outcome.STUCK, Cause.TOUCHED))
         self.assertEqual(chosen.reason, "button “Add photo” was touched, which opens no choices: it was taken back")
         self.assertIs(after.outcome, Outcome.UNREACHED)
+        (chosen,), _ = self.mistaken("combobox", "Queen seen", choose)  # it only changed, and a way back would leave the form
+        self.assertIn("which opens no choices: what came of it could not be taken back", chosen.reason)
+        self.assertEqual(self.lab.phones[SERIALS["Alder 5"]]._app(APP).place, "form")
         (chosen,), log = self.mistaken("combobox", "Save inspection", choose)
         self.assertIn("“Save inspection” was touched, which opens no choices: what came of it could not be taken back", chosen.reason)
         self.assertEqual(log.count("saved inspection"), 1)

@@ -14,6 +14,7 @@ from ...model.reading import Said
 from ...model.screen import Element, Flag, Screen
 from ...model.target import Target
 from ...recognition.evidence import fold, visible
+from ...recognition.obstacles import SAME_PAGE, like_page, plate_over
 from ...recognition.reach import Reach, reach, scroller_of
 from ...screens.dates import day_of, month_named
 from ...screens.reading import reads
@@ -148,16 +149,29 @@ def _opened(context: StepContext, before: Screen | None, option: str, day: date 
 
 
 def _take_back(context: StepContext, before: Screen | None, touched: Element) -> None:
-    """Something else was touched: back from what it opened, where that is all it takes, and no further step."""
-    screen, undone = context.watch.moment.screen, False
-    if screen is not None and before is not None and screen.signature != before.signature:
-        context.link.press("GoBack")
-        after = context.watch.look().screen
-        undone = after is not None and after.signature == before.signature
-    what = "it was taken back" if undone else "what came of it could not be taken back"
-    if screen is not None and before is not None and screen.signature == before.signature:
-        what = "nothing came of it"
+    """Something else was touched: back from the page or the dialog that it opened, where that is all it takes, and no further step."""
+    screen, what = context.watch.moment.screen, "what came of it could not be taken back"
+    if screen is not None and before is not None:
+        if screen.signature == before.signature:
+            what = "nothing came of it"
+        elif _opened_over(before, screen):
+            context.link.press("GoBack")
+            after = context.watch.look().screen
+            if after is not None and after.signature == before.signature:
+                what = "it was taken back"
     context.stuck(Cause.TOUCHED, f"{touched.called} was touched, which opens no choices: {what}", touched.called, touched)
+
+
+def _opened_over(before: Screen, now: Screen) -> bool:
+    """Is it another page, or a dialog over the same one? What has only changed stays: a way back would leave the page.
+
+    In a browser the way back is that of its addresses, which a dialog in a page does not change.
+    """
+    if (now.app, now.activity) != (before.app, before.activity):
+        return True
+    if now.app.startswith(("http:", "https:")):
+        return False
+    return like_page(now, before) < SAME_PAGE or (plate_over(now) is not None and plate_over(before) is None)
 
 
 def _from_list(context: StepContext, option: str) -> bool:
