@@ -273,10 +273,12 @@ class Phone:
             if name == "BACK":
                 if self._question is not None:
                     self._question = None
-                elif self._keyboard_up:
+                elif self._keyboard_up and self.model.platform == "android":
                     self._keyboard_up = False
-                elif not self._app(self._front).back():
-                    self._front = LAUNCHER
+                else:
+                    self.focus(None)
+                    if not self._app(self._front).back():
+                        self._front = LAUNCHER
                 self._transition()
             elif name == "HOME":
                 self._front = LAUNCHER
@@ -284,6 +286,11 @@ class Phone:
                 self._transition()
             else:
                 self._edit(lambda field: self._caret.press(field, name))
+
+    def _lower_keyboard(self) -> None:
+        with self.lock:
+            self._keyboard_up = False
+            self._transition()
 
     def text(self, words: str) -> None:
         """Type into the focused field; lost where there is none, as on a phone."""
@@ -395,7 +402,7 @@ class Phone:
             layout.run(page, Box(0, STATUS_BAR, self.width, bottom))
             keys = None
             if self._keyboard_up:
-                keys = keyboard.keyboard(self.text, lambda: self.key("DEL"), lambda: self.key("BACK"))
+                keys = keyboard.keyboard(self.text, lambda: self.key("DEL"), self._lower_keyboard)
                 layout.run(keys, Box(0, self.height - tall, self.width, self.height))
             until = now if self._offsets.gliding else app.next_change()
             self._frame, self._png, self._image = Frame(page, keys, until), None, None

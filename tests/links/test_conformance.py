@@ -11,9 +11,11 @@ from copione.links.link import Link
 from copione.links.webdriver.link import WebDriverLink, look_up
 from copione.links.webdriver.wire import Refused, touch_actions, value_of
 from copione.model.action import Start
+from copione.model.clock import SystemClock
 from copione.model.device import Readiness
 from copione.model.errors import AppMissing, DeviceGone, LinkError
 from copione.model.gesture import Contact
+from copione.replay.watch import ScreenWatch
 from copione.screens.reading import reads
 from copione.touch.making import drag, swipe, tap
 from copione_lab.bench import Bench as LabBench
@@ -162,8 +164,16 @@ class Conformance:
         link.touch([tap(*named(link.moment().screen, "textbox", "Notes").box.centre)])
         screen = link.moment().screen
         self.assertGreater(screen.keyboard.top, screen.height / 2)
+        link.type_text("calm")
+        watch = ScreenWatch(link, SystemClock(), lambda moment: "", lambda: False)
+        watch.look()
+        self.assertEqual(watch.close_keyboard(), link.back_closes_keyboard)
+        self.assertEqual(named(watch.look().screen, "textbox", "Notes").text, "calm", "the page was not left")
+        link.touch([tap(*named(watch.moment.screen, "textbox", "Notes").box.centre)])
         link.press("GoBack")
-        self.assertIsNone(link.moment().screen.keyboard)
+        after = link.moment().screen
+        self.assertIsNone(after.keyboard)
+        self.assertEqual(any(e.name == "Notes" for e in after), link.back_closes_keyboard)
 
     def test_what_it_cannot_do_is_said(self) -> None:
         link = self.make()

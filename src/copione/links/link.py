@@ -70,6 +70,11 @@ class Link(Protocol):
         ...
 
     @property
+    def back_closes_keyboard(self) -> bool:
+        """Does the way back close a keyboard that is up, and nothing else? Elsewhere it would leave the page under it."""
+        ...
+
+    @property
     def holds_finger(self) -> bool:
         """Can a finger be put down now, and moved and lifted later?"""
         ...

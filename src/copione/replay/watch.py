@@ -9,7 +9,7 @@ from ..links.bare import BareLooks
 from ..links.drawn import DrawnPages
 from ..links.link import Link
 from ..model.clock import Clock
-from ..model.errors import Cancelled, CannotDo
+from ..model.errors import Cancelled
 from ..model.gesture import Contact
 from ..model.outcome import Cause
 from ..model.screen import Element, Moment, Screen
@@ -147,14 +147,11 @@ class ScreenWatch:
         return True
 
     def close_keyboard(self) -> bool:
-        """Close the keyboard, where one is up and it can be told to go: by the way back, which with no keyboard would leave the page."""
-        screen = self.link.glimpse().screen if self._moment is not None and self._shows_keyboard(self._moment.screen) else None
-        if not self._shows_keyboard(screen):
+        """Close the keyboard, where one is up and it can be told to go: by the way back, which elsewhere, and with no keyboard, would leave the page."""
+        seen = self._moment is not None and self._shows_keyboard(self._moment.screen) and self.link.back_closes_keyboard
+        if not seen or not self._shows_keyboard(self.link.glimpse().screen):
             return False
-        try:
-            self.link.press("GoBack")
-        except CannotDo:
-            return False
+        self.link.press("GoBack")
         self.made_room = True
         return not self._shows_keyboard(self.look().screen)
 

@@ -213,6 +213,10 @@ class AdbLink(Link):
             raise CannotDo(f"The phone {self.serial} takes one finger at a time: it has no `uinput` tool that works.")
 
     @property
+    def back_closes_keyboard(self) -> bool:
+        return True
+
+    @property
     def holds_finger(self) -> bool:
         return self._in_parts
 

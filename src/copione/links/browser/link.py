@@ -262,6 +262,10 @@ class BrowserLink(Link):
         return {"type": "wheel", "id": "wheel", "actions": [scroll | {"origin": "viewport"}]}
 
     @property
+    def back_closes_keyboard(self) -> bool:
+        return False
+
+    @property
     def holds_finger(self) -> bool:
         choices = self._page is not None and bool(self._page.kinds)
         return self.touches and self.engine.devtools and self._outside.popup is None and not choices

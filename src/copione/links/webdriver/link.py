@@ -191,6 +191,10 @@ class WebDriverLink(Link):
         self._command("POST", "actions", touch_actions(contacts), seconds=self.patience + lasts)
 
     @property
+    def back_closes_keyboard(self) -> bool:
+        return self.profile().platform == "android"
+
+    @property
     def holds_finger(self) -> bool:
         return False  # an action is performed as a whole
 
