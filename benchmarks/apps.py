@@ -61,7 +61,7 @@ class Maker:
         return Part(self.uid, kind, words, id, children)
 
     def phrase(self, least: int = 2, most: int = 3) -> str:
-        """So many words as nothing else says; more of them where all of those are said."""
+        """Words that nothing else says: `least` to `most` of them, more where all of those are taken."""
         while True:
             words = " ".join(self.chance.choice(WORDS) for _ in range(self.chance.randint(least, most))).capitalize()
             if words not in self.said and not self._nearly(words):

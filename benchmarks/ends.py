@@ -132,7 +132,7 @@ def ended(one: OnePhone, how: str, chance: random.Random, place: Path) -> list[s
 
 
 def ends(times: int, chance: random.Random) -> tuple[int, list[str], Counter[str]]:
-    """So many replays, each ended in another way; after each another one finds the phone as it was. How many it was, what went wrong."""
+    """Run `times` replays, end each in another way, and let another one find the phone as it was: how often it was so, and what went wrong."""
     wrong: list[str] = []
     counts, as_it_was = Counter[str](), 0
     with tempfile.TemporaryDirectory() as scratch:

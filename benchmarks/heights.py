@@ -1,6 +1,5 @@
 """`python -m benchmarks.heights [EVERY]`: pages in windows of 300 heights, 8 widths and 3 sizes of text, scrolled anywhere, the keyboard up
-now and then: whatever is found for a target is what the recorded one is. Told by what the touch would reach. `EVERY`: one height in so
-many.
+now and then: whatever is found for a target is what the recorded one is. Told by what the touch would reach. `EVERY` 10 takes each tenth height.
 """
 
 from __future__ import annotations
@@ -116,7 +115,7 @@ def windows(place: str, kind: str, model: Model, every: int, chance: random.Rand
 
 
 def wrong(place: str, kind: str, model: Model, every: int, chance: random.Random) -> tuple[Counter[str], Counter[str]]:
-    """What became of all look-ups, and the wrong ones in words."""
+    """How all look-ups of a kind ended, and the wrong ones in words."""
     meant = recorded(place, model)
     counts, told = Counter[str](), Counter[str]()
     for phone in windows(place, kind, model, every, chance):

@@ -129,7 +129,7 @@ class MadeUpPhone:
 
 
 def recorded(project: Project, moments: int, warm: Callable[[], None]) -> int:
-    """So many moments through a recording, a touch now and then; how many steps it has."""
+    """Put that many moments through a recording, with a touch now and then; how many steps it has."""
     phone = MadeUpPhone()
     session = Session(phone, project, APP)
     while phone.looks < moments:
@@ -143,7 +143,7 @@ def recorded(project: Project, moments: int, warm: Callable[[], None]) -> int:
 
 
 def replayed(folder: Path, moments: int, warm: Callable[[], None]) -> int:
-    """So many moments through a take, each looked through for its target; how many steps were done."""
+    """Put that many moments through a take, each looked through for its target; how many steps were done."""
     phone = MadeUpPhone()
     steps = "\n".join(f'    tap button "Control {n % 2}"' for n in range(moments - 1))
     script = parse(f'script "Made up"\nscene "One"\n{steps}\n').sound()
@@ -161,7 +161,7 @@ def replayed(folder: Path, moments: int, warm: Callable[[], None]) -> int:
 
 
 def windowed(replays: int, folder: Path) -> list[float]:
-    """So many replays of the demo in one window, by its key, looked at on every page; what the process keeps after each, MB."""
+    """Replay the demo that often in one window, by its key, and look at every page; what the process keeps after each, MB."""
     os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
     from PySide6.QtCore import QSettings, Qt
     from PySide6.QtTest import QTest

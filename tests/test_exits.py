@@ -58,7 +58,7 @@ class Files(unittest.TestCase):
         path.write_bytes('\ufeffscript "A"\nscene "One"\n    tap button "a"\n'.encode())
         self.assertEqual(Project(self.folder).load(path).document.problems, ())
 
-    def test_cells_that_a_spreadsheet_would_reckon_with_come_back_as_they_were(self) -> None:
+    def test_cells_that_a_spreadsheet_takes_for_formulas_come_back_as_they_were(self) -> None:
         rows = [{"a": "=1+1", "b": "-3", "c": "@x", "d": "'quoted", "e": "+49 30", "f": "'=by hand"}]
         for _ in range(2):
             save_rows(self.folder / "a.csv", rows)

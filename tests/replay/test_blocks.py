@@ -204,7 +204,7 @@ class Values(BlockCase):
             if path.is_file():
                 self.assertNotIn(b"honeycomb9", path.read_bytes(), path.name)
 
-    def test_days_are_reckoned_and_read_in_the_devices_own_format(self) -> None:
+    def test_days_are_worked_out_and_read_in_the_devices_own_format(self) -> None:
         self.script(
             "launch afresh",
             'tap button "Hives"',

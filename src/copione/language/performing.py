@@ -57,7 +57,7 @@ class Performing:
                 path.append((there, iter(self._next(there))))
 
     def _reach(self, here: Place, circle: tuple[str, ...]) -> Reach:
-        """From what is known of those that it performs; one that is still on the way counts nothing."""
+        """From what is known of those that it performs; one that is not known yet counts as nothing."""
         inner = [self._known[_key(there)] for there in self._next(here) if _key(there) in self._known]
         steps = min(MOST_STEPS + 1, len(here.scene.steps) + sum(each.steps for each in inner))
         depth = min(DEEPEST + 1, 1 + max((each.depth for each in inner), default=0))

@@ -108,7 +108,7 @@ def iso(day: date, _kind: Text) -> str:
 
 
 def fill(words: str, row: Mapping[str, str], kind: Text = Text.READING, day_words: DayWords = iso) -> str:
-    """`words` with every {variable} and every sum in braces replaced from the data row. `day_words` says a day that was reckoned.
+    """`words` with every {variable} and every sum in braces replaced from the data row. `day_words` says a day that was worked out.
 
     In a pattern a value stands for its own letters. Raises UnknownVariable, NoSum.
     """

@@ -98,5 +98,5 @@ def at_place(watch: ScreenWatch, portraits: Sequence[Portrait]) -> Found | Lost:
         alone, screen = PLACE, watch.moment.screen
         there = next((e for e in screen.at(*box.centre) if e.name or e.id), None) if screen is not None else None
         if there is not None and known_as(there, portraits[0].element) is not None:
-            return Lost(Reason(Cause.NOT_HERE, f"{there.called} stands in its place, and was recorded as something else", there.called))
+            return Lost(Reason(Cause.NOT_HERE, f"{there.called} is there instead, and was recorded as something else", there.called))
     return Found(Sighting(spot(picture, box, "img", ""), (Evidence.PLACE,), 0.0, 0.0, alone), box.centre)
