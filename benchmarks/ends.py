@@ -132,7 +132,7 @@ def ended(one: OnePhone, how: str, chance: random.Random, place: Path) -> list[s
 
 
 def ends(times: int, chance: random.Random) -> tuple[int, list[str], Counter[str]]:
-    """Run `times` replays, end each in another way, and let another one find the phone as it was: how often it was so, and what went wrong."""
+    """Run `times` replays, end each in another way, and let another one find the phone as it was. How often it was so, what went wrong."""
     wrong: list[str] = []
     counts, as_it_was = Counter[str](), 0
     with tempfile.TemporaryDirectory() as scratch:

@@ -1,6 +1,7 @@
 """`python -m benchmarks.faults [--worlds N] [--seed S]`: every seeded fault that is crossed is a finding or a remark, and nothing else is.
 
-The sheet of answers is the judge. First all that ships: both builds, both paces, with and without faults, once with both cores kept busy.
+The sheet of answers is the judge. First all that ships: both builds, both paces, with and without faults, with both cores kept busy by two
+and by six other processes, and all models at the edges too.
 Then worlds of models and faults that are drawn by lot.
 """
 
@@ -30,14 +31,23 @@ from copione.project.archive import read_run
 from copione.project.assessing import lanes_of
 from copione.project.project import Project
 from copione.replay.run import Run
-from copione_lab.model import Fault, load_faults, load_models
+from copione_lab.model import SHIPPED, Fault, load_faults, load_models
 from copione_lab.spawn import LabProcess
 
 from . import answers
 from .wrong_acts import busy as keep_busy
 
 PROJECT = Path("examples/hive-diary")
-PASSES = (("2.4", "brisk", None, False), ("2.5", "brisk", None, False), ("2.4", "real", None, True), ("2.4", "brisk", "none", False))
+EDGES = SHIPPED / "models" / "edges"
+#: Build, pace, faults, how many processes keep the computer busy, and do the models at the edges take part?
+PASSES: tuple[tuple[str, str, str | None, int, bool], ...] = (
+    ("2.4", "brisk", None, 0, False),
+    ("2.5", "brisk", None, 0, False),
+    ("2.4", "real", None, 2, False),
+    ("2.4", "brisk", "none", 2, True),
+    ("2.4", "brisk", "none", 6, True),
+    ("2.4", "real", "none", 6, True),
+)
 PER_WORLD, MODELS = 8, 12
 BAR_FOUND, BAR_FALSE = 0.98, 0.01
 
@@ -95,19 +105,19 @@ def judge(sheet: Sheet, where: str, lanes: Lanes, found: tuple[Finding, ...], fa
 def shipped(sheet: Sheet) -> None:
     """Every script, build and pace of what ships."""
     models = load_models()
-    for build, pace, faults, busy in PASSES:
-        spinning = [multiprocessing.Process(target=keep_busy, daemon=True) for _ in range(2)] if busy else []
+    for build, pace, faults, busy, edges in PASSES:
+        spinning = [multiprocessing.Process(target=keep_busy, daemon=True) for _ in range(busy)]
         for process in spinning:
             process.start()
         seeded = [
             (f, m.name) for f in load_faults(None if faults == "none" else Path("src/copione_lab/faults")) for m in models if f.fits(m)
         ]
         for script in ("Spring inspection", "A week of rounds"):
-            lanes, found = replayed(script, {"build": build, "pace": pace, "faults": faults})
+            lanes, found = replayed(script, {"build": build, "pace": pace, "faults": faults, "models": [str(EDGES)] if edges else []})
             rounds = script == "A week of rounds"
             own = [(f, n) for f, n in seeded if not rounds or answers.crossed_by_rounds(f)]
             found = tuple(f for f in found if not (rounds and build == "2.5" and f.step == answers.ANOTHER_ORDER))
-            judge(sheet, f"{script}, {build}, {pace}{', busy' if busy else ''}", lanes, found, own)
+            judge(sheet, f"{script}, {build}, {pace}{f', {busy} beside' if busy else ''}", lanes, found, own)
         for process in spinning:
             process.kill()
 

@@ -1,5 +1,6 @@
 """`python -m benchmarks.heights [EVERY]`: pages in windows of 300 heights, 8 widths and 3 sizes of text, scrolled anywhere, the keyboard up
-now and then: whatever is found for a target is what the recorded one is. Told by what the touch would reach. `EVERY` 10 takes each tenth height.
+now and then: whatever is found for a target is what the recorded one is. Told by what the touch would reach. `EVERY` 10 takes each
+tenth height.
 """
 
 from __future__ import annotations

@@ -13,7 +13,8 @@ from .app import App, Surroundings
 from .toolkit.node import Node, column, row, text
 from .toolkit.paint import LEAF
 
-SLOW_S = 3.0  # what a slow page takes
+SLOW_S, LATE_S = 3.0, 1.2  # what a slow page takes, and one that is only late
+MESSAGE_S, TAKES_TOUCHES = 3.0, True  # how long a message stays over something, and what is touched there is its own
 TINY = 14.0  # dp
 PALE = 0.22  # of the way from the ground to the ink is left
 GROUND = "#F6F3EC"
@@ -201,6 +202,13 @@ def _shifted(rows: list[Node]) -> None:
         each.text = words
 
 
+def _under_a_message(found: Found) -> None:
+    """Words lie over it that take what is touched there."""
+    words = Node("text", id="notice", text="Synchronised", fill="#3A3A34", ink="#FFFFFF", align="centre")
+    words.on_tap = (lambda: None) if TAKES_TOUCHES else None
+    found.holder.children[found.place] = Node("stack", children=[found.node, words], height=56, grow=found.node.grow)
+
+
 #: What goes wrong with all that have an id, one a row.
 OF_ROWS: dict[str, Callable[[list[Node]], None]] = {"rows-swapped": _swapped, "rows-shifted": _shifted}
 SPOILS: dict[str, Callable[[Found], None]] = {
@@ -228,10 +236,12 @@ SPOILS: dict[str, Callable[[Found], None]] = {
     "another-ground": _another_ground,
 }
 #: What happens when a page is come to; `at` is not asked for.
-EVENTS = frozenset({"slow-page", "dialog-page", "crash-page"})
+EVENTS = frozenset({"slow-page", "late-page", "dialog-page", "crash-page"})
+#: A message lies over it for a while when its page is come to.
+MESSAGE = "message-over"
 #: Words that stay in the language they were written in.
 UNTRANSLATED = "english"
-KINDS = frozenset({*SPOILS, *OF_ROWS, *EVENTS, UNTRANSLATED})
+KINDS = frozenset({*SPOILS, *OF_ROWS, *EVENTS, UNTRANSLATED, MESSAGE})
 
 
 class Spoilt:
@@ -240,6 +250,7 @@ class Spoilt:
     def __init__(self, app: Any, faults: Sequence[Named], phone: Any) -> None:
         self._app, self._faults, self._phone = app, faults, phone
         self._dialog = False
+        self._until = 0.0  # a message lies over something so long
         if hasattr(app, "go"):
             self._go, app.go = app.go, self._come
 
@@ -252,12 +263,19 @@ class Spoilt:
         for fault in self._faults:
             if fault.page != place:
                 continue
-            if fault.kind == "slow-page":
-                self._phone.busy(SLOW_S)
+            if fault.kind in ("slow-page", "late-page"):
+                self._phone.busy(SLOW_S if fault.kind == "slow-page" else LATE_S)
+            elif fault.kind == MESSAGE:
+                self._until = self._phone.now() + MESSAGE_S
             elif fault.kind == "dialog-page":
                 self._dialog = True
             elif fault.kind == "crash-page":
                 self._phone.crash(f"java.lang.IllegalStateException: page {place}")
+
+    def next_change(self) -> float | None:
+        own = self._app.next_change()
+        mine = self._until if self._phone.now() < self._until else None
+        return min((at for at in (own, mine) if at is not None), default=None)
 
     def back(self) -> bool:
         if self._dialog:
@@ -280,7 +298,10 @@ class Spoilt:
             found = _find(page, fault.at)
             if found is None:
                 continue
-            if fault.kind == UNTRANSLATED:
+            if fault.kind == MESSAGE:
+                if self._phone.now() < self._until:
+                    _under_a_message(found)
+            elif fault.kind == UNTRANSLATED:
                 self._stays(found, around)
             else:
                 SPOILS[fault.kind](found)

@@ -10,6 +10,7 @@ from copione.comparison.lanes import Lane, lay
 from copione.comparison.standing import Standing
 from copione.comparison.telling import told
 from copione.model.address import Address, Place
+from copione.model.deviation import Deviation
 from copione.model.device import DeviceProfile
 from copione.model.geometry import Box
 from copione.model.outcome import Cause, Obstacle, Outcome, Reason, Result, Way
@@ -102,6 +103,33 @@ class Causes(unittest.TestCase):
                     self.assertEqual([(c.kind, len(c.follows)) for c in found], [(Kind.STUCK, 1)])
                 else:
                     self.assertEqual([(c.kind.value, len(c.follows), c.untried) for c in found], expected)
+
+    def test_what_stood_right_before_an_interruption_and_is_something_else_since_is_lost(self) -> None:
+        turn, queen = result(3, step="turn landscape"), 'check switch "Queen" is on'
+        before = [result(1, step='set slider "Frames" to 6'), result(2, step='switch on switch "Queen"'), turn]
+        frames = bad(4, Cause.READS_OTHERWISE, step=FRAMES.replace("label", "slider"), read="0", about="off by -6")
+        off = bad(5, Cause.READS_OTHERWISE, step=queen, read="off", about="off")
+        written = replace(frames, why=replace(frames.why, about=Deviation.FORMAT.value))
+        lost = CauseKey("lost", "turn landscape", (3,))
+        for words, met, keys in (
+            ("both", [*before, frames, off], [lost]),
+            ("what was not so before", [turn, frames, off], ["reads otherwise"] * 2),
+            ("what was right since", [*before, result(4, step=frames.step), replace(frames, address=Address.of(6))], ["reads otherwise"]),
+            (
+                "told in another format",
+                [*before, replace(frames, why=replace(frames.why, about=Deviation.FORMAT.value))],
+                ["reads otherwise"],
+            ),
+            ("not there", [*before, bad(4, Cause.NOT_SHOWN, step=queen)], ["missing"]),
+            ("nothing was to be kept", [*before[:2], result(3, step="launch afresh"), frames], ["reads otherwise"]),
+            ("by the first of two", [*before, replace(turn, address=Address.of(4), step="turn portrait"), off], [lost]),
+        ):
+            with self.subTest(words):
+                self.assertEqual([c.key if c.key.about == "lost" else c.key.about for c in chains(met)], keys)
+        lanes = lay([lane(ALDER, *before, replace(frames, outcome=Outcome.HELD, why=None)), lane(MOTH, *before, frames, off)], "Alder 5")
+        (finding,) = findings(lanes)
+        self.assertEqual(finding.title, "“Frames” and 1 other are lost after “turn landscape” on Moth 2")
+        self.assertEqual(finding.names, ("Frames", "Queen"))
 
     def test_kinds_are_drawn_in_the_ink_of_an_outcome(self) -> None:
         inks = [kind.outcome for kind in Kind]

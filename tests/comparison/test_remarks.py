@@ -7,7 +7,7 @@ from dataclasses import replace
 from copione.comparison.findings import findings
 from copione.comparison.lanes import lay
 from copione.comparison.remarks import remarks
-from copione.comparison.views import Seen, View
+from copione.comparison.views import Aim, Seen, View
 from copione.model.address import Address
 from copione.model.geometry import Box
 from copione.model.outcome import Cause, Outcome, Reason
@@ -18,6 +18,7 @@ from copione.project.remarks import lines_of, read_remarks
 from copione.replay.focus_order import jumps
 from copione.replay.noticing import Noticing
 from copione.replay.reading_order import reading_order
+from copione.replay.viewing import Showing
 
 from .test_findings import ALDER, lane, result
 
@@ -28,7 +29,7 @@ class _Shown:
     def __init__(self, view: View) -> None:
         self._view = view
 
-    def view(self, moment: Moment, shot: str, turned: int) -> View:
+    def view(self, showing: Showing) -> View:
         return self._view
 
 
@@ -70,6 +71,10 @@ def with_more(view: View) -> View:
     return replace(view, elements=(*view.elements[:6], extra, *view.elements[6:]))
 
 
+def aiming(**more: object) -> View:
+    return page(aim=Aim("button Save", "Save", Box(16, 300, 300, 348), **more))
+
+
 def noticed(odd: View, others: int = 4, usual: View | None = None) -> list[tuple[str, str]]:
     views = {TakeName(f"Device {n}"): usual or page() for n in range(others)} | {ODD: odd}
     found = remarks(HERE, views)
@@ -108,6 +113,8 @@ class Noticed(unittest.TestCase):
             ("other value", "queen", changed("queen", value="3")(supers), supers),
             ("state lost", "queen", replace(changed("queen", value="3")(supers), turned=1), supers),
             ("other order", "past", swapped, tabbed),
+            ("overlaps", "button Save", aiming(covered="Saved"), aiming()),
+            ("typed out of sight", "button Save", aiming(hidden=True), aiming(hidden=False)),
         ]
         kinds = {kind for kind, *_ in (*table, *with_usual)}
         self.assertEqual(kinds, {kind.value for kind in RemarkKind})
@@ -134,6 +141,8 @@ class Noticed(unittest.TestCase):
             with self.subTest(words):
                 self.assertEqual(noticed(view), [])
         self.assertEqual(noticed(changed("seen", said="No", text="No")(page()), others=1), [], "one other is no majority")
+        for odd, usual in ((aiming(hidden=True), aiming()), (aiming(covered="Saved"), page()), (aiming(hidden=True), aiming(hidden=True))):
+            self.assertEqual(noticed(odd, usual=usual), [], "no keyboard there, nothing done there, or alike")
 
     def test_what_differs_from_device_to_device_is_not_remarked_on(self) -> None:
         views = {TakeName(f"Device {n}"): changed("weight", said=f"{30 + n} kg", text=f"{30 + n} kg")(page()) for n in range(6)}
@@ -187,7 +196,7 @@ class Noticed(unittest.TestCase):
             for place, view in enumerate((page(), scrolled, other, page(), turned), 1):
                 for number, take in enumerate(row):
                     seen = changed("seen", said="No", text="No")(view) if number == 3 else view
-                    noticing.seen(take, _Shown(seen), Address.of(place), Moment(0.0, b"", None), "", 0)
+                    noticing.seen(take, _Shown(seen), Address.of(place), Showing(Moment(0.0, b"", None)))
         noticing.close()
         again = [(str(r.address), r.take.row, r.page) for r in told]
         self.assertEqual(again, [("1", 1, 1), ("3", 1, 2), ("1", 2, 1), ("3", 2, 2)])
@@ -229,7 +238,7 @@ class Noticed(unittest.TestCase):
                 noticing = Noticing(takes, told.extend)
                 for take in takes:
                     for place, view in enumerate(odd if take == takes[3] else others, 1):
-                        noticing.seen(take, _Shown(view), Address.of(place), Moment(0.0, b"", None), "", 0)
+                        noticing.seen(take, _Shown(view), Address.of(place), Showing(Moment(0.0, b"", None)))
                 noticing.close()
                 self.assertEqual([(r.kind.value, str(r.address)) for r in told if r.take == takes[3]], expected)
 

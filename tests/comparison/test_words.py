@@ -128,11 +128,14 @@ class Titles(unittest.TestCase):
             RemarkKind.ORDER: "H stand in another order on Alder 5",
             RemarkKind.COLOUR: "“Save” stands on another colour on Alder 5",
             RemarkKind.DISABLED: "“Save” is H on Alder 5",
+            RemarkKind.HIDDEN: "“Save” is H on Alder 5",
         }
         for kind in RemarkKind:
             remark = Remark(kind, "save", "Save", "H", "E", TakeName("Alder 5"), Address.of(1), Box(0, 0, 1, 1), "", ())
             self.assertEqual(remark_title(remark, ("Alder 5",)), said[kind])
         self.assertEqual(remark_words(remark), "H here, E elsewhere.")
+        remark = replace(remark, kind=RemarkKind.WORDS, name="1 photos", here="“1 photos”", elsewhere="“1 photo”")
+        self.assertEqual(remark_title(remark, ("Alder 5",)), "“1 photo” reads “1 photos” on Alder 5", "what it is called is what is wrong")
 
 
 class Numbers(unittest.TestCase):

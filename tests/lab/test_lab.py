@@ -125,6 +125,7 @@ class Noticed(unittest.TestCase):
             "disabled": ("open_sketch", "alder-5", "disabled"),
             "turned-round": ("tab_now", "saltmarsh-7", "other order"),
             "another-ground": ("toolbar_title", "fennel-3", "other colour"),
+            "message-over": ("new_inspection", "sorrel", "overlaps"),
         }
         with tempfile.TemporaryDirectory() as scratch:
             folder = Path(scratch)
@@ -136,7 +137,8 @@ class Noticed(unittest.TestCase):
             script = folder / "project" / "scripts" / "look.copione"
             steps = ("launch afresh", 'tap button "Hives"', 'find item "Hive 17" in list "Hives"', 'tap item "Hive 17"')
             last = 'check label "Weight" is shown within 1 s'
-            lines = "".join(f"    {step}\n" for step in (*steps, last.replace("Weight", "Last seen")))
+            on = 'tap button "New inspection"'
+            lines = "".join(f"    {step}\n" for step in (*steps, last.replace("Weight", "Last seen"), on))
             script.write_text(f'script "Look"\napp hive-diary\nscene "One"\n{lines}', "utf-8")
             project = Project(folder / "project")
             with LabProcess(faults=str(folder / "faults")) as lab:

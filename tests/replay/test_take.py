@@ -12,6 +12,7 @@ from copione.model.clock import SteppedClock, SystemClock
 from copione.model.errors import ScriptBroken
 from copione.model.outcome import Outcome, Result
 from copione.model.portrait import Portrait
+from copione.model.remark import RemarkKind
 from copione.model.take import TakeName
 from copione.project.archive import read_run, runs_in
 from copione.project.naming import frames_folder, portraits_path
@@ -50,6 +51,18 @@ class RunCase(LabCase):
     def one(self, *steps: str, on: str = "Alder 5") -> list[Result]:
         self.script(*steps)
         return self.run_on(on).results[on]
+
+
+class Typing(RunCase):
+    def test_a_field_that_the_keyboard_hides_while_one_types_is_remarked_on(self) -> None:
+        self.lab.phones[SERIALS["Wren mini"]].faults = frozenset({"keyboard-covers"})
+        way = ("launch afresh", 'tap button "Hives"', 'tap item "Hive 2"', 'tap button "New inspection"')
+        self.script(*way, 'type "calm" into field "Notes"')
+        with mock.patch("copione_lab.keyboard.height", lambda width: 330.0):
+            heard = self.run_on(*SERIALS)
+        self.assertEqual([r.outcome for each in heard.results.values() for r in each], [Outcome.HELD] * 15)
+        (remark,) = heard.remarks
+        self.assertEqual((remark.kind, remark.name, remark.take.device), (RemarkKind.HIDDEN, "Notes", "Wren mini"))
 
 
 class Wheels(RunCase):

@@ -19,6 +19,7 @@ from copione.recognition.reach import CUT, reach
 from copione.replay.found import sight_on
 from copione.replay.presence import Presence
 from copione.replay.watch import ScreenWatch
+from copione_lab.model import Fault
 
 from ..benches import APP, SERIALS, named
 from ..comparison.test_findings import ALDER
@@ -248,6 +249,38 @@ class Bars(RunCase):
         for steps in table:
             results = self.one(*steps)
             self.assertEqual([(r.step, r.reason) for r in results if not r.outcome.good], [])
+
+    def test_what_lies_over_a_control_is_waited_for_and_said(self) -> None:
+        """A message that goes after some looks, or never; where the tree tells that it takes touches, and where it does not."""
+        phone = self.lab.phones[SERIALS["Alder 5"]]
+        phone.spoilt = [Fault("over", "message-over", (), "", "hive", "new_inspection")]
+        over = "“Synchronised” lay over it for a while"
+        for looks, taps, outcome, reason, then in (
+            (3, True, Outcome.ADAPTED, over, "form"),
+            (999, True, Outcome.STUCK, "covered by text “Synchronised”", "hive"),
+            (3, False, Outcome.ADAPTED, over, "form"),
+            (999, False, Outcome.ADAPTED, over, "form"),
+        ):
+            seen = 0
+            original = AdbLink.moment
+
+            def meanwhile(link: AdbLink, original: Any = original, looks: int = looks) -> Any:
+                nonlocal seen
+                app = phone._app(APP)
+                seen += app.place == "hive"
+                with phone.lock:
+                    app._until = phone.now() + 9 if seen < looks else 0.0
+                    phone._changed()
+                return original(link)
+
+            with (
+                self.subTest(looks=looks, taps=taps),
+                mock.patch.object(AdbLink, "moment", meanwhile),
+                mock.patch("copione_lab.spoiling.TAKES_TOUCHES", taps),
+            ):
+                result = self.one("launch afresh", 'tap button "Hives"', 'tap item "Hive 2"', 'tap button "New inspection"')[-1]
+                self.assertEqual((result.outcome, result.reason), (outcome, reason))
+                self.assertEqual((phone._app(APP).place, result.answer < 1), (then, True), "waiting for it is not the app's time")
 
     def test_what_is_covered_by_the_time_of_the_last_look_is_not_touched(self) -> None:
         phone = self.lab.phones[SERIALS["Alder 5"]]

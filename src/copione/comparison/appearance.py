@@ -6,7 +6,7 @@ Each rule says when it is silent. See `remarks`.
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Sequence
 from dataclasses import replace
 from statistics import median
 
@@ -15,7 +15,7 @@ from ..model.likeness import is_another
 from ..model.remark import Remark, RemarkKind
 from ..model.take import TakeName
 from .columns import FEWEST, Column, as_much, called, most, remark_on, translates
-from .views import Seen, View, lie_over
+from .views import Aim, Seen, View, lie_over
 
 TARGET_DP = 24.0  # WCAG 2.2, success criterion 2.5.8: the least size of a target, in CSS pixels
 MANY_WEAK = 4  # texts of a page; from more of them on it matters whether they are most of it
@@ -260,7 +260,36 @@ def _apart(one: str, other: str) -> int:
     return max(abs(a - b) for a, b in zip(bytes.fromhex(one), bytes.fromhex(other), strict=True))
 
 
+# what was done on it
+
+
+def _aimed(column: Column, take: TakeName, view: View) -> Iterable[Remark]:
+    """The step's target was covered until something went by itself, or did not show while it was typed into; elsewhere not."""
+    aim = view.aim
+    if aim is None or not (aim.covered or aim.hidden):
+        return
+    others = [(n, o) for n in column.peers[take] if (o := column.views[n].aim) is not None and o.key == aim.key]
+    free = [(name, other) for name, other in others if not other.covered]
+    if aim.covered and most(len(free), len(others)):
+        yield _on_aim(column, RemarkKind.OVERLAPS, take, aim, (f"under “{aim.covered}” for a while", "free"), free)
+    typed = [(name, other) for name, other in others if other.hidden is not None]
+    shown = [(name, other) for name, other in typed if not other.hidden]
+    if aim.hidden and most(len(shown), len(typed)):
+        yield _on_aim(column, RemarkKind.HIDDEN, take, aim, ("out of sight while one types", "in sight"), shown)
+
+
+def _on_aim(
+    column: Column, kind: RemarkKind, take: TakeName, aim: Aim, so: tuple[str, str], fine: Sequence[tuple[TakeName, Aim]]
+) -> Remark:
+    name, other = fine[0]
+    shots = column.views[take].shot, column.views[name].shot
+    fine_takes = tuple(name for name, _ in fine)
+    return Remark(
+        kind, aim.key, aim.name, *so, take, column.address, aim.box, shots[0], fine_takes, example_box=other.box, example_shot=shots[1]
+    )
+
+
 RULES: tuple[Rule, ...] = (
     *(_cramped, _overlaps, _reach, _small, _focus, _picture, _contrast),
-    *(_state, _value, _disabled, _order, _colour),
+    *(_state, _value, _disabled, _order, _colour, _aimed),
 )

@@ -6,6 +6,8 @@ from collections.abc import Iterable
 from dataclasses import dataclass, replace
 from enum import Enum
 
+from ..model.action import Check, Have, Launch, Reload, Ring, Start, Turn
+from ..model.deviation import Deviation
 from ..model.outcome import Cause, Outcome, Result, Way
 
 
@@ -45,6 +47,11 @@ ANYWHERE = frozenset({Way.DIALOG, Way.SYSTEM, Way.GONE})
 #: What stands in the way of all that follows in a take, whatever its target.
 LASTING = frozenset({*ANYWHERE, Way.PAGE, Way.ELSEWHERE, Way.SILENT})
 
+
+#: What an app has to come through with all that was entered.
+INTERRUPTING = (Turn, Have, Ring, Reload, Launch)
+#: Ways of reading otherwise that no interruption brings about.
+OF_WRITING = frozenset({Deviation.LANGUAGE.value, Deviation.FORMAT.value, Deviation.CUT.value})
 
 Lines = tuple[int, ...]
 
@@ -105,9 +112,34 @@ def key_of(result: Result) -> CauseKey | None:
     return CauseKey(about, what, address, why.about if about == "reads otherwise" else "")
 
 
+class _Entered:
+    """What stood right in a take, by target, and what it was interrupted by since."""
+
+    def __init__(self) -> None:
+        self._since: dict[str, Result | None] = {}
+
+    def add(self, result: Result) -> None:
+        """Take in a step that was done."""
+        if isinstance(result.action, Launch) and result.action.start is Start.AFRESH:
+            self._since = {}
+        elif isinstance(result.action, INTERRUPTING):
+            self._since = {target: since or result for target, since in self._since.items()}
+        else:
+            self._since[target_of(result)] = None
+
+    def lost(self, result: Result) -> CauseKey | None:
+        """The cause, where a check tells that what stood right before an interruption is something else since."""
+        since = self._since.get(target_of(result))
+        why = result.why
+        if since is None or why is None or why.cause is not Cause.READS_OTHERWISE or why.about in OF_WRITING:
+            return None
+        return CauseKey("lost", since.step, tuple(place.line for place in since.address)) if isinstance(result.action, Check) else None
+
+
 def chains(results: Iterable[Result]) -> tuple[Chain, ...]:
-    """The causes in one take, in the order in which they were met. `results` in the order of the script."""
+    """The causes in one take, in the order in which they were met. `results` are all of it, in the order of the script."""
     found: list[Chain] = []
+    entered = _Entered()
     ended: dict[str, int] = {}  # by the address of the step that ended the take, the chain that it belongs to
     for result in results:
         if result.outcome is Outcome.UNREACHED:
@@ -115,7 +147,10 @@ def chains(results: Iterable[Result]) -> tuple[Chain, ...]:
             if place >= 0:
                 found[place] = replace(found[place], untried=found[place].untried + 1)
             continue
-        key = key_of(result)
+        if result.outcome.good:
+            entered.add(result)
+            continue
+        key = entered.lost(result) or key_of(result)
         if key is None:
             continue
         place = next((i for i, chain in enumerate(found) if _follows(chain, key, result)), -1)
@@ -143,6 +178,8 @@ def _follows(chain: Chain, key: CauseKey, result: Result) -> bool:
         return (chain.key.about, _name(chain.first)) == (key.about, obstacle.name)
     if chain.key.about != key.about or obstacle is not None:
         return False
+    if key.about == "lost":
+        return chain.key == key
     same = target_of(chain.first) == target_of(result)
     if key.about != "reads otherwise":
         return same

@@ -10,16 +10,19 @@ from ..model.address import Address
 from ..model.outcome import Result
 from ..model.remark import Remark, RemarkKind
 from ..model.take import TakeName
-from .causes import CauseKey, Chain, Kind, Lines, chains
+from .causes import CauseKey, Chain, Kind, Lines, chains, target_of
 from .finding import Finding, Sides, device_of, names_of, sides_of, subjects_of
 from .lanes import Cell, Column, Lane, Lanes
-from .slow import MOST_STRAIN, slow_ones
+from .slow import MOST_STRAIN, QUIET_S, least_more, slow_ones
 from .wording import detail, listed, remark_title, remark_words, title
 
 Group = tuple[str, str, Lines]  # kind of cause, what it is about, its step's lines
 Noticed = tuple[str, str, int, str]  # kind of remark, the element, its page; in other words what it says
 #: Kinds of which two are two where two devices say another thing.
 SAYING = frozenset({RemarkKind.WORDS, RemarkKind.VALUE, RemarkKind.COLOUR})
+
+
+NEAR = 15  # steps before and after that tell how alike devices answer
 
 
 @dataclass(frozen=True)
@@ -65,7 +68,7 @@ class Findings:
             lane = lanes.lane(name)
             if lane is not None and not _concerned(lane, known.get(name, ()), [c.address for c in cells if c.take == name]):
                 continue
-            now = chains(sorted((r for r in lane.results() if r.outcome.bad), key=lambda r: r.address)) if lane is not None else ()
+            now = chains(sorted(lane.results(), key=lambda r: r.address)) if lane is not None else ()
             before = known.get(name, ())
             if now == before:
                 continue
@@ -184,7 +187,7 @@ def _finding(lanes: Lanes, found: Sequence[tuple[TakeName, Chain]]) -> Finding:
         number=column.number,
         scene=first.scene,
         step=first.step,
-        title=title(lead.key, first, names_of(failing)),
+        title=title(lead.key, first, names_of(failing), _others(lead)),
         detail=detail(
             column.number,
             many,
@@ -198,8 +201,20 @@ def _finding(lanes: Lanes, found: Sequence[tuple[TakeName, Chain]]) -> Finding:
         follows=tuple(Cell(name, result.address) for name, chain in found for result in chain.follows),
         untried=untried,
         key=(lead.key.about, lead.key.what, lead.key.variant),
-        names=tuple(filter(None, (*_target_names(first), first.obstacle.name if first.obstacle is not None else ""))),
+        names=tuple(filter(None, (*_about(found), first.obstacle.name if first.obstacle is not None else ""))),
     )
+
+
+def _about(found: Iterable[tuple[TakeName, Chain]]) -> Iterable[str]:
+    """The names of what the outcomes are about: of the first ones, and of all that was lost."""
+    for _, chain in found:
+        for result in (chain.first, *(chain.follows if chain.key.about == "lost" else ())):
+            yield from _target_names(result)
+
+
+def _others(chain: Chain) -> int:
+    """How many other targets have the same cause."""
+    return len({target_of(result) for result in chain.follows} - {target_of(chain.first)})
 
 
 def _target_names(result: Result) -> Iterable[str]:
@@ -217,7 +232,9 @@ _SAID_BY = {
     "dialog": {RemarkKind.NEW, RemarkKind.MISSING, RemarkKind.OVERLAPS},
     "system": {RemarkKind.NEW, RemarkKind.MISSING, RemarkKind.OVERLAPS},
     "cover": {RemarkKind.NEW, RemarkKind.OVERLAPS, RemarkKind.REACH},
+    "keyboard": {RemarkKind.HIDDEN},
     "edge": {RemarkKind.REACH, RemarkKind.MISSING, RemarkKind.SPILLS, RemarkKind.OVERLAPS},
+    "lost": {RemarkKind.LOST, RemarkKind.STATE, RemarkKind.VALUE, RemarkKind.WORDS},
     "not taken": {RemarkKind.STATE, RemarkKind.LOST},
 }
 
@@ -290,9 +307,9 @@ def _slow(lanes: Lanes, column: Column) -> Finding | None:
     samples: dict[tuple[str, int], list[float]] = {}
     for lane, result in timed:
         samples.setdefault(device_of(lane.name), []).append(result.answer)
-    if not slow_ones(list(samples.values()))[0]:
+    if not slow_ones(list(samples.values()), once=QUIET_S)[0]:
         return None
-    places, usual = slow_ones(list(samples.values()), _strain(lanes, list(samples)))
+    places, usual = slow_ones(list(samples.values()), _strain(lanes, list(samples)), least_more(_answers_near(lanes, column)))
     if not places:
         return None
     devices = list(samples)
@@ -326,6 +343,14 @@ def _of_loops(slow: Mapping[Address, Finding]) -> Iterable[Finding]:
             follows = tuple(Cell(take, address) for take in finding.takes)
             found[key] = replace(first, follows=(*first.follows, *follows))
     return found.values()
+
+
+def _answers_near(lanes: Lanes, column: Column) -> list[list[float]]:
+    """What the takes answered in, seconds, at each of the steps before and after."""
+    begin = max(0, column.number - 1 - NEAR)
+    near = [c for c in lanes.columns[begin : column.number + NEAR] if c.address != column.address]
+    found = ([result.answer for _, result in lanes.cells(each.address) if result.outcome.good] for each in near)
+    return [answers for answers in found if answers]
 
 
 def _strain(lanes: Lanes, devices: Sequence[tuple[str, int]]) -> list[float]:

@@ -70,6 +70,21 @@ class Seen:
 
 
 @dataclass(frozen=True)
+class Aim:
+    """What a step was done on, as the script says it, and what kept it from sight meanwhile.
+
+    `covered` names what lay over it until that went by itself. `hidden`: did less than half of it show while it was typed into? None where
+    nothing was typed, or no keyboard was up.
+    """
+
+    key: str
+    name: str
+    box: Box | None
+    covered: str = ""
+    hidden: bool | None = None
+
+
+@dataclass(frozen=True)
 class View:
     """What a device shows at a step. `room` is the screen without its keyboard, dp; `translated` tells words of the script's language
     that the device's language says otherwise, folded. `turned` is how often the take has turned the device before."""
@@ -85,6 +100,7 @@ class View:
     dark: bool = False
     turned: int = 0
     shot: str = ""
+    aim: Aim | None = None
     translated: Mapping[str, str] = field(default_factory=dict, repr=False)
 
     @cached_property

@@ -46,8 +46,8 @@ def target_name(result: Result) -> str:
     return f"“{target.name}”" if target.name else f"the {role_word(target.role)}"
 
 
-def title(key: CauseKey, first: Result, names: Sequence[str]) -> str:
-    """What is wrong, and where."""
+def title(key: CauseKey, first: Result, names: Sequence[str], others: int = 0) -> str:
+    """What is wrong, and where. `others`: how many other targets come of the same."""
     on, target = f"on {listed(names)}", target_name(first)
     name = first.obstacle.name if first.obstacle is not None else ""
     called = f" “{name}”" if name else ""
@@ -92,6 +92,9 @@ def title(key: CauseKey, first: Result, names: Sequence[str]) -> str:
         case "touched":
             about = first.why.about if first.why is not None else ""
             return f"{_capital(about) or 'Something else'} was touched {on}, where {target} was meant"
+        case "lost":
+            what = f"{_capital(target)} and {counted(others, 'other')} are" if others else f"{_capital(target)} is"
+            return f"{what} lost after “{key.what}” {on}"
         case "not taken":
             return f"{_capital(target)} does not take what was done {on}"
         case _:
@@ -172,13 +175,14 @@ def remark_title(remark: Remark, names: Sequence[str]) -> str:
             return f"{what} is {remark.here} after the turn {on}"
         case RemarkKind.FOCUS:
             return f"The focus comes to {what} {remark.here} {on}"
-        case RemarkKind.STATE | RemarkKind.DISABLED:
+        case RemarkKind.STATE | RemarkKind.DISABLED | RemarkKind.HIDDEN:
             return f"{what} is {remark.here} {on}"
         case RemarkKind.ORDER:
             return f"{remark.here} stand in another order {on}"
         case RemarkKind.COLOUR:
             return f"{what} stands on another colour {on}"
         case _:
+            what = remark.elsewhere if remark.here == what else what
             return f"{what} reads {remark.here} {on}"
 
 

@@ -32,6 +32,7 @@ class RemarkKind(Enum):
     ORDER = "other order"
     COLOUR = "other colour"
     DISABLED = "disabled"
+    HIDDEN = "typed out of sight"
 
 
 @dataclass(frozen=True)

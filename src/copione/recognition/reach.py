@@ -11,6 +11,7 @@ from .evidence import visible
 
 ENOUGH = 0.5  # share of an element that must show before it is touched
 EDGE_DP = 1.5  # what ends so close to its container's edge may go on behind it
+WHOLLY = 0.9  # share of what shows of something, where words lie over all of it
 TALL_ENOUGH = 24.0  # dp; or so much of it in each direction: a finger's width
 
 OFF_SCREEN = Reason(Cause.OFF_SCREEN, "off the screen")
@@ -24,7 +25,8 @@ DISABLED = Reason(Cause.DISABLED, "disabled")
 class Reach:
     """`point` in dp, or None and why. `scroller` is the container that may bring it out.
 
-    With both a point and a reason it can be touched, but should be brought further in first: its container's edge may cut it off.
+    With both a point and a reason it can be touched, but should be brought further in first, since its container's edge may cut it off, or
+    waited for, since words lie over it.
     """
 
     point: tuple[float, float] | None
@@ -71,6 +73,9 @@ def reach(element: Element) -> Reach:
         return Reach(None, Reason(Cause.COVERED, f"covered by {called}", name), scroller)
     if not element.has(Flag.ENABLED):
         return Reach(None, DISABLED)
+    over = _words_over(element, free)
+    if over is not None:
+        return Reach((x, y), Reason(Cause.COVERED, f"{over.called} lies over it", over.name))
     if scroller is not None and _cut(shown, scroller.box.clipped(clear_area(screen)), element.box):
         return Reach((x, y), CUT, scroller)
     return Reach((x, y))
@@ -92,6 +97,19 @@ def can_be_seen(element: Element) -> bool:
         return False
     cover = _cover(element, *free.centre)
     return cover is None or visible(cover).clipped(free) != free
+
+
+def _words_over(element: Element, free: Box) -> Element | None:
+    """Other words than its own, drawn over all that shows of it: platforms do not tell whether such take what is touched there."""
+    if element.screen.covers:  # where they do
+        return None
+    own = {element.name, *(e.name for e in element.descendants())}
+    for other in element.screen.at(*free.centre):
+        if other.row == element.row or other.within(element) or element.within(other):
+            return None
+        if other.text and other.name not in own and visible(other).clipped(free).area >= WHOLLY * free.area:
+            return other
+    return None
 
 
 def _title(cover: Element) -> tuple[str, str]:

@@ -76,6 +76,8 @@ class StepContext:
     secret: bool = False  # what it types or looks for is not to be told
     unmoved: dict[str, Picture] = field(default_factory=dict)  # by target's words, before a finger moved them in this take
     element: Element | None = None  # the target, as it was found
+    covered: str = ""  # what lay over the target until it went by itself
+    hidden: bool | None = None  # the target did not show while it was typed into; None where no keyboard was up
     weak: bool = False  # it was found by less than what was recorded of it
     touched: list[str] = field(default_factory=list)  # all that a finger was put on, as a person calls it
     turns: int = 0  # of the loop that it is the head of
@@ -147,6 +149,9 @@ class StepContext:
         self.scrolled = self.scrolled or found.scrolled
         self.weak = bool(found.sighting.weaker)
         self.notes += [found.sighting.weaker] if found.sighting.weaker else []
+        if found.covered:
+            self.covered = found.covered
+            self.notes.append(f"“{found.covered}” lay over it for a while")
 
     def note_moment(self) -> None:
         """What becomes of it is judged by the newest moment: its picture is the one before the act."""
@@ -182,7 +187,7 @@ class StepContext:
             found = self.see(patience=max(0.0, until - self.clock.now()), reachable=reachable, instead=instead)
             if found is None or self.watch.sure(found.element):
                 return found
-            self.notes, self.evidence, self.scrolled = [], (), False
+            self.notes, self.evidence, self.scrolled, self.covered = [], (), False, ""
         self.stuck(Cause.PASSED, "it does not stay where it is")
         return None
 
@@ -206,7 +211,7 @@ class StepContext:
             self.lost(found)
             return None
         self.found(found)
-        if looks < self.watch.looks and strokes == self.watch.strokes and not set(found.sighting.by) & READ:
+        if looks < self.watch.looks and strokes == self.watch.strokes and not set(found.sighting.by) & READ and not found.covered:
             self.waited = max(0.0, self.clock.now() - since - self.watch.bare)
         small = _shrunk(found.element, wanted.portraits)
         if small and wanted.target.role != AREA:

@@ -6,6 +6,7 @@ import logging
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 
+from ..comparison.views import Aim
 from ..language.printer import step_words
 from ..links.link import Link
 from ..model.action import Find, Launch, Perform, Turn, Whenever, WhenValue
@@ -15,6 +16,7 @@ from ..model.formula import BASE, TODAY
 from ..model.outcome import Cause, Outcome, Reason, Result
 from ..model.portrait import Sighting
 from ..model.reading import Went
+from ..model.roles import role_word
 from ..model.screen import Moment, Screen
 from ..model.step import Step
 from ..model.words import Meaningless, NoSum, UnknownVariable
@@ -33,6 +35,7 @@ from .found import sight_on
 from .order import Where, following
 from .performers import perform
 from .plan import Kept, TakePlan, TakePorts
+from .viewing import Showing
 from .watch import ScreenWatch
 
 LOG = logging.getLogger(__name__)
@@ -199,8 +202,15 @@ class Doer:
         """Tell on which screen the step was done, where it was the right one."""
         differs = result.outcome is Outcome.DIFFERS and result.obstacle is None
         told = context.moment if (result.outcome.good or differs) and not isinstance(context.step.action, Launch) else None
-        self.ports.seen(result.address, told, result.before, self._turned)
+        aim = Aim(result.target, self._aimed_at(context), result.box, self.interpreter.back(context.covered), context.hidden)
+        showing = Showing(told, result.before, self._turned, aim if result.box is not None else None) if told is not None else None
+        self.ports.seen(result.address, showing)
         self._turned += isinstance(context.step.action, Turn)
+
+    @staticmethod
+    def _aimed_at(context: StepContext) -> str:
+        targets = context.asked.action.targets()
+        return targets[0].name or role_word(targets[0].role) if targets else ""
 
     def _speak(self, locale: str) -> None:
         """The app speaks another language from now on."""

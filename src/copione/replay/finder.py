@@ -24,6 +24,7 @@ from .scrolling import MOST_STROKES, bring_inwards, put_back, scroll_towards, th
 from .watch import ScreenWatch
 
 CALM_S = 0.6  # a screen without the target must stay the same so long before it is scrolled in search of it
+MESSAGE_S = 6.0  # no message stays longer unless it is to be answered
 ROOM_DP = 200.0  # above the keyboard: in less there is nothing to be found
 SURROUNDINGS = 6  # things that tell where a target stands
 NOTHING_LIKE_IT = Reason(Cause.NOT_HERE, "nothing on the screen looks like it")
@@ -123,6 +124,7 @@ class _Search:
         self._scrolled = False
         self._searched = False
         self._strokes = 0
+        self._covered, self._covered_since = "", 0.0  # what lay over it, where nothing but waiting helped
         self._as_it_is = False  # what is cut off by its container's edge does not come further in
 
     def attempt(self, last: bool) -> Found | Lost | None:
@@ -136,14 +138,18 @@ class _Search:
             if isinstance(found, Sighting):
                 there = self.reachable(found.element)
                 if there.point is not None and (there.why is None or self._as_it_is):
-                    return Found(found, there.point, self._scrolled)
+                    return Found(found, there.point, self._scrolled, self._covered)
                 assert there.why is not None
+                if there.why.cause is Cause.COVERED and there.point is not None and self._may_go(there.why):
+                    return Found(found, there.point, self._scrolled, self._covered) if last else None
                 if self._brought_in(found.element, there):
                     self._scrolled = True
                     continue
                 if there.point is not None:
                     self._as_it_is = True
                     continue
+                if there.why.cause is Cause.COVERED:
+                    self._covered = there.why.about or there.why.words
                 return Lost(there.why, found.element) if last else None
             calm = self.watch.clock.now() - self._calm_since >= self.calm
             if not found.ambiguous and calm and (not self._searched or self.wanted.target.inside is not None):
@@ -166,6 +172,12 @@ class _Search:
             seen = None if found.ambiguous else look_by_picture(self.watch, self.finder.recorded, self.wanted, read=True)
             hindered = f"; it could not be scrolled to: {self.watch.hindered}" if self.watch.hindered else ""
             return seen or Lost(replace(found.why, words=f"{found.why.words}{hindered}"))
+
+    def _may_go(self, why: Reason) -> bool:
+        """May what lies over it go by itself, and is it waited for?"""
+        if not self._covered:
+            self._covered, self._covered_since = why.about or why.words, self.watch.clock.now()
+        return self.watch.clock.now() - self._covered_since < MESSAGE_S
 
     def _brought_in(self, element: Element, there: Reach) -> bool:
         """Has a stroke moved what a finger cannot reach as it stands?"""

@@ -19,11 +19,12 @@ from .evidence import Wanted
 
 @dataclass(frozen=True)
 class Found:
-    """A target that can be touched: its sighting, the point in dp, and whether it had to be scrolled to."""
+    """A target that can be touched: its sighting, the point in dp, whether it had to be scrolled to, and what lay over it until it went."""
 
     sighting: Sighting
     point: tuple[float, float]
     scrolled: bool = False
+    covered: str = ""
 
     @property
     def element(self) -> Element:

@@ -19,10 +19,9 @@ from ..comparison.views import View, like_pages
 from ..model.address import Address
 from ..model.likeness import is_another
 from ..model.remark import Remark, RemarkKind
-from ..model.screen import Moment
 from ..model.take import TakeName
 from .passing import SAME_PLACE, Passing, may_pass, same_page, seen_of
-from .viewing import Viewer
+from .viewing import Showing, Viewer
 
 LOG = logging.getLogger(__name__)
 MEEK = 10  # how far the thread stands back, as `nice` counts
@@ -65,9 +64,9 @@ class Noticing:
         self._thread = threading.Thread(target=self._run, name="noticing", daemon=True)
         self._thread.start()
 
-    def seen(self, take: TakeName, viewer: Viewer, address: Address, moment: Moment | None, shot: str, turned: int) -> None:
+    def seen(self, take: TakeName, viewer: Viewer, address: Address, showing: Showing | None) -> None:
         """A step was done on this screen, or on none that says anything. Called from the take's thread; waits for room alone."""
-        self._jobs.put(lambda: self._see(take, address, viewer.view(moment, shot, turned) if moment is not None else None))
+        self._jobs.put(lambda: self._see(take, address, viewer.view(showing) if showing is not None else None))
 
     def ended(self, take: TakeName) -> None:
         """A take is over."""

@@ -10,7 +10,6 @@ from ..model.address import Address
 from ..model.device import DeviceProfile
 from ..model.library import OWN, Library
 from ..model.outcome import Result
-from ..model.screen import Moment
 from ..model.secrecy import Redactor
 from ..model.step import Script, Step
 from ..project.archive import TakeWriter
@@ -20,6 +19,7 @@ from ..project.portraits import Portraits
 from ..project.project import Project
 from .order import Where
 from .pace import Pace
+from .viewing import Showing
 
 
 @dataclass(frozen=True)
@@ -83,8 +83,7 @@ class TakePorts:
     """Where results go: the archive first, then whoever listens; `cancelled` is asked at every look.
 
     `before` is told of each step that is about to be done, with the values as they stand, secrets left out; it may keep the take
-    waiting. `seen` is told on which screen a step was done (None where that says nothing of the app), its picture's file, and how often the
-    device had been turned.
+    waiting. `seen` is told on which screen a step was done; None where that says nothing of the app.
     """
 
     archive: TakeWriter
@@ -92,4 +91,4 @@ class TakePorts:
     cancelled: Callable[[], bool] = lambda: False
     pace: Pace = field(default_factory=Pace)
     before: Callable[[Where, Step, Mapping[str, str]], None] = lambda where, step, values: None
-    seen: Callable[[Address, Moment | None, str, int], None] = lambda address, moment, shot, turned: None
+    seen: Callable[[Address, Showing | None], None] = lambda address, showing: None

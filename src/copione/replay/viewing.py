@@ -9,7 +9,7 @@ from functools import cached_property
 
 import numpy as np
 
-from ..comparison.views import CLOSE_DP, CONTRAST, Seen, View
+from ..comparison.views import CLOSE_DP, CONTRAST, Aim, Seen, View
 from ..model.choices import TABLET_DP
 from ..model.device import DeviceProfile
 from ..model.direction import from_right
@@ -71,6 +71,16 @@ class _Looks:
         return part if part is not None and part.pixels.size else None
 
 
+@dataclass(frozen=True)
+class Showing:
+    """On which screen a step was done: the moment, its picture's file, how often the device had been turned, and what it was done on."""
+
+    moment: Moment
+    shot: str = ""
+    turned: int = 0
+    aim: Aim | None = None
+
+
 class Viewer:
     """Makes the views of one take. What does not change from step to step is looked at once."""
 
@@ -82,9 +92,10 @@ class Viewer:
         self._unsure = False  # something on the last one is looked at once more
         self._dark = False  # by the newest picture
 
-    def view(self, moment: Moment, shot: str, turned: int) -> View | None:
-        """What the moment shows; None where it tells nothing. A screen that shows the same as the one before is the same view, where
+    def view(self, showing: Showing) -> View | None:
+        """What is shown; None where it tells nothing. A screen that shows the same as the one before is not looked at again, where
         nothing on it had to be looked at once more."""
+        moment, shot, turned = showing.moment, showing.shot, showing.turned
         screen = moment.screen
         if screen is None or screen.read or not len(screen):
             return None
@@ -92,7 +103,8 @@ class Viewer:
         if self._last is None or self._last[0] != signature or (self._unsure and self._last[1] != moment.at):
             self._unsure = False
             self._last = signature, moment.at, self._made(screen, _Looks(moment, screen.width), shot, turned)
-        return self._last[2]
+        view = self._last[2]
+        return view if view.aim == showing.aim else replace(view, aim=showing.aim)
 
     def _made(self, screen: Screen, looks: _Looks, shot: str, turned: int) -> View:
         told = [e for e in screen if _tells(e)][:MOST]

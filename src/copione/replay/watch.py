@@ -138,8 +138,7 @@ class ScreenWatch:
             since = self.clock.now()
             fresh = self.drawn.told(self.link.moment()).screen if element.screen.read else self.link.glimpse().screen
             again = place_again(element, fresh) if fresh is not None else None
-            why = reach(again).why if again is not None else None
-            if again is None or (why is not None and why.cause in IN_THE_WAY):
+            if again is None or _came_between(element, again):
                 return False
             self._seen(fresh, since)
             if self.clock.now() - since <= FRESH_S or not self.presence.passing(again):
@@ -147,7 +146,7 @@ class ScreenWatch:
         return True
 
     def close_keyboard(self) -> bool:
-        """Close the keyboard, where one is up and it can be told to go: by the way back, which elsewhere, and with no keyboard, would leave the page."""
+        """Close the keyboard, where one is up and it can be told to go: by the way back, which would leave the page where none is up."""
         seen = self._moment is not None and self._shows_keyboard(self._moment.screen) and self.link.back_closes_keyboard
         if not seen or not self._shows_keyboard(self.link.glimpse().screen):
             return False
@@ -185,3 +184,9 @@ class ScreenWatch:
         """Equal for two moments that show the same; None without a tree."""
         screen = self.moment.screen
         return screen.signature if screen is not None else None
+
+
+def _came_between(then: Element, now: Element) -> bool:
+    """Does something keep a finger from it now? What already lay over it was waited for."""
+    before, there = reach(then), reach(now)
+    return there.why is not None and there.why.cause in IN_THE_WAY and (there.point is None or there.why != before.why)

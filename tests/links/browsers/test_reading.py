@@ -5,7 +5,7 @@ from copione.model.screen import Flag
 from copione.recognition.overlays import lies_under
 from copione.recognition.reach import reach
 from copione.replay.presence import called_message
-from copione.replay.viewing import Viewer
+from copione.replay.viewing import Showing, Viewer
 from copione.screens.web import read_page
 
 from .pages import BrowserCase, named, tapped
@@ -151,7 +151,7 @@ class Reading(BrowserCase):
             ):
                 screen = self.shown(link, body % (direction, tabindex))
                 self.assertEqual([[screen.names[row] for row in layer] for layer in screen.stops], [order, ["Home", "More"]])
-                view = Viewer(link.profile(), {}, {}).view(link.moment(), "", 0)
+                view = Viewer(link.profile(), {}, {}).view(Showing(link.moment()))
                 self.assertEqual({e.name: e.jump for e in view.elements if e.jump}, expected)
                 self.assertNotIn("secret", repr(view))
 

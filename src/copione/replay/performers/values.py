@@ -100,6 +100,9 @@ def _typed(context: StepContext, field: Element, words: str, expected: str) -> N
     if field.has(Flag.PASSWORD):
         return
     again = context.again()
+    screen = context.watch.moment.screen
+    if screen is not None and screen.keyboard is not None:
+        context.hidden = again is None or in_sight(again).point is None
     if again is None and context.watch.close_keyboard():  # it left no room for the field
         found = context.finder.find_element(context.wanted(), context.limit(REREAD_S), eager=True, reachable=in_sight)
         again = found.element
