@@ -115,11 +115,7 @@ class Causes(unittest.TestCase):
             ("both", [*before, frames, off], [lost]),
             ("what was not so before", [turn, frames, off], ["reads otherwise"] * 2),
             ("what was right since", [*before, result(4, step=frames.step), replace(frames, address=Address.of(6))], ["reads otherwise"]),
-            (
-                "told in another format",
-                [*before, replace(frames, why=replace(frames.why, about=Deviation.FORMAT.value))],
-                ["reads otherwise"],
-            ),
+            ("told in another format", [*before, written], ["reads otherwise"]),
             ("not there", [*before, bad(4, Cause.NOT_SHOWN, step=queen)], ["missing"]),
             ("nothing was to be kept", [*before[:2], result(3, step="launch afresh"), frames], ["reads otherwise"]),
             ("by the first of two", [*before, replace(turn, address=Address.of(4), step="turn portrait"), off], [lost]),

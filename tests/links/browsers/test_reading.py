@@ -8,7 +8,7 @@ from copione.replay.presence import called_message
 from copione.replay.viewing import Showing, Viewer
 from copione.screens.web import read_page
 
-from .pages import BrowserCase, named, tapped
+from .pages import BrowserCase, named, screen_of, tapped
 
 CONTROLS = """
 <label for="a">Load</label><input id="a" value="Bowls">
@@ -131,6 +131,18 @@ class Reading(BrowserCase):
                 self.assertFalse({"Line 1", "Line 2", "Line 12"} & {*under}, "what is scrolled along with it does not")
                 self.assertFalse(any(lies_under(named(screen, name)) for name in ("Foot", "Bar", "Along")))
                 self.assertEqual([called_message(named(screen, name)) for name in ("It passes", "Line 3")], [True, False])
+
+        self.each(test)
+
+    def test_words_that_go_on_in_the_next_line_are_where_most_of_them_are(self) -> None:
+        body = """<p style="width:240px;font-size:16px">The kiln was lit <a href="#a" onclick="document.title='hit'">early in the morning before
+anybody else was up</a> and <b id="w">nobody heard</b> of it until noon.</p>"""
+
+        def test(link):  # type: ignore[no-untyped-def]
+            link_ = named(self.shown(link, body), "early in the morning before anybody else was up", "link")
+            self.assertLess(link_.box.height, 30, "one line of it")
+            tapped(link, link_)
+            self.assertEqual(screen_of(link.moment()).names[1], "hit")
 
         self.each(test)
 

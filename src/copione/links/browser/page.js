@@ -198,10 +198,19 @@ return (function (wanted, asked) {
 
   const still = scale === 1 && left0 === 0 && top0 === 0;
 
-  function rect_of(el, at) {
-    const r = el.getBoundingClientRect();
+  const rect_of = (el, at) => placed_at(el.getBoundingClientRect(), at);
+
+  function placed_at(r, at) {
     if (still && at === origin) return [r.left, r.top, r.right, r.bottom];
     return [(r.left + at[0] - left0) * scale, (r.top + at[1] - top0) * scale, (r.right + at[0] - left0) * scale, (r.bottom + at[1] - top0) * scale];
+  }
+
+  // Of words that go on in the next line the largest piece: round all of them stand others' words, too.
+  function largest_of(el, box, clip, at) {
+    const pieces = el.getClientRects();
+    if (pieces.length < 2) return cut(box, clip);
+    const area = (b) => Math.max(0, b[2] - b[0]) * Math.max(0, b[3] - b[1]);
+    return Array.from(pieces, (r) => cut(placed_at(r, at), clip)).reduce((most, each) => (area(each) > area(most) ? each : most));
   }
 
   function walk_all(list, parent, clip, at, pointer) {
@@ -310,7 +319,7 @@ return (function (wanted, asked) {
         const r = rect_of(each, at);
         if (!empty(r)) box = empty(box) ? r : [Math.min(box[0], r[0]), Math.min(box[1], r[1]), Math.max(box[2], r[2]), Math.max(box[3], r[3])];
       }
-      const seen = cut(box, clip);
+      const seen = display === "inline" && !hidden ? largest_of(el, box, clip, at) : cut(box, clip);
       if (!empty(seen)) {
         const flags = flags_of(told, hidden ? "INPUT" : tag, role, style, pointing && !pointer);
         const skip = tag === "LABEL" && !hidden && labels_toggle(el);
