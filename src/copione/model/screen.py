@@ -64,7 +64,8 @@ class Screen:
     `scrolled`: by the rows of containers, how far (dp) each is from its beginning; `limits`: by the rows of
     sliders, the least and the most they can hold; both where the device tells. `stops`: rows in the order in which a keyboard's focus comes
     to them, for each layer that stands over others; empty where the device does not tell. `overlays`: what stands over the
-    flow of the page; None where the device does not tell. `read`: it was read from its picture, which shows what is
+    flow of the page; None where the device does not tell. `painted`: of each element its place in the order of painting; empty where that
+    is the tree's, or is not told. `read`: it was read from its picture, which shows what is
     written and no labels. `language` is what the page says of itself, BCP 47; empty where it does not;
     `locale` is the device's, empty where it is not known.
     """
@@ -88,6 +89,7 @@ class Screen:
     limits: Mapping[int, tuple[float, float]] = field(default_factory=dict)
     stops: tuple[tuple[int, ...], ...] = ()
     overlays: tuple[Overlay, ...] | None = None
+    painted: tuple[int, ...] = ()
     read: bool = False
     language: str = ""
     locale: str = ""
@@ -128,10 +130,13 @@ class Screen:
         return (self.app, self.roles, self.texts, self.labels, self.boxes.round().tobytes(), self.flags.tobytes(), self.keyboard)
 
     def at(self, x: float, y: float) -> Iterator[Element]:
-        """Elements over a point, topmost (last in tree order) first."""
+        """Elements over a point, topmost (painted last) first."""
         b = self.boxes
         inside = (b[:, 0] <= x) & (x < b[:, 2]) & (b[:, 1] <= y) & (y < b[:, 3])
-        return (Element(self, int(row)) for row in np.flatnonzero(inside)[::-1])
+        rows: list[int] = np.flatnonzero(inside)[::-1].tolist()
+        if self.painted:
+            rows.sort(key=self.painted.__getitem__, reverse=True)
+        return (Element(self, row) for row in rows)
 
 
 def bare(width: float, height: float, app: str = "", spots: tuple[tuple[Box, str, str], ...] = (), rotation: int = 0) -> Screen:

@@ -50,10 +50,10 @@ LARGEST = 100_000.0  # CSS pixels of a window
 
 
 class _Told(msgspec.Struct):
-    """As `page.js` prints it. A row: parent, role, text, label, hint, id, left, top, right, bottom, flags, what covers it, kind,
+    """As the page's script prints it. A row: parent, role, text, label, hint, id, left, top, right, bottom, flags, what covers it, kind,
     how far it is scrolled, the least and the most of a slider. `stops`: rows as the tabulator comes to them, for each layer of
     the page. `overlays`: the box of what stands over its flow, its first row and the one behind its last, whether it stays as
-    that scrolls."""
+    that scrolls. `painted`: of each row its place in the order of painting, where that is another one."""
 
     url: str
     title: str
@@ -66,6 +66,7 @@ class _Told(msgspec.Struct):
     rows: list[tuple[int, str, str, str, str, str, float, float, float, float, int, int, str, float, tuple[float, float] | None]]
     stops: list[list[int]] = []
     overlays: list[tuple[float, float, float, float, int, int, bool]] = []
+    painted: list[int] = []
     language: str = ""
 
 
@@ -127,6 +128,7 @@ def read_page(told: str | bytes, place: Callable[[str], tuple[str, str]] = lambd
         covers=tuple(cover if -1 <= cover < n else -1 for cover in covers),
         scrolled={row: scrolled[row] for row in np.flatnonzero(flags & Flag.SCROLLABLE).tolist() if 0 <= scrolled[row] < FARTHEST},
         limits={row: pair for row, pair in enumerate(limits) if pair is not None and pair[0] < pair[1]},
+        painted=tuple(page.painted) if sorted(page.painted) == list(range(n)) else (),
         stops=tuple(tuple(row for row in dict.fromkeys(layer) if 0 <= row < n) for layer in page.stops[:n]),
         overlays=tuple(Overlay(Box(*row[:4]), row[4], row[5], row[6]) for row in page.overlays[:n]),
     )

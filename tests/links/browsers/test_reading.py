@@ -7,6 +7,7 @@ from copione.recognition.reach import reach
 from copione.replay.presence import called_message
 from copione.replay.viewing import Showing, Viewer
 from copione.screens.web import read_page
+from copione.touch.making import tap
 
 from .pages import BrowserCase, named, screen_of, tapped
 
@@ -72,9 +73,59 @@ class Reading(BrowserCase):
         def test(link):  # type: ignore[no-untyped-def]
             screen = self.shown(link, body)
             names = {e.name for e in screen if e.role == "button"}
-            self.assertEqual(names, {"Under", "Free"})
+            self.assertEqual(names, {"Under", "Free", "Four"})
+            self.assertEqual(
+                named(screen, "Four").screen.bits[named(screen, "Four").row] & (Flag.ENABLED | Flag.CLICKABLE), 0, "it is inert"
+            )
             self.assertIn("Bar", reach(named(screen, "Under")).reason)
             self.assertEqual(reach(named(screen, "Free")).reason, "")
+
+        self.each(test)
+
+    def test_each_thing_is_read_once_and_is_where_it_is_painted(self) -> None:
+        """Parts that stand over the page, one in another; heights that count within their own; what is fixed in what is moved."""
+        body = """<style>.f{position:fixed;left:0;right:0} .a{position:absolute}</style><button>Below</button>
+<div class="f" style="top:0;height:300px;z-index:5;background:#eee" role="dialog" aria-label="Outer"><button>First</button>
+<div class="f" style="top:60px;height:120px;z-index:1;background:#ddd" role="dialog" aria-label="Inner"><button>Second</button>
+<div class="f" style="top:90px;height:40px;z-index:9;background:#ccc"><button>Third</button></div></div></div>
+<div class="f" style="bottom:0;height:50px;z-index:3;background:#fff"><button>Toast</button></div>
+<div style="position:relative;top:310px;height:200px">
+<div class="a" style="left:0;top:0;width:200px;height:200px;z-index:400;background:#bbb" onclick="1"><span>Tiles</span></div>
+<div><div class="a" style="left:10px;top:90px;z-index:1000"><button>Zoom</button></div></div>
+<div style="opacity:.99"><div class="a" style="left:10px;top:150px;z-index:9999"><button>Weak</button></div></div></div>
+<div style="transform:translateX(20px);overflow:hidden;position:absolute;top:540px;height:60px;width:150px">
+<div style="position:fixed;top:0;left:0;height:30px;width:300px;background:#abc"><button>Moved</button></div></div>"""
+
+        def test(link):  # type: ignore[no-untyped-def]
+            screen = self.shown(link, body)
+            names = [e.name for e in screen if e.role in ("button", "dialog")]
+            self.assertEqual(
+                sorted(names), sorted(["Below", "Outer", "First", "Inner", "Second", "Third", "Toast", "Zoom", "Weak", "Moved"])
+            )
+            tops = {name: next(screen.at(*named(screen, name).box.centre)).name for name in ("Third", "Second", "Zoom", "Toast", "Moved")}
+            self.assertEqual(tops, {name: name for name in tops})
+            self.assertNotEqual(next(screen.at(*named(screen, "Weak").box.centre)).name, "Weak", "its height counts within what is weak")
+            self.assertIn("Tiles", reach(named(screen, "Weak")).reason)
+            self.assertLess(named(screen, "Moved").box.bottom, 600)
+            for element in screen:
+                if element.role == "button" and reach(element).point is not None:
+                    self.assertEqual(next(screen.at(*element.box.centre)), element)
+
+        self.each(test)
+
+    def test_a_choice_within_a_frame_is_chosen_and_the_page_is_told(self) -> None:
+        inner = """<body style="margin:0"><p style="height:300px">Far</p><select aria-label="Glaze" onchange="parent.document.title=this.value">
+<option>Ash<option>Shino<option disabled>None</select> <input type="date" aria-label="Day" onchange="parent.document.title=this.value">"""
+        (self.folder / "inner.html").write_text(inner, "utf-8")
+
+        def test(link):  # type: ignore[no-untyped-def]
+            screen = self.shown(link, '<iframe src="inner.html" style="width:300px;height:400px"></iframe>')
+            offered = tapped(link, named(screen, "Glaze", "combobox"))
+            screen = tapped(link, named(offered, "Shino"))
+            self.assertEqual((screen.names[1], named(screen, "Glaze", "combobox").text), ("Shino", "Shino"))
+            offered = tapped(link, named(screen, "Glaze", "combobox"))
+            link.touch([tap(*named(offered, "Ash").box.centre)])
+            self.assertEqual(screen_of(link.moment()).names[1], "Ash")
 
         self.each(test)
 

@@ -4,13 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from datetime import date
-from typing import Any
 
 from ...model.errors import LinkError
 from ...model.gesture import Contact
 from ...screens.web import Page
 from .popups import Popup, days, dialog, options, other_month
-from .tab import Tab
+from .tab import Control, Tab
 
 TAP_S, TAP_DP = 0.4, 12.0  # what opens the choices of a control is a touch no longer, and goes no farther
 
@@ -20,7 +19,7 @@ class Outside:
 
     def __init__(self) -> None:
         self.popup: Popup | None = None
-        self._of: dict[str, Any] | None = None  # the control whose choices it shows
+        self._of: Control | None = None  # the control whose choices it shows
         self._month = date(2000, 1, 1)
 
     @property
@@ -51,27 +50,25 @@ class Outside:
         if page is None or not page.kinds or len(contacts) > 1 or contact.seconds > TAP_S or abs(x1 - x0) + abs(y1 - y0) > TAP_DP:
             return False
         row = next((e.row for e in page.screen.at(x0, y0) if e.row in page.kinds), None)
-        node = tab.node(row) if row is not None and page.screen.covers[row] < 0 else None
-        if row is None or node is None:
+        control = tab.facts(row) if row is not None and page.screen.covers[row] < 0 else None
+        if row is None or control is None:
             return False
         size, kind, name = (page.screen.width, page.screen.height), page.kinds[row], page.screen.names[row]
-        value, offered, chosen = tab.facts(node)
-        tab.focus(node)
         if kind == "select":
-            self.popup, self._of = options(*size, name, offered, chosen), node
+            self.popup, self._of = options(*size, name, control.offered, control.chosen), control
         elif kind == "date":
-            held = _day(value)
+            held = _day(control.value)
             self._month = (held or date.today()).replace(day=1)
-            self.popup, self._of = days(*size, name, self._month, held), node
+            self.popup, self._of = days(*size, name, self._month, held), control
         return True
 
     def act(self, tab: Tab, act: tuple[object, ...]) -> None:
         """Do what was touched: an answer to the page, a choice for a control, another month."""
-        popup, node = self.popup, self._of
+        popup, control = self.popup, self._of
         if popup is None or not act:
             return
         what, words = str(act[0]), str(act[-1])
-        if node is None:
+        if control is None:
             if what in {"ok", "cancel"}:
                 asks = any(spot.role == "textbox" for spot in popup.spots)
                 self.close()
@@ -82,9 +79,9 @@ class Outside:
         elif what in {"option", "day", "cancel"}:
             self.close()
             if what == "option":
-                tab.choose(node, int(words))
+                tab.choose(control, int(words))
             elif what == "day":
-                tab.set_value(node, words)
+                tab.set_value(control, words)
 
 
 def _day(words: str) -> date | None:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import contextlib
 import json
 from collections.abc import Sequence
+from dataclasses import dataclass
 from functools import cache
 from pathlib import Path
 from typing import Any
@@ -28,10 +29,6 @@ GONE = frozenset({"no such window"})
 IN_BETWEEN = frozenset({"javascript error", "unknown error", "stale element reference", "detached shadow root", "no such frame"})
 ELEMENT = "element-6066-11e4-a52e-4f735466cecf"  # W3C WebDriver, web element identifier
 
-_FACTS = """const e = arguments[0];
-return JSON.stringify({value: e.value || "", options: Array.from(e.options || [], o => o.label || o.text),
-chosen: Array.from(e.selectedOptions || [], o => o.label || o.text)});"""
-_OPTION = "return arguments[0].options[arguments[1]];"
 _TOUCHES = """const counts = performance.eventCounts;
 return counts ? (counts.get("pointerup") || 0) + (counts.get("pointercancel") || 0) : -1;"""
 #: Done once the page was told of so many lifts, or does not say, and two frames later; or when that takes too long.
@@ -45,16 +42,29 @@ const look = () => {
 };
 look();
 setTimeout(() => done(false), 700);"""
-_FOCUS = "arguments[0].focus();"
-_SET = """const e = arguments[0];
-e.focus();
-Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, "value").set.call(e, arguments[1]);
-for (const kind of ["input", "change"]) e.dispatchEvent(new Event(kind, {bubbles: true}));"""
+#: What the script is made of, and what it gives: the page, or what became of a deed to one of its controls.
+PARTS = ("naming.js", "painting.js", "reading.js", "doing.js")
+_READ = "read(); return told();"
+_DO = "read(); return done(arguments[0], arguments[1], arguments[2], arguments[3]);"
 
 
 @cache
-def _script() -> str:
-    return Path(__file__).with_name("page.js").read_text("utf-8")
+def _script(end: str) -> str:
+    """The whole script. Nothing of it is left behind in the page."""
+    parts = (Path(__file__).with_name("page").joinpath(part).read_text("utf-8") for part in PARTS)
+    return f'return (function () {{\n"use strict";\n{"".join(parts)}\n{end}\n}}).apply(null, arguments);'
+
+
+@dataclass(frozen=True)
+class Control:
+    """One whose choices the browser shows outside of the page: its row, what tells it again, what it holds, what it offers, what of that
+    is chosen."""
+
+    row: int
+    sign: str
+    value: str
+    offered: tuple[str, ...]
+    chosen: tuple[str, ...]
 
 
 class Asked(Exception):
@@ -143,7 +153,7 @@ class Tab:
         begin = self.clock.now()
         while True:
             try:
-                told = self.run(_script(), "screen", 0, most=TREE, seconds=deadline.but(0.0))
+                told = self.run(_script(_READ), most=TREE, seconds=deadline.but(0.0))
                 if told is None and self.clock.now() - begin <= BETWEEN_S:  # so says a driver when a dialog opens meanwhile
                     self.clock.sleep(PAUSE_S)
                     continue
@@ -229,35 +239,30 @@ class Tab:
 
     # controls whose choices are shown outside of the page
 
-    def node(self, row: int) -> dict[str, Any] | None:
-        """The element that the script reads as that row now, as the driver refers to it."""
-        found = self.run(_script(), "node", row)
-        return found if isinstance(found, dict) and isinstance(found.get(ELEMENT), str) else None
-
-    def facts(self, node: dict[str, Any]) -> tuple[str, list[str], list[str]]:
-        """What a control holds, what it offers, and what of that is chosen."""
+    def facts(self, row: int) -> Control | None:
+        """The control in a row of the page as it was read last, which gets the focus; None where it is not there any more."""
+        said = self.run(_script(_DO), "facts", row, "", "")
+        if said is None:
+            return None
         with self.remote.sane():
-            told = record_in(json.loads(words_in(self.run(_FACTS, node), "a control")), "a control")
-            return (
-                words_in(told.get("value"), "its value"),
-                [words_in(each, "a choice") for each in list_in(told.get("options"), "its choices")][:2000],
-                [words_in(each, "a choice") for each in list_in(told.get("chosen"), "its choice")],
+            told = record_in(json.loads(words_in(said, "a control")), "a control")
+            return Control(
+                row=row,
+                sign=words_in(told.get("sign"), "a control"),
+                value=words_in(told.get("value"), "its value"),
+                offered=tuple(words_in(each, "a choice") for each in list_in(told.get("options"), "its choices")[:2000]),
+                chosen=tuple(words_in(each, "a choice") for each in list_in(told.get("chosen"), "its choice")),
             )
 
-    def focus(self, node: dict[str, Any]) -> None:
-        """The keys go to it."""
-        self.run(_FOCUS, node)
-
-    def choose(self, node: dict[str, Any], number: int) -> None:
-        """Choose what a select offers, as a user does."""
-        option = self.run(_OPTION, node, number)
-        if not isinstance(option, dict) or not isinstance(option.get(ELEMENT), str):
+    def choose(self, control: Control, number: int) -> None:
+        """Choose what a select offers, and tell the page."""
+        if self.run(_script(_DO), "choose", control.row, control.sign, number) is not True:
             raise LinkError(f"{self.remote.who}: that choice is not offered any more.")
-        self.command("POST", f"element/{option[ELEMENT]}/click", {})
 
-    def set_value(self, node: dict[str, Any], value: str) -> None:
+    def set_value(self, control: Control, value: str) -> None:
         """Let a date field hold a day, and tell the page."""
-        self.run(_SET, node, value)
+        if self.run(_script(_DO), "set", control.row, control.sign, value) is not True:
+            raise LinkError(f"{self.remote.who}: that field is not there any more.")
 
     def at_file_field(self) -> bool:
         """Does a file field have the focus?"""

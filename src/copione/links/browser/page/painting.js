@@ -1,0 +1,93 @@
+// Where things are painted and over what: boxes in CSS pixels of the window, and the painting order of CSS (CSS 2.2, appendix E).
+const view = window.visualViewport, scale = view ? view.scale : 1;
+const left0 = view ? view.offsetLeft : 0, top0 = view ? view.offsetTop : 0;
+const width = view ? view.width * scale : innerWidth, height = view ? view.height * scale : innerHeight;
+const still = scale === 1 && left0 === 0 && top0 === 0;
+const origin = [0, 0], whole = [0, 0, width, height];
+
+const cut = (a, b) => [Math.max(a[0], b[0]), Math.max(a[1], b[1]), Math.min(a[2], b[2]), Math.min(a[3], b[3])];
+const empty = (box) => box[2] - box[0] < 0.5 || box[3] - box[1] < 0.5;
+const area = (box) => Math.max(0, box[2] - box[0]) * Math.max(0, box[3] - box[1]);
+
+function placed_at(r, at) {
+  if (still && at === origin) return [r.left, r.top, r.right, r.bottom];
+  return [(r.left + at[0] - left0) * scale, (r.top + at[1] - top0) * scale, (r.right + at[0] - left0) * scale, (r.bottom + at[1] - top0) * scale];
+}
+
+const rect_of = (el, at) => placed_at(el.getBoundingClientRect(), at);
+
+// Of words that go on in the next line the largest piece: round all of them stand others' words, too.
+function largest_of(el, box, clip, at) {
+  const pieces = el.getClientRects();
+  if (pieces.length < 2) return cut(box, clip);
+  return Array.from(pieces, (r) => cut(placed_at(r, at), clip)).reduce((most, each) => (area(each) > area(most) ? each : most));
+}
+
+const LAYING = /transform|perspective|filter/, ALONE = /transform|perspective|filter|opacity|isolation|mask|clip-path|blend/, KEPT = /paint|layout|strict|content/;
+const moved = (style) => style.transform !== "none" || style.filter !== "none" || style.perspective !== "none" ||
+  (style.translate || "none") !== "none" || (style.rotate || "none") !== "none" || (style.scale || "none") !== "none";
+
+// Is what is fixed in it placed by it, and not by the window?
+const lays_fixed = (style) => moved(style) || LAYING.test(style.willChange) || KEPT.test(style.contain || "");
+
+// Is it painted as one, whatever its place?
+const paints_alone = (style) => style.opacity !== "1" || moved(style) || style.isolation === "isolate" || style.mixBlendMode !== "normal" ||
+  ALONE.test(style.willChange) || KEPT.test(style.contain || "") || (style.clipPath || "none") !== "none";
+
+// An order of painting is a list of numbers: height, is it placed, its place in the page; for each stacking context from the outermost in.
+let painted = 0;
+const TOP = 1e9; // of what stands in the top layer
+
+// The order of an element, of what is placed in it, and of what flows in it. `alone` where it may be painted as one.
+function painting(where, style, position, alone) {
+  const placed = position !== "static";
+  const z = (placed || where.item) && style.zIndex !== "auto" ? parseInt(style.zIndex, 10) : NaN;
+  const makes = !Number.isNaN(z) || position === "fixed" || position === "sticky" || (alone && paints_alone(style));
+  if (!placed && !makes) return [[...where.flow, 0, 0, painted++], where.context, where.flow];
+  const key = [...where.context, z || 0, 1, painted++];
+  return [key, makes ? key : where.context, key];
+}
+
+function painted_before(a, b) {
+  for (let i = 0; i < a.length && i < b.length; i++) if (a[i] !== b[i]) return a[i] - b[i];
+  return a.length - b.length;
+}
+
+// For each row its place among all in the order of painting; nothing where that is the order of the rows.
+function ranks_of(keys) {
+  const order = keys.map((_, row) => row).sort((a, b) => painted_before(keys[a], keys[b]) || a - b);
+  if (order.every((row, place) => row === place)) return [];
+  const ranks = new Array(keys.length);
+  order.forEach((row, place) => { ranks[row] = place; });
+  return ranks;
+}
+
+const outer = (node) => node.assignedSlot || node.parentNode || node.host || (node.defaultView && node.defaultView.frameElement) || null;
+
+function holds(el, node) {
+  for (let here = node; here; here = outer(here)) if (here === el) return true;
+  return false;
+}
+
+// What is at a point, through shadow roots and frames of this origin.
+function point(x, y) {
+  let root = document, found = null, fx = x / scale + left0, fy = y / scale + top0;
+  for (let depth = 0; depth < 32; depth++) {
+    const next = root.elementFromPoint(fx, fy);
+    if (!next || next === found) return found;
+    found = next;
+    if (found.shadowRoot) root = found.shadowRoot;
+    else if (found.tagName === "IFRAME") {
+      const page = page_in(found);
+      if (!page) return found;
+      const r = found.getBoundingClientRect();
+      fx -= r.left + found.clientLeft; fy -= r.top + found.clientTop;
+      root = page;
+    } else return found;
+  }
+  return found;
+}
+
+function page_in(frame) {
+  try { return frame.contentDocument; } catch (error) { return null; }
+}

@@ -1,0 +1,219 @@
+// The page as rows of elements: once each, those that hold others before them, each with its place in the order of painting.
+const MOST = 12000;
+const rows = [], nodes = [], keys = [], row_of = new Map(), placed = new Set(), above = [], afloat = [];
+const overlays = [], floats = new Map(); // what stands over the flow of the page: its box, its rows, whether it stays when that is scrolled
+const stops = []; // of the tabulator: a row, its element, the layer it stands in
+let layer = 0, layers = 0;
+
+const short = (side) => Math.round(side * 10) / 10;
+
+function add(el, parent, role, text, label, hint, id, box, flags, kind, key) {
+  const scrolled = el && flags & SCROLLABLE ? Math.max(0, el.scrollTop) * scale : 0;
+  rows.push([parent, role, text, label, hint, id, short(box[0]), short(box[1]), short(box[2]), short(box[3]), flags, -1, kind, scrolled, el && role === "slider" ? limits_of(stands_for(el) || el) : null]);
+  nodes.push(el);
+  keys.push(key);
+  if (el) row_of.set(el, rows.length - 1);
+  return rows.length - 1;
+}
+
+function inside_of(el) {
+  if (el.shadowRoot) return Array.from(el.shadowRoot.children);
+  if (el.tagName === "SLOT") { const given = el.assignedNodes({ flatten: true }); if (given.length) return given; }
+  return children_of(el);
+}
+
+// A slider that tells of its knob alone is as long as what the knob goes along.
+function track_of(el, box, at) {
+  if (el.tagName === "INPUT" || box[2] - box[0] > 64) return box;
+  for (let here = outer(el), depth = 0; here && depth < 4; here = outer(here), depth++) {
+    if (here.nodeType !== 1) continue;
+    const r = rect_of(here, at);
+    if (r[2] - r[0] > 3 * (box[2] - box[0]) && r[3] - r[1] < 96) return r;
+  }
+  return box;
+}
+
+const is_modal = (el, tag) => tag === "DIALOG" && el.open && el.matches(":modal");
+const is_popover = (el) => el.hasAttribute("popover") && CSS.supports("selector(:popover-open)") && el.matches(":popover-open");
+
+// `where` it stands: the row that holds it, what cuts it off (as it flows, as it is placed, as it is fixed: null for the window), its frame's
+// place, whether what holds it points, its order of painting, whether it is an item of a row or a grid, whether nothing can be done to it.
+function walk(el, where) {
+  const before = layer, first = rows.length;
+  walk_into(el, where);
+  layer = before;
+  const seen = floats.get(el);
+  if (seen) overlays.push([short(seen[0]), short(seen[1]), short(seen[2]), short(seen[3]), first, rows.length, seen[4]]);
+}
+
+// What stands in the window's own layers is walked after the rest, in the order in which it is painted.
+function lifted(el, tag, style, told_of, where) {
+  if (placed.has(el)) return false;
+  const top = is_modal(el, tag) || (told_of && is_popover(el));
+  if (!top && (style.position !== "fixed" || where.fixed)) return false;
+  placed.add(el);
+  if (where.frame) return false; // in a frame it stands in that
+  const key = top ? [TOP, 1, painted++] : [...where.context, parseInt(style.zIndex, 10) || 0, 1, painted++];
+  above.push([key, el, where]);
+  return true;
+}
+
+function walk_into(el, where) {
+  const tag = el.tagName.toUpperCase(), told_of = el.hasAttributes(), parent = where.parent, at = where.at;
+  if (PASSED.has(tag) || rows.length >= MOST) return;
+  const style = getComputedStyle(el), display = style.display;
+  if (display === "none" || lifted(el, tag, style, told_of, where)) return;
+  const position = style.position, contents = display === "contents";
+  let clip = where.clip;
+  if (position === "absolute") clip = where.abs;
+  else if (position === "fixed") clip = where.fixed || whole;
+  let box = contents ? clip : rect_of(el, at);
+  let hidden = contents ? null : stands_for(el);
+  if (hidden && rows[parent][1] === role_of(hidden, "INPUT")) hidden = null; // what holds it says so itself
+  const shown = !contents && style.visibility === "visible";
+  if (!contents && !empty(box) && empty(cut(box, clip)) && el.scrollHeight <= el.clientHeight + 1 &&
+      el.scrollWidth <= el.clientWidth + 1 && !el.shadowRoot && tag !== "LABEL" && tag !== "SLOT" && display !== "inline") {
+    const toggle = tag === "INPUT" && (el.type === "checkbox" || el.type === "radio");
+    if (!toggle) return;
+  }
+  if (told_of && !contents && el.getAttribute("aria-hidden") === "true") {
+    const mine = cut(box, clip);
+    const top = empty(mine) ? null : point((mine[0] + mine[2]) / 2, (mine[1] + mine[3]) / 2);
+    if (!top || holds(el, top)) return; // it is only an ornament; what a dialog stands over is kept
+  }
+  const [key, context, flow] = where.key ? [where.key, where.key, where.key] : painting(where, style, position, told_of || !!el.shadowRoot);
+  if (position !== "static" && shown) afloat.push(el, cut(box, clip));
+  const stays = position === "fixed" || position === "sticky" || tag === "DIALOG" || !!where.top;
+  if (stays || (position === "absolute" && parseInt(style.zIndex, 10) > 0)) {
+    layer = ++layers;
+    const seen = cut(box, clip);
+    if (shown && !empty(seen) && style.pointerEvents !== "none") floats.set(el, [...seen, stays]);
+  }
+  const inert = where.inert || (told_of && el.inert);
+  let here = parent;
+  const pointing = style.cursor === "pointer";
+  if (shown) {
+    const role = hidden ? role_of(hidden, "INPUT") : role_of(el, tag), kind = kind_of(el, tag), told = hidden || el;
+    if (role === "slider" && !hidden) box = track_of(el, box, at);
+    if (TOGGLES.has(role) && el.labels) for (const each of el.labels) {
+      const r = rect_of(each, at);
+      if (!empty(r)) box = empty(box) ? r : [Math.min(box[0], r[0]), Math.min(box[1], r[1]), Math.max(box[2], r[2]), Math.max(box[3], r[3])];
+    }
+    const seen = display === "inline" && !hidden ? largest_of(el, box, clip, at) : cut(box, clip);
+    if (!empty(seen)) {
+      let flags = flags_of(told, hidden ? "INPUT" : tag, role, style, pointing && !where.pointer);
+      if (inert) flags &= ~(ENABLED | CLICKABLE | FOCUSED);
+      const skip = tag === "LABEL" && !hidden && labels_toggle(el);
+      const text = skip ? "" : HOLDS.has(role) ? value_of(told, hidden ? "INPUT" : tag, role) : hidden ? "" : text_of(el);
+      let label = label_of(told, hidden ? "INPUT" : tag, role);
+      if (!label && !text && CONTENT.has(role) && !is_card(el)) label = squeeze(said_in(el, null, 0));
+      if (role === "slider" && text && label.endsWith(" " + text)) label = label.slice(0, -text.length - 1); // a pin on its knob
+      const title = label || text || !told_of ? "" : squeeze(el.getAttribute("title"));
+      const id = told_of ? el.getAttribute("data-testid") || el.id || "" : "";
+      const hint = told_of ? title || squeeze(told.getAttribute("placeholder") || told.getAttribute("aria-placeholder")) : "";
+      const stands = position === "fixed" || position === "sticky" ||
+        (position === "absolute" && parseInt(style.zIndex, 10) > 0 && area(box) > width * height / 4);
+      if (!skip && (role || text || label || stands || flags & (CLICKABLE | SCROLLABLE)))
+        here = add(el, parent, role || (text && !(flags & CLICKABLE) ? "text" : "generic"), text, label || title, hint, id, seen, flags, kind, key);
+      if (here !== parent && flags & ENABLED && role !== "radio" && (ACTS.has(role) || told.hasAttribute("tabindex")) && told.tabIndex >= 0)
+        stops.push([here, told, layer]);
+    }
+  }
+  const reads = style.overflowY !== "visible" && !contents && el !== document.body && el !== document.documentElement;
+  const inner = reads ? cut(clip, rect_of(el, at)) : clip;
+  const lays = told_of && position !== "static" ? true : told_of && lays_fixed(style);
+  const below = {
+    parent: here, clip: inner, at, pointer: pointing || (here !== parent && ACTS.has(rows[here][1])), // what is drawn inside of a control is no control of its own
+    abs: lays ? inner : where.abs, fixed: told_of && lays_fixed(style) ? inner : where.fixed, frame: where.frame,
+    context, flow, item: display.endsWith("flex") || display.endsWith("grid"), inert,
+  };
+  if (tag === "IFRAME" || tag === "FRAME") return framed(el, below);
+  if (tag === "SVG" || tag === "SELECT" || tag === "TEXTAREA" || tag === "CANVAS" || tag === "VIDEO") return;
+  if (nodes[here] === el && edited(el)) return;
+  for (const node of inside_of(el)) if (node.nodeType === 1) walk(node, below);
+}
+
+function framed(el, where) {
+  const page = page_in(el);
+  if (!page || !page.body) return;
+  const r = el.getBoundingClientRect(), at = where.at, here = where.parent;
+  const from = [at[0] + r.left + el.clientLeft, at[1] + r.top + el.clientTop];
+  const root = page.scrollingElement || page.documentElement;
+  layer = ++layers; // its order is its own
+  if (rows[here] && nodes[here] === el && root.scrollHeight > root.clientHeight + 1) {
+    rows[here][10] |= SCROLLABLE;
+    rows[here][13] = root.scrollTop * scale;
+  }
+  const clip = cut(where.clip, rect_of(el, at)), key = [...where.flow, 0, 0, painted++];
+  walk(page.body, { ...where, at: from, clip, abs: clip, fixed: clip, frame: true, pointer: false, context: key, flow: key, item: false });
+}
+
+// Is there anything at a point that does not stand in the flow of the page, and is not what this element stands in?
+function under_some(el, x, y) {
+  for (let i = 0; i < afloat.length; i += 2) {
+    const box = afloat[i + 1];
+    if (box[0] <= x && x <= box[2] && box[1] <= y && y <= box[3] && afloat[i] !== el && !afloat[i].contains(el)) return true;
+  }
+  return false;
+}
+
+function cover(row) {
+  const el = nodes[row], r = rows[row];
+  if (!el || r[10] === undefined) return -1;
+  const x = (r[6] + r[8]) / 2, y = (r[7] + r[9]) / 2;
+  if (!(r[10] & (CLICKABLE | CHECKABLE | SCROLLABLE)) && !under_some(el, x, y)) return -1;
+  const top = point(x, y);
+  if (!top || top === el || el.contains(top)) return -1;
+  let over = -1;
+  for (let here = top; here; here = outer(here)) {
+    if (here === el || (el.labels && Array.prototype.includes.call(el.labels, here))) return -1;
+    if (over < 0 && row_of.has(here)) over = row_of.get(here);
+  }
+  if (over < 0) return -1;
+  for (let up = row; up >= 0; up = rows[up][0]) if (up === over) return -1;
+  for (let up = over; up >= 0; up = rows[up][0]) if (rows[up][1] === "dialog") return up;
+  return over;
+}
+
+// The rows as the tabulator comes to them, for each layer of its own: what names its place first, then as the page is written.
+function tabbed() {
+  const found = new Map(), told = [];
+  for (const [row, el, on] of stops) {
+    if (rows[row][11] >= 0) continue; // something lies over it: where it stands tells nothing
+    let top = el;
+    for (let host; (host = top.getRootNode().host); ) top = host;
+    const place = top.tabIndex > 0 ? top.tabIndex : Infinity;
+    if (!found.has(on)) told.push(found.set(on, []).get(on));
+    found.get(on).push([place, top, row]);
+  }
+  const behind = (a, b) => a === b ? 0 : a.compareDocumentPosition(b) & Node.DOCUMENT_POSITION_FOLLOWING ? -1 : 1;
+  return told.map((each) => each.sort((a, b) => (a[0] < b[0] ? -1 : a[0] > b[0] ? 1 : behind(a[1], b[1]) || a[2] - b[2])).map((stop) => stop[2]));
+}
+
+function read() {
+  const root = document.scrollingElement || document.documentElement;
+  add(null, -1, "generic", "", "", "", "", whole, ENABLED, "", []);
+  add(root, 0, "document", "", squeeze(document.title), "", "", whole, ENABLED | (root.scrollHeight > root.clientHeight + 1 ? SCROLLABLE : 0), "", []);
+  if (!document.body) return;
+  const where = { parent: 1, clip: whole, abs: whole, fixed: null, frame: false, at: origin, pointer: false, context: [], flow: [], item: false, inert: false };
+  walk(document.body, where);
+  while (above.length) { // what stands over the page may hold what stands over it too
+    let next = 0;
+    for (let i = 1; i < above.length; i++) if (painted_before(above[i][0], above[next][0]) < 0) next = i;
+    const [key, el, from] = above.splice(next, 1)[0];
+    walk(el, { ...from, parent: 0, clip: whole, abs: whole, fixed: null, pointer: false, key, top: key[0] === TOP });
+  }
+}
+
+function told() {
+  for (let row = 2; row < rows.length; row++) rows[row][11] = cover(row);
+  const runs = document.getAnimations ? document.getAnimations().some((each) => {
+    const timing = each.effect && each.effect.getComputedTiming();
+    return each.playState === "running" && timing && timing.endTime < 3000;
+  }) : false;
+  return JSON.stringify({
+    url: location.href, title: document.title, width: width, height: height, pixels: devicePixelRatio, ready: document.readyState,
+    moving: runs, touch: navigator.maxTouchPoints, rows: rows, stops: tabbed(), overlays: overlays, painted: ranks_of(keys),
+    language: document.documentElement.lang || "",
+  });
+}
