@@ -50,6 +50,11 @@ class Deadline:
             self._began = time.monotonic()
         self._until = min(self._end, self._began + GRACE_S + size / SLOWEST)
 
+    @property
+    def over(self) -> bool:
+        """Is it past?"""
+        return time.monotonic() >= self._until
+
     def left(self) -> float:
         """Seconds until then. Raises TimeoutError when it is past."""
         left = self._until - time.monotonic()

@@ -31,6 +31,7 @@ class Flag(IntFlag):
     SELECTED = 256
     GUESSED = 512  # not told: no class says its role, it was concluded from what it does
     MESSAGE = 1024  # what is said in it goes again by itself, as the platform tells
+    EDITABLE = 2048  # letters go into it, whatever it is called
 
 
 def subtree_ends(parents: npt.NDArray[np.int32]) -> tuple[int, ...]:
@@ -59,7 +60,8 @@ class Screen:
     """One device screen, normalised. n elements in tree order.
 
     `boxes`: float64 (n, 4), dp, left top right bottom, as the tree gives them. `parents`: int32 (n,), -1 for a root.
-    `flags`: int32 (n,) of `Flag`. `roles` are WAI-ARIA role names; `names` what a person would call each element. `covers`: of each
+    `flags`: int32 (n,) of `Flag`. `roles` are WAI-ARIA role names; `names` what a person would call each element, `also` what else: its
+    label, its words, its hint, its caption; empty where that is not known. `covers`: of each
     element the row of what is drawn over its middle, -1 for nothing; empty where the device does not tell, and the order has to.
     `scrolled`: by the rows of containers, how far (dp) each is from its beginning; `limits`: by the rows of
     sliders, the least and the most they can hold; both where the device tells. `stops`: rows in the order in which a keyboard's focus comes
@@ -90,6 +92,7 @@ class Screen:
     stops: tuple[tuple[int, ...], ...] = ()
     overlays: tuple[Overlay, ...] | None = None
     painted: tuple[int, ...] = ()
+    also: tuple[tuple[str, ...], ...] = ()
     read: bool = False
     language: str = ""
     locale: str = ""
@@ -194,6 +197,11 @@ class Element:
     def label(self) -> str:
         """Its accessibility label."""
         return self.screen.labels[self.row]
+
+    @property
+    def also(self) -> tuple[str, ...]:
+        """What else a person may call it."""
+        return self.screen.also[self.row] if self.screen.also else ()
 
     @property
     def id(self) -> str:

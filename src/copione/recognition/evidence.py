@@ -29,6 +29,15 @@ def fold(words: str) -> str:
     return plain(words).casefold()
 
 
+_MARKS = re.compile(r"^[*＊]\s*|\s*(?:[*＊:：]|\((?:required|optional)\))+$")
+
+
+@lru_cache(maxsize=16384)
+def undecorated(words: str) -> str:
+    """Folded, without the marks that forms put to names: asterisks of what is required, colons."""
+    return _MARKS.sub("", fold(words)).strip()
+
+
 @lru_cache(maxsize=16384)
 def plain_id(id: str) -> str:
     """An id without the custom of its platform: save_inspection and saveInspection are one."""

@@ -15,11 +15,11 @@ import numpy.typing as npt
 from ..model.outcome import Cause, Evidence, Reason
 from ..model.portrait import NOT_HERE, Portrait, Sighting, Unseen
 from ..model.relation import like as fits_pattern
-from ..model.roles import role_word
+from ..model.roles import VALUED, role_word
 from ..model.screen import Element, Flag, Screen, of_element, of_screen
 from ..model.target import PAGE, Naming, Target
 from .captioned import by_caption
-from .evidence import fold, lasting_id, neighbours, same_id, stable_ids, words_of_id
+from .evidence import fold, lasting_id, neighbours, same_id, stable_ids, undecorated, words_of_id
 from .gate import passed
 from .index import index
 from .placing import fitting, section, titles
@@ -29,6 +29,7 @@ from .written import written
 
 BAR = 0.45  # of the evidence's weight that must agree
 ITEMS = frozenset({"listitem", "option"})
+ANY_WORDS = "text"  # the role word for whatever shows those words
 NAME_SURE = 0.9  # similarity of names from which nothing else need say so: one word for another is not a typing error
 
 
@@ -47,6 +48,8 @@ def _sight(
 ) -> Sighting | Unseen:
     there = index(screen)
     allowed = np.array([not roles or any(kinship(wanted, role) for wanted in roles) for role in there.roles], bool)[there.role_of]
+    if target.role == ANY_WORDS:
+        allowed |= np.array(_leaves_saying(screen, target.name), bool)
     if len(screen) and screen.roles[0] == "generic":
         allowed[0] = False  # the whole screen is no target
     if inside is not None:
@@ -88,6 +91,13 @@ def _sight(
         if not target.name:
             return last
     return _by_words(screen, target, roles, allowed, last)
+
+
+def _leaves_saying(screen: Screen, name: str) -> list[bool]:
+    """Which elements that hold no others show those words, whatever they are."""
+    wanted = fold(name)
+    shown = (t if role not in VALUED else "" for t, role in zip(screen.texts, screen.roles, strict=True))
+    return [bool(wanted) and fold(t) == wanted and screen.ends[row] == row + 1 for row, t in enumerate(shown)]
 
 
 def called_so(screen: Screen, target: Target, roles: Sequence[str], inside: Element | None = None) -> list[Element]:
@@ -155,18 +165,36 @@ def _by_words(
     screen: Screen, target: Target, roles: Sequence[str], allowed: npt.NDArray[np.bool_], last: Unseen | None
 ) -> Sighting | Unseen:
     """By role and name alone: the only element of that role and name, or nothing."""
-    wanted = fold(target.name)
-    named = [e for e in screen if allowed[e.row] and (fold(e.name) == wanted or target.naming is not Naming.CALLED)]
+    named = _named(screen, target, allowed)
     exact = _outermost([e for e in named if not roles or e.role in roles])
+    if not exact and target.role == ANY_WORDS:
+        leaves = _leaves_saying(screen, target.name)
+        exact = [e for e in named if leaves[e.row]]
     if len(exact) == 1:
         weaker = "none of what else was recorded about it fits" if last else ""
         return Sighting(exact[0], (Evidence.ROLE_AND_NAME,), 1.0, 1.0, weaker)
     if len(exact) > 1:
-        return Unseen(Reason(Cause.AMBIGUOUS, f"{len(exact)} elements are {target.words()} and nothing tells them apart"))
+        which = f"{_called(exact[0])} and {_called(exact[1])}"
+        return Unseen(Reason(Cause.AMBIGUOUS, f"{len(exact)} elements are {target.words()} and nothing tells them apart: {which}"))
     kin = _outermost([e for e in named if any(set(roles) & family and e.role in family for family in KIN) and _acts(e, roles)])
     if len(kin) == 1:
         return Sighting(kin[0], (Evidence.NAME,), 0.7, 1.0, f"it is {role_word(kin[0].role)} here")
+    if len(kin) > 1:
+        return Unseen(Reason(Cause.AMBIGUOUS, f"two could be it: {_called(kin[0])} and {_called(kin[1])}"), second=kin[1])
     return last or Unseen(NOT_HERE)
+
+
+def _named(screen: Screen, target: Target, allowed: npt.NDArray[np.bool_]) -> list[Element]:
+    """What is called so: by its name; else by anything else that a person may call it; else but for the marks that forms put to names."""
+    if target.naming is not Naming.CALLED:
+        return [e for e in screen if allowed[e.row]]
+    wanted, bare = fold(target.name), undecorated(target.name)
+    told = [e for e in screen if allowed[e.row]]
+    return (
+        [e for e in told if fold(e.name) == wanted]
+        or [e for e in told if wanted and any(fold(words) == wanted for words in e.also)]
+        or [e for e in told if bare and any(undecorated(words) == bare for words in (e.name, *e.also))]
+    )
 
 
 def _acts(element: Element, roles: Sequence[str]) -> bool:

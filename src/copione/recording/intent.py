@@ -366,7 +366,7 @@ SECRET = "{password}"  # what stands in a script for what was typed into a field
 
 def focused_field(screen: Screen) -> Element | None:
     """The field that letters go to."""
-    return next((e for e in screen if e.role == "textbox" and e.has(Flag.FOCUSED)), None)
+    return next((e for e in screen if (e.role == "textbox" or e.has(Flag.EDITABLE)) and e.has(Flag.FOCUSED)), None)
 
 
 def hides(field: Element) -> bool:

@@ -194,8 +194,10 @@ def _switched(element: Element, here: Change) -> str:
     """What stands now where the finger came, and is in another state than before."""
     x, y = element.box.centre
     before = {key_of(e): e for e in here.before}
+    meant = place_again(element, here.before)
+    own = {key_of(e) for e in ((meant, *meant.descendants()) if meant is not None else (element,))}
     for now in here.after.at(x, y):
         was = before.get(key_of(now))
-        if was is not None and was.has(Flag.CHECKED) != now.has(Flag.CHECKED) and not was.within(element):
+        if was is not None and was.has(Flag.CHECKED) != now.has(Flag.CHECKED) and key_of(was) not in own:
             return now.name or now.role
     return ""

@@ -111,6 +111,7 @@ def read_android(
     texts, labels = as_written(roles, texts, labels)
     roles = with_canvases(roles, labels, boxes, parents)
     roles = with_steppers(roles, texts, boxes, parents, (flags & Flag.CLICKABLE) > 0)
+    names, also = name_all(roles, texts, labels, hints, boxes, parents, (flags & Flag.CLICKABLE) > 0, locale)
     return Screen(
         width=width / density,
         height=height / density,
@@ -118,7 +119,8 @@ def read_android(
         activity=activity,
         keyboard=Box(*(v / density for v in keyboard_px)) if keyboard_px else None,
         roles=roles,
-        names=name_all(roles, texts, labels, hints, boxes, parents, (flags & Flag.CLICKABLE) > 0, locale),
+        names=names,
+        also=also,
         texts=texts,
         labels=labels,
         ids=ids,

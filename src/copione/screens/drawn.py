@@ -243,7 +243,7 @@ def _screen(blind: Screen, things: list[_Thing]) -> Screen:
         activity=blind.activity,
         keyboard=blind.keyboard,
         roles=roles,
-        names=name_all(roles, said, none, none, boxes, parents, (flags & Flag.CLICKABLE) > 0),
+        names=name_all(roles, said, none, none, boxes, parents, (flags & Flag.CLICKABLE) > 0)[0],
         texts=said,
         labels=none,
         ids=none,

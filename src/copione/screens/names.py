@@ -19,6 +19,7 @@ CAPTIONED = VALUED | {"switch", "checkbox", "radiogroup", "list", "img", "tablis
 _MEASURE = re.compile(r"[-+−]?\d[\d.,]*\s?[^\d\s]{1,3}")
 #: Roles called by what is inside them.
 FILLED = frozenset({"listitem", "button", "link", "tab", "option", "generic", "dialog"})
+FIELDS = frozenset({"textbox", "combobox"})
 CANVAS = 100.0  # dp each way
 PRESSED = frozenset({"button", "text", "generic"})  # what a button may be told as, where it takes touches
 STEP_GAP = 24.0  # dp between a stepper's value and the buttons beside it, at most
@@ -35,32 +36,52 @@ def name_all(
     parents: npt.NDArray[np.int32],
     clickable: npt.NDArray[np.bool_],
     locale: str = "",
-) -> tuple[str, ...]:
-    """Names of n elements in tree order; the arguments are `Screen`'s columns, the placeholder hints, and the device's locale.
+) -> tuple[tuple[str, ...], tuple[tuple[str, ...], ...]]:
+    """Names of n elements in tree order, and what else each may be called; the arguments are `Screen`'s columns, the placeholder hints,
+    and the device's locale.
 
-    A container without a role of its own is called by what is inside only where it takes touches.
+    What the platform tells goes before what is guessed. A container without a role of its own is called by what is inside only where it
+    takes touches.
     """
     said = [text or label for text, label in zip(texts, labels, strict=True)]
     captions = np.array([i for i, role in enumerate(roles) if role == "text" and not clickable[i] and _is_words(said[i])], np.int32)
     backwards = leftwards(said, boxes, locale)
     words = boxes[captions]
     names: list[str] = []
+    also: list[tuple[str, ...]] = []
     inside = _first_inside(roles, texts, labels, boxes, parents, clickable)
     ends = subtree_ends(parents)
     items = _items_around(roles, parents)
+    pressed = _pressed_around(parents, clickable)
+    holders = pressed[captions]  # what takes the touches of a caption
+    ends_of_holders = np.array(ends, np.int32)[holders] if len(captions) else holders
     for row, role in enumerate(roles):
-        own = labels[row] or ("" if role in VALUED else texts[row])
+        own, others = labels[row] or ("" if role in VALUED else texts[row]), [labels[row], hints[row]]
+        if role not in VALUED:
+            others.append(texts[row])
         if not own and role in CAPTIONED:
             near = (words[:, 3] > boxes[row, 1] - LIST_GAP - 1) & (words[:, 1] < boxes[row, 3])
             near &= (captions < row) | (captions >= ends[row])
             if (item := items[row]) >= 0:
                 near &= (captions > item) & (captions < ends[item])  # what is over a list is no caption of what is in its rows
+            near &= (holders < 0) | ((holders <= row) & (ends_of_holders > row))  # what is on another button names that
             picked = np.flatnonzero(near)
-            own = _caption(role, boxes[row], captions[picked], words[picked], backwards, said) or hints[row]
+            caption = _caption(role, boxes[row], captions[picked], words[picked], backwards, said)
+            own = hints[row] or caption
+            others.append(caption)
         if not own and role in FILLED and (role != "generic" or clickable[row]):
             own = inside[row]
         names.append(" ".join(own.split()))
-    return _by_titles(roles, texts, labels, names)
+        also.append(tuple(dict.fromkeys(words for words in others if words and words != own)))
+    return _by_titles(roles, texts, labels, names), tuple(also)
+
+
+def _pressed_around(parents: npt.NDArray[np.int32], clickable: npt.NDArray[np.bool_]) -> npt.NDArray[np.int32]:
+    """For each element the row of the innermost thing round it, or itself, that takes touches; -1 for none."""
+    found: list[int] = []
+    for row, parent in enumerate(parents.tolist()):
+        found.append(row if clickable[row] else found[parent] if parent >= 0 else -1)
+    return np.array(found, np.int32)
 
 
 def _items_around(roles: Sequence[str], parents: npt.NDArray[np.int32]) -> list[int]:
@@ -124,6 +145,9 @@ def _caption(
         return ""
     left, top, right, bottom = box
     middle = (found[:, 1] + found[:, 3]) / 2
+    within = (found[:, 0] >= left - 1) & (found[:, 2] <= right + 1) & (middle > top) & (middle < bottom)
+    if role in FIELDS and within.any():  # it floats in an empty field
+        return texts[int(captions[within.argmax()])]
     level = (middle > top) & (middle < bottom)
     before, after = level & (found[:, 2] <= left + 1), level & (found[:, 0] >= right - 1)
     beside = after if backwards else before

@@ -96,6 +96,7 @@ def read_native(source: bytes, width: float, height: float, locale: str = "") ->
     texts, labels = as_written(roles, texts, labels)
     roles = with_canvases(roles, labels, boxes, parents)
     roles = with_steppers(roles, texts, boxes, parents, (flags & Flag.CLICKABLE) > 0)
+    names, also = name_all(roles, texts, labels, ("",) * len(rows), boxes, parents, (flags & Flag.CLICKABLE) > 0, locale)
     return Screen(
         width=width,
         height=height,
@@ -104,7 +105,8 @@ def read_native(source: bytes, width: float, height: float, locale: str = "") ->
         activity="",
         keyboard=keyboard,
         roles=roles,
-        names=name_all(roles, texts, labels, ("",) * len(rows), boxes, parents, (flags & Flag.CLICKABLE) > 0, locale),
+        names=names,
+        also=also,
         texts=texts,
         labels=labels,
         ids=tuple("" if parent < 0 else text(e.get("identifier")) for e, parent, _ in rows),

@@ -9,6 +9,8 @@ from ..model.screen import Element, Flag, Screen, of_screen
 from ..model.words import number_words
 
 _NUMBER = re.compile(r"(\d+(?:\.\d+)?)(?:\s?[^\d\s]{1,3})?")  # with its unit
+_WITH_VALUE = re.compile(r"[^:：]{1,60}[:：]\s+(\S.*)")  # a caption with its value on one line
+PRESSED = frozenset({"button", "link", "tab", "option", "text"})  # what has words that say what it does
 VALUE_GAP = 32.0  # dp below a caption within which its value may stand when nothing is beside it
 
 
@@ -57,13 +59,16 @@ def value_of_caption(caption: Element) -> str:
     """The words that belong to a caption: behind it on its line, else directly below; where the device's language is written the other
     way, also before it. Empty where there are none.
     """
+    own = _WITH_VALUE.fullmatch(caption.text)
+    if own is not None:
+        return own[1]
     box = caption.box
     beside: list[tuple[float, str]] = []
     below: list[tuple[float, str]] = []
     before: list[tuple[float, str]] = []
     backwards = _leftwards(caption.screen)
     for other in caption.screen:
-        if other == caption or not other.text or other.role not in {"text", "textbox", "spinbutton"}:
+        if other == caption or not other.text or other.role not in {"text", "textbox", "spinbutton"} or _is_pressed(other, caption):
             continue
         there = other.box
         ahead = box.left - there.right if backwards else there.left - box.right
@@ -74,6 +79,14 @@ def value_of_caption(caption: Element) -> str:
     doubted = bool(caption.screen.locale) and from_right(caption.screen.locale) != backwards
     nearest = sorted(beside) or sorted(below) or (sorted(before) if doubted else [])
     return nearest[0][1] if nearest else ""
+
+
+def _is_pressed(words: Element, caption: Element) -> bool:
+    """Do words stand on something that takes touches, and that the caption does not stand on? They say what that does."""
+    if words.role != "text":
+        return False
+    holder = next((e for e in (words, *words.ancestors()) if e.has(Flag.CLICKABLE)), None)
+    return holder is not None and holder.role in PRESSED and not caption.within(holder)
 
 
 def _beside_caption(slider: Element) -> str:

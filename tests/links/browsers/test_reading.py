@@ -150,6 +150,24 @@ class Reading(BrowserCase):
 
         self.each(test)
 
+    def test_slotted_words_stand_where_they_are_drawn_and_float_labels_name_their_fields(self) -> None:
+        body = """<w-chip>Bees</w-chip><w-box>Kiln nine</w-box><w-field>Weight in kg</w-field>
+<div style="position:relative;margin-top:30px;height:50px"><span style="position:absolute;left:12px;top:14px;pointer-events:none">City</span>
+<input style="width:200px;height:48px"></div><nav><button aria-label="Share">s</button></nav><input placeholder="Search" style="margin-top:4px">
+<script>for (const [name, inside] of [["w-chip", "<slot></slot>"], ["w-box", "<b>Box</b><slot style='display:block'></slot>"],
+["w-field", "<label><div><slot></slot></div><input></label>"]]) customElements.define(name, class extends HTMLElement { connectedCallback() {
+  this.attachShadow({mode: "open"}).innerHTML = inside; } });</script>"""
+
+        def test(link):  # type: ignore[no-untyped-def]
+            screen = self.shown(link, body)
+            self.assertEqual(
+                [t for t in screen.texts if t in ("Bees", "Kiln nine", "Box", "Box Kiln nine", "BoxKiln nine")],
+                ["Bees", "Box", "Kiln nine"],
+            )
+            self.assertEqual([e.name for e in screen if e.role == "textbox"], ["Weight in kg", "City", "Search"])
+
+        self.each(test)
+
     def test_containers_say_how_far_they_are_scrolled_and_cut_what_is_in_them(self) -> None:
         rows = "".join(f"<li style='height:50px'>Row {n}</li>" for n in range(40))
         body = f"""<ul aria-label='Rows' style='height:300px;overflow:auto;margin:0'>{rows}</ul>

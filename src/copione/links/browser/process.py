@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import contextlib
+import fcntl
 import os
 import shutil
 import signal
@@ -12,12 +13,14 @@ import tempfile
 import time
 from collections.abc import Callable
 from pathlib import Path
+from typing import IO
 
 from ...model.errors import LinkError
 from .engines import Installed, has_display
 
 START_S, END_S = 20.0, 3.0
 ASK_S = 0.05
+PREFIX, LOCK = "copione-browser-", "in-use"  # of folders that hold a browser's files, and what is locked in each
 SCREEN = "1600x2200x24"  # of a display that nobody sees
 #: Ends all that was started when the program ends, and when this process does, however: then the pipe it reads comes to its end.
 _GUARD = '("$@"; kill -TERM 0) & read -r _; kill -TERM 0'
@@ -36,7 +39,9 @@ class DriverProcess:
             raise LinkError(f"{found.engine.name}: {found.missing}. {found.advice}")
         self.found = found
         self._shown = shown
-        self.folder = Path(tempfile.mkdtemp(prefix="copione-browser-"))
+        _sweep()
+        self.folder = Path(tempfile.mkdtemp(prefix=PREFIX))
+        self._lock = _held(self.folder)
         self._running: list[subprocess.Popen[bytes]] = []
         try:
             self._start()
@@ -128,6 +133,35 @@ class DriverProcess:
                 process.stdin.close()
         self._running = []
         shutil.rmtree(self.folder, ignore_errors=True)
+        if self._lock is not None:
+            self._lock.close()
+            self._lock = None
+
+
+def _held(folder: Path, wait: bool = True) -> IO[bytes] | None:
+    """The lock of a browser's folder: it is held while its driver is in use, and let go however that ends. None where another has it."""
+    try:
+        lock = (folder / LOCK).open("ab")
+    except OSError:
+        return None
+    try:
+        fcntl.flock(lock, fcntl.LOCK_EX | (0 if wait else fcntl.LOCK_NB))
+    except OSError:
+        lock.close()
+        return None
+    return lock
+
+
+def _sweep() -> None:
+    """Delete the folders of browsers that were in use by a program that was killed."""
+    for folder in Path(tempfile.gettempdir()).glob(f"{PREFIX}*"):
+        with contextlib.suppress(OSError):
+            if folder.is_symlink() or folder.stat().st_uid != os.getuid() or not (folder / LOCK).is_file():
+                continue
+            lock = _held(folder, wait=False)
+            if lock is not None:
+                shutil.rmtree(folder, ignore_errors=True)
+                lock.close()
 
 
 def _free_port() -> int:

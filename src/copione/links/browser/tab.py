@@ -26,7 +26,8 @@ RECENT_S = 0.6  # after an act a page has to take that in; one that does not say
 ASKED = "unexpected alert open"
 GONE = frozenset({"no such window"})
 #: What a driver says while one page gives way to another.
-IN_BETWEEN = frozenset({"javascript error", "unknown error", "stale element reference", "detached shadow root", "no such frame"})
+BUSY = "script timeout"  # a page whose own script goes on and on answers nothing meanwhile
+IN_BETWEEN = frozenset({BUSY, "javascript error", "unknown error", "stale element reference", "detached shadow root", "no such frame"})
 ELEMENT = "element-6066-11e4-a52e-4f735466cecf"  # W3C WebDriver, web element identifier
 
 _TOUCHES = """const counts = performance.eventCounts;
@@ -53,6 +54,14 @@ def _script(end: str) -> str:
     """The whole script. Nothing of it is left behind in the page."""
     parts = (Path(__file__).with_name("page").joinpath(part).read_text("utf-8") for part in PARTS)
     return f'return (function () {{\n"use strict";\n{"".join(parts)}\n{end}\n}}).apply(null, arguments);'
+
+
+def _ground(address: str) -> str:
+    """Where all pages of an app lie: its address without what is asked there, and without the file at its end."""
+    parts = urlsplit(address)
+    folder, _, last = parts.path.rpartition("/")
+    path = folder if "." in last else parts.path.rstrip("/")
+    return f"{parts.scheme}://{parts.netloc}{path}/"
 
 
 @dataclass(frozen=True)
@@ -95,7 +104,7 @@ class Tab:
         if not parts.netloc:
             return "", ""
         origin = f"{parts.scheme}://{parts.netloc}"
-        inside = f"{origin}{parts.path}/".startswith(self.opened.rstrip("/") + "/") if self.opened else False
+        inside = f"{origin}{parts.path}/".startswith(_ground(self.opened)) if self.opened else False
         return (self.opened if inside else origin), parts.path + (f"#{parts.fragment}" if parts.fragment else "")
 
     def has_acted(self) -> None:
@@ -168,7 +177,8 @@ class Tab:
                     continue
                 if answer_of(error) not in IN_BETWEEN:
                     raise
-                if self.clock.now() - begin > BETWEEN_S:
+                late = deadline.over if answer_of(error) == BUSY else self.clock.now() - begin > BETWEEN_S
+                if late:
                     raise TreeUnreadable(f"The page cannot be read: {error.sentence}") from error
                 self.clock.sleep(PAUSE_S)
 

@@ -1,5 +1,5 @@
 // What an element is and is called: roles by ARIA, names as they are computed, what it holds. One of the files that make the script.
-const CLICKABLE = 1, CHECKABLE = 2, CHECKED = 4, ENABLED = 8, FOCUSED = 16, SCROLLABLE = 32, PASSWORD = 128, SELECTED = 256, MESSAGE = 1024;
+const CLICKABLE = 1, CHECKABLE = 2, CHECKED = 4, ENABLED = 8, FOCUSED = 16, SCROLLABLE = 32, PASSWORD = 128, SELECTED = 256, MESSAGE = 1024, EDITABLE = 2048;
 const LONGEST = 5000;
 const TAGS = {
   BUTTON: "button", TEXTAREA: "textbox", UL: "list", OL: "list", LI: "listitem", IMG: "img", CANVAS: "canvas", VIDEO: "img",
@@ -62,7 +62,8 @@ function role_of(el, tag) {
 function said_in(el, but, depth) {
   if (depth > 12) return "";
   let words = "";
-  for (const node of drawn_in(el)) {
+  const given = el.shadowRoot || el.tagName === "SLOT" ? Array.from(drawn_in(el)) : null;
+  for (let node = given ? given[0] : first_of(el), i = 1; node; node = given ? given[i++] : next_of(node)) {
     if (node === but) continue;
     if (node.nodeType === 3) words += node.data;
     else if (node.nodeType === 1 && !PASSED.has(node.tagName.toUpperCase()) && node.getAttribute("aria-hidden") !== "true" && !node.hidden) {
@@ -115,7 +116,8 @@ function text_of(el) {
       for (const each of drawn_in(node)) if (each.tagName !== "SLOT") take(each);
     } else if (plain(node)) words += node.tagName === "BR" ? " " : node.textContent;
   };
-  for (const node of drawn_in(el)) take(node);
+  if (el.shadowRoot || el.tagName === "SLOT") for (const node of drawn_in(el)) take(node);
+  else for (let node = first_of(el); node; node = next_of(node)) take(node);
   return own ? squeeze(words) : "";
 }
 const plain = (el) => (SIMPLE.has(el.tagName) || (el.tagName === "SPAN" && !el.attributes.length)) && !first_in(el);
@@ -156,6 +158,7 @@ function flags_of(el, tag, role, style, pointed) {
   if (truth(el, "aria-selected") || (el.hasAttribute("aria-current") && !el.matches("[aria-current=false]"))) flags |= SELECTED;
   if (el === active) flags |= FOCUSED;
   if (tag === "INPUT" && el.type === "password") flags |= PASSWORD;
+  if (edited(el) || ((tag === "TEXTAREA" || (tag === "INPUT" && !(el.type in INPUTS))) && !el.readOnly)) flags |= EDITABLE;
   if (PASSING.has(el.getAttribute("role")) || PASSING.has(el.getAttribute("aria-live"))) flags |= MESSAGE;
   const tabs = el.getAttribute("tabindex");
   const acts = ACTS.has(role) || el.onclick || el.hasAttribute("onclick") || pointed || (tabs !== null && Number(tabs) >= 0 && role !== "dialog");

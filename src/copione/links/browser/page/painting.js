@@ -24,26 +24,29 @@ function largest_of(el, box, clip, at) {
 }
 
 const LAYING = /transform|perspective|filter/, ALONE = /transform|perspective|filter|opacity|isolation|mask|clip-path|blend/, KEPT = /paint|layout|strict|content/;
+const says = (words, what) => words !== "auto" && words !== "none" && what.test(words);
 const moved = (style) => style.transform !== "none" || style.filter !== "none" || style.perspective !== "none" ||
-  (style.translate || "none") !== "none" || (style.rotate || "none") !== "none" || (style.scale || "none") !== "none";
+  style.translate !== "none" || style.rotate !== "none" || style.scale !== "none";
 
 // Is what is fixed in it placed by it, and not by the window?
-const lays_fixed = (style) => moved(style) || LAYING.test(style.willChange) || KEPT.test(style.contain || "");
+const lays_fixed = (style) => moved(style) || says(style.willChange, LAYING) || says(style.contain, KEPT);
 
 // Is it painted as one, whatever its place?
 const paints_alone = (style) => style.opacity !== "1" || moved(style) || style.isolation === "isolate" || style.mixBlendMode !== "normal" ||
-  ALONE.test(style.willChange) || KEPT.test(style.contain || "") || (style.clipPath || "none") !== "none";
+  says(style.willChange, ALONE) || says(style.contain, KEPT) || style.clipPath !== "none";
 
 // An order of painting is a list of numbers: height, is it placed, its place in the page; for each stacking context from the outermost in.
 let painted = 0;
 const TOP = 1e9; // of what stands in the top layer
 
-// The order of an element, of what is placed in it, and of what flows in it. `alone` where it may be painted as one.
+// The order of an element (null where it flows with the rest), of what is placed in it, and of what flows in it.
+// `alone` where it may be painted as one.
 function painting(where, style, position, alone) {
-  const placed = position !== "static";
-  const z = (placed || where.item) && style.zIndex !== "auto" ? parseInt(style.zIndex, 10) : NaN;
+  const is_placed = position !== "static";
+  if (!is_placed && !where.item && !alone) return [null, where.context, where.flow];
+  const z = (is_placed || where.item) && style.zIndex !== "auto" ? parseInt(style.zIndex, 10) : NaN;
   const makes = !Number.isNaN(z) || position === "fixed" || position === "sticky" || (alone && paints_alone(style));
-  if (!placed && !makes) return [[...where.flow, 0, 0, painted++], where.context, where.flow];
+  if (!is_placed && !makes) return [null, where.context, where.flow];
   const key = [...where.context, z || 0, 1, painted++];
   return [key, makes ? key : where.context, key];
 }

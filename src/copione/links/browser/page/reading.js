@@ -25,12 +25,17 @@ function inside_of(el) {
 // A slider that tells of its knob alone is as long as what the knob goes along.
 function track_of(el, box, at) {
   if (el.tagName === "INPUT" || box[2] - box[0] > 64) return box;
-  for (let here = outer(el), depth = 0; here && depth < 4; here = outer(here), depth++) {
+  const ends = limits_of(el), value = Number(el.getAttribute("aria-valuenow")), middle = (box[0] + box[2]) / 2;
+  const share = ends && Number.isFinite(value) ? (value - ends[0]) / (ends[1] - ends[0]) : NaN;
+  let found = box, off = Infinity;
+  for (let here = outer(el), depth = 0; here && depth < 5; here = outer(here), depth++) {
     if (here.nodeType !== 1) continue;
     const r = rect_of(here, at);
-    if (r[2] - r[0] > 3 * (box[2] - box[0]) && r[3] - r[1] < 96) return r;
+    if (r[2] - r[0] <= 3 * (box[2] - box[0]) || r[3] - r[1] >= 96) continue;
+    const stands = (middle - r[0]) / (r[2] - r[0]), away = Number.isNaN(share) ? 0 : Math.min(Math.abs(stands - share), Math.abs(1 - stands - share));
+    if (away < off - 0.02) { found = r; off = away; } // what is filled up to the knob is no track: the knob stands at its end
   }
-  return box;
+  return found;
 }
 
 const is_modal = (el, tag) => tag === "DIALOG" && el.open && el.matches(":modal");
@@ -81,7 +86,8 @@ function walk_into(el, where) {
     const top = empty(mine) ? null : point((mine[0] + mine[2]) / 2, (mine[1] + mine[3]) / 2);
     if (!top || holds(el, top)) return; // it is only an ornament; what a dialog stands over is kept
   }
-  const [key, context, flow] = where.key ? [where.key, where.key, where.key] : painting(where, style, position, told_of || !!el.shadowRoot);
+  const styled = !!el.shadowRoot || (told_of && (el.hasAttribute("class") || el.hasAttribute("style") || el.id !== "") && !!first_of(el));
+  const [key, context, flow] = where.key ? [where.key, where.key, where.key] : painting(where, style, position, styled);
   if (position !== "static" && shown) afloat.push(el, cut(box, clip));
   const stays = position === "fixed" || position === "sticky" || tag === "DIALOG" || !!where.top;
   if (stays || (position === "absolute" && parseInt(style.zIndex, 10) > 0)) {
@@ -108,29 +114,31 @@ function walk_into(el, where) {
       let label = label_of(told, hidden ? "INPUT" : tag, role);
       if (!label && !text && CONTENT.has(role) && !is_card(el)) label = squeeze(said_in(el, null, 0));
       if (role === "slider" && text && label.endsWith(" " + text)) label = label.slice(0, -text.length - 1); // a pin on its knob
-      const title = label || text || !told_of ? "" : squeeze(el.getAttribute("title"));
+      const tip = told_of ? squeeze(el.getAttribute("title")) : "", title = label || text ? "" : tip;
       const id = told_of ? el.getAttribute("data-testid") || el.id || "" : "";
-      const hint = told_of ? title || squeeze(told.getAttribute("placeholder") || told.getAttribute("aria-placeholder")) : "";
+      const hint = told_of ? squeeze(told.getAttribute("placeholder") || told.getAttribute("aria-placeholder")) || tip : "";
       const stands = position === "fixed" || position === "sticky" ||
         (position === "absolute" && parseInt(style.zIndex, 10) > 0 && area(box) > width * height / 4);
       if (!skip && (role || text || label || stands || flags & (CLICKABLE | SCROLLABLE)))
-        here = add(el, parent, role || (text && !(flags & CLICKABLE) ? "text" : "generic"), text, label || title, hint, id, seen, flags, kind, key);
+        here = add(el, parent, role || (text && !(flags & CLICKABLE) ? "text" : "generic"), text, label || title, hint, id, seen, flags, kind, key || [...where.flow, 0, 0, painted++]);
       if (here !== parent && flags & ENABLED && role !== "radio" && (ACTS.has(role) || told.hasAttribute("tabindex")) && told.tabIndex >= 0)
         stops.push([here, told, layer]);
     }
   }
+  if (tag === "SVG" || tag === "SELECT" || tag === "TEXTAREA" || tag === "CANVAS" || tag === "VIDEO") return;
+  if (!first_of(el) && !el.shadowRoot && tag !== "SLOT" && tag !== "IFRAME" && tag !== "FRAME") return;
   const reads = style.overflowY !== "visible" && !contents && el !== document.body && el !== document.documentElement;
   const inner = reads ? cut(clip, rect_of(el, at)) : clip;
-  const lays = told_of && position !== "static" ? true : told_of && lays_fixed(style);
+  const lays = styled && lays_fixed(style);
   const below = {
     parent: here, clip: inner, at, pointer: pointing || (here !== parent && ACTS.has(rows[here][1])), // what is drawn inside of a control is no control of its own
-    abs: lays ? inner : where.abs, fixed: told_of && lays_fixed(style) ? inner : where.fixed, frame: where.frame,
+    abs: lays || position !== "static" ? inner : where.abs, fixed: lays ? inner : where.fixed, frame: where.frame,
     context, flow, item: display.endsWith("flex") || display.endsWith("grid"), inert,
   };
   if (tag === "IFRAME" || tag === "FRAME") return framed(el, below);
-  if (tag === "SVG" || tag === "SELECT" || tag === "TEXTAREA" || tag === "CANVAS" || tag === "VIDEO") return;
   if (nodes[here] === el && edited(el)) return;
-  for (const node of inside_of(el)) if (node.nodeType === 1) walk(node, below);
+  if (!el.shadowRoot && tag !== "SLOT") for (let each = first_in(el); each; each = beside(each)) walk(each, below);
+  else for (const node of inside_of(el)) if (node.nodeType === 1) walk(node, below);
 }
 
 function framed(el, where) {
