@@ -211,7 +211,8 @@ class StepContext:
             self.lost(found)
             return None
         self.found(found)
-        if looks < self.watch.looks and strokes == self.watch.strokes and not set(found.sighting.by) & READ and not found.covered:
+        alone = strokes == self.watch.strokes and not found.covered and not self.watch.made_room  # nothing else was done or waited for
+        if looks < self.watch.looks and alone and not set(found.sighting.by) & READ:
             self.waited = max(0.0, self.clock.now() - since - self.watch.bare)
         small = _shrunk(found.element, wanted.portraits)
         if small and wanted.target.role != AREA:

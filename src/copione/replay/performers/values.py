@@ -8,11 +8,12 @@ from ...model.reading import InState, Said, State
 from ...model.screen import Element, Flag
 from ...model.words import plain
 from ...recognition.evidence import visible
-from ...recognition.reach import in_sight
+from ...recognition.reach import clear_area, in_sight
 from ...screens.reading import ends_of, reads
 from ...touch.making import swipe, tap
 from .. import slider
 from ..context import StepContext
+from ..finder import ROOM_DP
 
 REREAD_S = 3.0  # for bringing a field back into sight
 SPARE = 4  # keys more than a field's text has characters: a tree may cut it short
@@ -101,7 +102,7 @@ def _typed(context: StepContext, field: Element, words: str, expected: str) -> N
         return
     again = context.again()
     screen = context.watch.moment.screen
-    if screen is not None and screen.keyboard is not None:
+    if screen is not None and screen.keyboard is not None and clear_area(screen).height >= ROOM_DP:  # on less no app shows all of a field
         context.hidden = again is None or in_sight(again).point is None
     if again is None and context.watch.close_keyboard():  # it left no room for the field
         found = context.finder.find_element(context.wanted(), context.limit(REREAD_S), eager=True, reachable=in_sight)
