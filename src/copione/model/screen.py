@@ -31,6 +31,7 @@ class Flag(IntFlag):
     SELECTED = 256
     GUESSED = 512  # not told: no class says its role, it was concluded from what it does
     MESSAGE = 1024  # what is said in it goes again by itself, as the platform tells
+    ACROSS = 4096  # it is scrolled sideways
     EDITABLE = 2048  # letters go into it, whatever it is called
 
 

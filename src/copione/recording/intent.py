@@ -126,15 +126,17 @@ def interpret(gesture: Gesture, before: Screen, after: Screen | None, on: Elemen
     if gesture.moves:
         return _moved(gesture, before, after, element)
     if element is None:
-        return _left_dialog(before, after)
+        return _left_dialog(gesture, before, after)
     if gesture.kind in POINTED:
         target = target_of(element)
         return Meaning(Step(POINTED[gesture.kind](target)), portrayed(target, element), element)
     return _tapped(gesture, element, after)
 
 
-def _left_dialog(before: Screen, after: Screen | None) -> Meaning | None:
+def _left_dialog(gesture: Gesture, before: Screen, after: Screen | None) -> Meaning | None:
     """A touch beside a dialog that closes it is what the back key does."""
+    if any(e.role == "dialog" and e.box.contains(*gesture.begin) for e in before):
+        return None  # what it holds there was not made out
     if after is not None and any(e.role == "dialog" for e in before) and not any(e.role == "dialog" for e in after):
         return Meaning(Step(a.Press(a.Key.BACK)))
     return None

@@ -199,13 +199,14 @@ class StepContext:
         calm: float = CALM_S,
         reachable: Callable[[Element], Reach] = in_sight,
         instead: Wanted | None = None,
+        still: bool = False,
     ) -> Found | None:
         """The target, to be read; None, and the step is stuck, where it is not. See `TargetFinder.find`."""
         wanted = self.wanted()
         wanted = replace(wanted, instead=instead or wanted.instead)
         limit = patience if patience is not None else self.limit()
         since, looks, strokes = self.clock.now(), self.watch.looks, self.watch.strokes
-        found = self.finder.find(wanted, limit, eager=eager, place=self.step.place, calm=calm, reachable=reachable)
+        found = self.finder.find(wanted, limit, eager=eager, place=self.step.place, calm=calm, reachable=reachable, still=still)
         self.note_moment()
         if isinstance(found, Lost):
             self.lost(found)

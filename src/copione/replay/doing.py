@@ -122,7 +122,7 @@ class Doer:
         context = StepContext(asked, asked, where.scene.name, self._finder(where.file), self.plan, self.conditions, kept.__setitem__)
         self.context = context
         context.since, self._since = self._since, begin
-        self.watch.begin()
+        self.watch.begin(context.limit())
         context.spoken, context.speak, context.unmoved = self._locale, self._speak, self._unmoved
         context.recorded_after = lambda: self._recorded_after(asked, where)
         said = asked

@@ -20,7 +20,7 @@ from .displacement import LOW, containers
 from .evidence import Recorded, Wanted
 from .found import Found, Lost, part_of, sight_on
 from .presence import key_of
-from .scrolling import MOST_STROKES, bring_inwards, put_back, scroll_towards, through
+from .scrolling import MOST_STROKES, across, bring_inwards, put_back, scroll_towards, through
 from .watch import ScreenWatch
 
 CALM_S = 0.6  # a screen without the target must stay the same so long before it is scrolled in search of it
@@ -55,31 +55,39 @@ class TargetFinder:
         place: bool = False,
         calm: float = CALM_S,
         reachable: Callable[[Element], Reach] = reach,
+        still: bool = False,
     ) -> Found | Lost:
         """Look until the target can be touched or patience (seconds) ends. `eager`: scroll at once, for a step that says to; else once
         the screen has stayed the same for `calm` seconds.
 
-        `place`: where nothing else finds it, its recorded place will do.
+        `place`: where nothing else finds it, its recorded place will do. `still`: nothing is scrolled.
         """
         if wanted.target.part is not None:
             found = self.find_element(wanted, patience, eager=eager, calm=calm, reachable=in_sight)
         elif wanted.target.role == AREA:
             found = self._find_area(wanted, patience, read=not place)
         else:
-            found = self.find_element(wanted, patience, eager=eager, calm=calm, reachable=reachable)
+            found = self.find_element(wanted, patience, eager=eager, calm=calm, reachable=reachable, still=still)
         if isinstance(found, Lost) and place:
             placed = at_place(self.watch, wanted.portraits)
             return placed if isinstance(placed, Found) else found
         return found
 
     def find_element(
-        self, wanted: Wanted, patience: float, *, eager: bool = False, calm: float = CALM_S, reachable: Callable[[Element], Reach] = reach
+        self,
+        wanted: Wanted,
+        patience: float,
+        *,
+        eager: bool = False,
+        calm: float = CALM_S,
+        reachable: Callable[[Element], Reach] = reach,
+        still: bool = False,
     ) -> Found | Lost:
         """As `find`, for what is no area.
 
         A target that is out of reach is scrolled to where its container scrolls; one that is not there is searched in its container.
         """
-        search = _Search(self, wanted, 0.0 if eager else calm, reachable)
+        search = _Search(self, wanted, 0.0 if eager else calm, reachable, still)
         return cast("Found | Lost", self.watch.until(patience, search.attempt))
 
     def _find_area(self, wanted: Wanted, patience: float, *, read: bool) -> Found | Lost:
@@ -117,9 +125,9 @@ class TargetFinder:
 class _Search:
     """One search with patience: what it has tried so far."""
 
-    def __init__(self, finder: TargetFinder, wanted: Wanted, calm: float, reachable: Callable[[Element], Reach]) -> None:
+    def __init__(self, finder: TargetFinder, wanted: Wanted, calm: float, reachable: Callable[[Element], Reach], still: bool) -> None:
         self.finder, self.watch, self.wanted = finder, finder.watch, wanted
-        self.calm, self.reachable = calm, reachable
+        self.calm, self.reachable, self.still = calm, reachable, still
         self._calm_since, self._signature = self.watch.clock.now(), self.watch.signature()
         self._scrolled = False
         self._searched = False
@@ -156,7 +164,7 @@ class _Search:
                 seen = look_by_picture(self.watch, self.finder.recorded, self.wanted, read=False)
                 if seen is not None:
                     return replace(seen, scrolled=self._scrolled)
-            if not found.ambiguous and not self._searched and calm:
+            if not found.ambiguous and not self._searched and calm and not self.still:
                 if self._made_room():
                     continue
                 came = self._scroll_through()
@@ -181,7 +189,7 @@ class _Search:
 
     def _brought_in(self, element: Element, there: Reach) -> bool:
         """Has a stroke moved what a finger cannot reach as it stands?"""
-        if there.scroller is None or self._strokes >= MOST_STROKES:
+        if there.scroller is None or self._strokes >= MOST_STROKES or self.still:
             return False
         self._strokes += 1
         return scroll_towards(self.watch, element, there.scroller)
@@ -201,7 +209,13 @@ class _Search:
             for _ in through(self.watch, holder):
                 if isinstance(self.finder.now(self.wanted), Sighting) or self._looks_so_in_its_row():
                     return True
+            hindered = self.watch.hindered
             put_back(self.watch, holder, above)
+            self.watch.hindered = hindered
+        for holder in [e for e in self.watch.moment.screen or () if e.has(Flag.ACROSS)]:
+            for _ in across(self.watch, holder):
+                if isinstance(self.finder.now(self.wanted), Sighting):
+                    return True
         return False
 
     def _looks_so_in_its_row(self) -> bool:

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from ..model.direction import from_right
 from ..model.geometry import Box
 from ..model.screen import Element, Flag, Screen
 from ..recognition.evidence import fold, lasting_id, neighbours, visible
@@ -31,7 +32,11 @@ SYSTEM_DP = 32.0  # from the screen's sides, where a stroke may be the system's
 NO_PLACE = "there is no place for a stroke that nothing else would take"
 EDGE, INWARDS = 1.3, 0.3  # of an item's height from the edge that is near; share of the container it is brought in by
 LEAST_DP, SLACK_DP = 48.0, 24.0  # that a stroke moves at least; how far beyond the edge a target is brought in
-MOST_STROKES = 60
+MOST_STROKES, NEAR_STROKES = 60, 2
+OUT = 0.6  # share of the time that is left, that a search takes on its way out
+BACK_S = 1.5  # beyond a step's time, for bringing back what it scrolled
+LOOK_S = 0.5  # what a look takes; on a slower device the rest is not the search's time
+NO_END = "its container had not come to an end when the time was over"
 UPPER = 0.75  # of the room: below, a page that was read from its picture may have a foot that does not scroll
 
 
@@ -65,6 +70,7 @@ def scroll(watch: ScreenWatch, scroller: Element, length: float) -> float:
     watch.touch([drag(x, y, x, y + travel)])
     watch.hindered = ""
     after = watch.look().screen
+    watch.allow(max(0.0, watch.bare - LOOK_S))
     if watch.signature() == before:
         if length < 0:
             watch.displacement.note_beginning(scroller)
@@ -115,11 +121,19 @@ def bring_inwards(watch: ScreenWatch, element: Element) -> None:
 
 
 def through(watch: ScreenWatch, holder: Element) -> Iterator[None]:
-    """Scroll a container to its end and then to its beginning, a stroke before each turn of the loop."""
-    for down in (True, False):
-        for _ in range(MOST_STROKES):
+    """Scroll a container, a stroke before each turn of the loop: back a little where it can be, to its end, then to its beginning.
+
+    Once a good part of the time is over, the rest is left for the way back.
+    """
+    near = NEAR_STROKES if watch.displacement.above(holder) > 0 or cut_above(holder) else 0
+    begin = watch.clock.now()
+    for down, most in ((False, near), (True, MOST_STROKES), (False, MOST_STROKES)):
+        for _ in range(most):
             current = same_container(holder, watch.moment.screen)
             if current is None:
+                return
+            if watch.clock.now() - begin > OUT * (watch.deadline - begin):
+                watch.hindered = NO_END
                 return
             length = (current.box.height * STROKE) * (1 if down else -1)
             moved = scroll(watch, current, length)
@@ -130,11 +144,35 @@ def through(watch: ScreenWatch, holder: Element) -> Iterator[None]:
                 break
 
 
+def across(watch: ScreenWatch, holder: Element) -> Iterator[None]:
+    """Scroll a container sideways, a stroke before each turn of the loop: to its end, then back to its beginning."""
+    for forwards in (True, False):
+        for _ in range(MOST_STROKES):
+            now = watch.moment.screen
+            current = next((e for e in now or () if e.has(Flag.ACROSS) and kind_of(e) == kind_of(holder) and _level(e, holder)), None)
+            if current is None or (watch.late and forwards) or watch.clock.now() > watch.deadline + BACK_S:
+                return
+            before, area = watch.signature(), visible(current).clipped(clear_area(current.screen))
+            length = area.width * STROKE * (1 if forwards != from_right(current.screen.locale) else -1)
+            x, y = area.centre
+            if not area.empty:
+                watch.touch([drag(x + length / 2, y, x - length / 2, y)])
+                watch.look()
+            if watch.signature() == before:
+                break
+            yield
+
+
+def _level(one: Element, other: Element) -> bool:
+    return abs(one.box.top - other.box.top) < SHORTEST_DP
+
+
 def put_back(watch: ScreenWatch, holder: Element, above: float) -> None:
     """Bring a container back to where it was, so far (dp) from its beginning, but for less than the shortest stroke."""
+    until = watch.deadline + BACK_S
     for _ in range(MOST_STROKES):
         current = same_container(holder, watch.moment.screen)
-        if current is None:
+        if current is None or watch.clock.now() > until:
             return
         away = above - watch.displacement.above(current)
         if not scroll(watch, current, away):

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Sequence
 from typing import TypeVar
 
@@ -18,6 +19,7 @@ from .displacement import Displacement
 from .presence import FRESH_S, Presence, place_again
 
 POLL_S = 0.15
+GRACE_S, LOOKS_AT_LEAST = 1.5, 3  # what each part of a step may take where the step's own time is over; or so many looks
 STROKE_DP = 12.0  # a finger that moves less taps
 LOOKS = 2  # right before a touch: what passes is looked at again where the look itself took long
 ANSWERS = 4  # dialogs answered one after the other, at most
@@ -47,6 +49,7 @@ class ScreenWatch:
         self._stroke = 0.0  # how far down a finger went since the newest look
         self.made_room = False  # the keyboard was closed for this step
         self.hindered = ""  # why the newest stroke was not made
+        self.deadline = self._end = math.inf  # of the attempt under way, and of the step: nothing is searched past them
         self.mistakes: list[str] = []  # what strokes of this step changed besides what they scrolled, in words
 
     @property
@@ -92,8 +95,9 @@ class ScreenWatch:
         if all(abs(c.end[0] - c.begin[0]) + abs(c.end[1] - c.begin[1]) < STROKE_DP for c in contacts):
             self.acted()
 
-    def begin(self) -> None:
-        """Another step begins: what it takes is counted anew."""
+    def begin(self, patience: float) -> None:
+        """Another step begins, for which there are so many seconds: what it takes is counted anew."""
+        self._end = self.clock.now() + patience
         self.took, self._acted, self.hindered, self.mistakes, self.made_room = 0.0, None, "", [], False
 
     def acted(self) -> None:
@@ -165,20 +169,33 @@ class ScreenWatch:
         self.clock.sleep(POLL_S)
 
     def until(self, patience: float, attempt: Callable[[bool], T | None]) -> T:
-        """Try on the newest moment, and again on every fresh one, until something is given or patience (seconds) is over.
+        """Try on the newest moment, and again on every fresh one, until something is given, or patience (seconds) or the step ends.
 
         `attempt` is told whether it is the last time; then it has to give something.
         """
-        deadline = self.clock.now() + patience
-        while True:
-            last = self.clock.now() >= deadline
-            found = attempt(last)
-            if found is not None:
-                return found
-            if last:
-                raise AssertionError("the last attempt has to give something")
-            self.pause()
-            self.look()
+        outer, now = self.deadline, self.clock.now()
+        self.deadline = min(now + patience, max(self._end, now + max(GRACE_S, LOOKS_AT_LEAST * self.bare)))
+        try:
+            while True:
+                last = self.late
+                found = attempt(last)
+                if found is not None:
+                    return found
+                if last:
+                    raise AssertionError("the last attempt has to give something")
+                self.pause()
+                self.look()
+        finally:
+            self.deadline = outer
+
+    @property
+    def late(self) -> bool:
+        """Is the time of the attempt under way over?"""
+        return self.clock.now() >= self.deadline
+
+    def allow(self, seconds: float) -> None:
+        """Something took time that is neither the app's nor the search's."""
+        self.deadline, self._end = self.deadline + seconds, self._end + seconds
 
     def signature(self) -> object:
         """Equal for two moments that show the same; None without a tree."""

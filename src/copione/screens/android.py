@@ -66,6 +66,7 @@ _FLAGS = {
     "password": Flag.PASSWORD,
     "selected": Flag.SELECTED,
 }
+_SIDEWAYS = re.compile(r"Horizontal|ViewPager|Carousel")  # in the names of classes that are scrolled sideways
 _BOUNDS = re.compile(r"\[(-?\d{1,6}),(-?\d{1,6})\]\[(-?\d{1,6}),(-?\d{1,6})\]", re.A)
 
 
@@ -99,6 +100,8 @@ def read_android(
     parents = np.array([place.get(parent, -1) if (parent := node.getparent()) is not None else -1 for node in rows], np.int32)
     boxes = np.array([_bounds(str(node.get("bounds", ""))) for node in rows], np.float64).reshape(len(rows), 4) / density
     flags = np.array([sum(flag for name, flag in _FLAGS.items() if node.get(name) == "true") for node in rows], np.int32)
+    aside = np.array([bool(_SIDEWAYS.search(str(node.get("class", "")))) for node in rows]) & ((flags & Flag.SCROLLABLE) > 0)
+    flags = np.where(aside, flags & ~int(Flag.SCROLLABLE) | int(Flag.ACROSS), flags).astype(np.int32)
     hints = tuple(text(node.get("hint")) for node in rows)
     told = ("" if hint and node.get("text") == hint else text(node.get("text")) for node, hint in zip(rows, hints, strict=True))
     texts = tuple(dots(said) if _is_secret(node) else said for node, said in zip(rows, told, strict=True))

@@ -114,7 +114,8 @@ class Reading(BrowserCase):
         self.each(test)
 
     def test_a_choice_within_a_frame_is_chosen_and_the_page_is_told(self) -> None:
-        inner = """<body style="margin:0"><p style="height:300px">Far</p><select aria-label="Glaze" onchange="parent.document.title=this.value">
+        inner = """<body style="margin:0"><p style="height:300px">Far</p>
+<select aria-label="Glaze" onchange="parent.document.title=this.value">
 <option>Ash<option>Shino<option disabled>None</select> <input type="date" aria-label="Day" onchange="parent.document.title=this.value">"""
         (self.folder / "inner.html").write_text(inner, "utf-8")
 
@@ -152,11 +153,14 @@ class Reading(BrowserCase):
 
     def test_slotted_words_stand_where_they_are_drawn_and_float_labels_name_their_fields(self) -> None:
         body = """<w-chip>Bees</w-chip><w-box>Kiln nine</w-box><w-field>Weight in kg</w-field>
-<div style="position:relative;margin-top:30px;height:50px"><span style="position:absolute;left:12px;top:14px;pointer-events:none">City</span>
-<input style="width:200px;height:48px"></div><nav><button aria-label="Share">s</button></nav><input placeholder="Search" style="margin-top:4px">
-<script>for (const [name, inside] of [["w-chip", "<slot></slot>"], ["w-box", "<b>Box</b><slot style='display:block'></slot>"],
-["w-field", "<label><div><slot></slot></div><input></label>"]]) customElements.define(name, class extends HTMLElement { connectedCallback() {
-  this.attachShadow({mode: "open"}).innerHTML = inside; } });</script>"""
+<div style="position:relative;margin-top:30px;height:50px">
+<span style="position:absolute;left:12px;top:14px;pointer-events:none">City</span>
+<input style="width:200px;height:48px"></div><nav><button aria-label="Share">s</button></nav>
+<input placeholder="Search" style="margin-top:4px">
+<script>const INSIDE = {"w-chip": "<slot></slot>", "w-box": "<b>Box</b><slot style='display:block'></slot>",
+"w-field": "<label><div><slot></slot></div><input></label>"};
+for (const name in INSIDE) customElements.define(name, class extends HTMLElement {
+  connectedCallback() { this.attachShadow({mode: "open"}).innerHTML = INSIDE[name]; } });</script>"""
 
         def test(link):  # type: ignore[no-untyped-def]
             screen = self.shown(link, body)
@@ -204,7 +208,8 @@ class Reading(BrowserCase):
         self.each(test)
 
     def test_words_that_go_on_in_the_next_line_are_where_most_of_them_are(self) -> None:
-        body = """<p style="width:240px;font-size:16px">The kiln was lit <a href="#a" onclick="document.title='hit'">early in the morning before
+        body = """<p style="width:240px;font-size:16px">The kiln was lit
+<a href="#a" onclick="document.title='hit'">early in the morning before
 anybody else was up</a> and <b id="w">nobody heard</b> of it until noon.</p>"""
 
         def test(link):  # type: ignore[no-untyped-def]

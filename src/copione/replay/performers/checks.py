@@ -80,7 +80,7 @@ def _judge(context: StepContext, target: Target, relation: Relation, patience: f
     if isinstance(relation, IsNotShown):
         _absent(context, patience)
         return
-    found = context.see(patience=patience, calm=calm)
+    found = context.see(patience=patience, calm=calm, still=isinstance(relation, IsShown))
     if not found:
         if isinstance(relation, IsShown) and context.why is not None and context.why.cause is Cause.AMBIGUOUS:
             seen = context.shown()

@@ -1,5 +1,5 @@
 // What an element is and is called: roles by ARIA, names as they are computed, what it holds. One of the files that make the script.
-const CLICKABLE = 1, CHECKABLE = 2, CHECKED = 4, ENABLED = 8, FOCUSED = 16, SCROLLABLE = 32, PASSWORD = 128, SELECTED = 256, MESSAGE = 1024, EDITABLE = 2048;
+const CLICKABLE = 1, CHECKABLE = 2, CHECKED = 4, ENABLED = 8, FOCUSED = 16, SCROLLABLE = 32, PASSWORD = 128, SELECTED = 256, MESSAGE = 1024, EDITABLE = 2048, ACROSS = 4096;
 const LONGEST = 5000;
 const TAGS = {
   BUTTON: "button", TEXTAREA: "textbox", UL: "list", OL: "list", LI: "listitem", IMG: "img", CANVAS: "canvas", VIDEO: "img",
@@ -167,8 +167,9 @@ function flags_of(el, tag, role, style, pointed) {
 }
 
 function flow_of(el, style) {
-  const flows = style.overflowY;
-  return (flows === "auto" || flows === "scroll") && el.scrollHeight > el.clientHeight + 1 && el.clientHeight > 0 ? SCROLLABLE : 0;
+  const flows = style.overflowY, aside = style.overflowX;
+  const down = (flows === "auto" || flows === "scroll") && el.scrollHeight > el.clientHeight + 1 && el.clientHeight > 0 ? SCROLLABLE : 0;
+  return down | ((aside === "auto" || aside === "scroll") && el.scrollWidth > el.clientWidth + 8 && el.clientWidth > 0 ? ACROSS : 0);
 }
 
 function kind_of(el, tag) {

@@ -119,7 +119,7 @@ function walk_into(el, where) {
       const hint = told_of ? squeeze(told.getAttribute("placeholder") || told.getAttribute("aria-placeholder")) || tip : "";
       const stands = position === "fixed" || position === "sticky" ||
         (position === "absolute" && parseInt(style.zIndex, 10) > 0 && area(box) > width * height / 4);
-      if (!skip && (role || text || label || stands || flags & (CLICKABLE | SCROLLABLE)))
+      if (!skip && (role || text || label || stands || flags & (CLICKABLE | SCROLLABLE | ACROSS)))
         here = add(el, parent, role || (text && !(flags & CLICKABLE) ? "text" : "generic"), text, label || title, hint, id, seen, flags, kind, key || [...where.flow, 0, 0, painted++]);
       if (here !== parent && flags & ENABLED && role !== "radio" && (ACTS.has(role) || told.hasAttribute("tabindex")) && told.tabIndex >= 0)
         stops.push([here, told, layer]);

@@ -1,0 +1,77 @@
+"""Scripts written by hand, replayed on pages of many makes in both engines: what each step becomes, and what the page was told."""
+
+from __future__ import annotations
+
+import tempfile
+from pathlib import Path
+
+from copione.links.browser.kept import Wanted
+from copione.model.clock import SystemClock
+from copione.model.outcome import Outcome, Result
+from copione.project.project import Project
+from copione.replay.run import Run
+
+from ...benches import Heard
+from .devices import bench_of
+from .pages import HEAD, BrowserCase, engines
+
+GOOD = {Outcome.HELD, Outcome.ADAPTED}
+ENDLESS = """<div id="l" style="height:500px;overflow-y:auto" onscroll="more();document.title='scrolled'"></div>
+<script>let n = 30; const list = document.getElementById("l");
+function more() { while (list.scrollTop + 1500 > list.scrollHeight) add(n++); }
+function add(i) { const row = document.createElement("p"); row.textContent = "Row " + i; row.style.height = "40px"; list.append(row); }
+for (let i = 0; i < n; i++) add(i);</script>"""
+
+
+class Pages(BrowserCase):
+    def replayed(self, word: str, body: str, *steps: str, patience: float = 8) -> list[Result]:
+        (self.folder / "index.html").write_text(HEAD + body, "utf-8")
+        with tempfile.TemporaryDirectory() as scratch, bench_of([Wanted("B", word, 412, 800)]) as devices:
+            project = Project.create(Path(scratch), "Pages")
+            project.learn_app(self.served.url, "web")
+            path = project.scripts_folder / "page.copione"
+            app = next(iter(project.apps))
+            lines = "".join(f"    {step}\n" for step in ("launch afresh", *steps))
+            path.write_text(f'script "Page"\napp {app}\npatience {patience} s\nscene "One"\n{lines}', "utf-8")
+            heard = Heard()
+            run = Run(project, project.load(path), devices, heard, SystemClock())
+            run.start()
+            run.wait()
+            return heard.results["B"][1:]
+
+    def test_what_a_step_becomes(self) -> None:
+        slides = "".join(f'<button style="flex:0 0 180px;height:80px">Slide {n}</button>' for n in range(8))
+        carousel = f'<div style="display:flex;overflow-x:auto;width:380px">{slides}</div>'
+        slider = """<div style="width:300px;height:20px;margin:30px;position:relative;background:#ccc" id="t">
+<div style="height:20px;width:20%;background:#36c;position:relative" id="f"><div role="slider" tabindex="0" aria-label="Heat"
+aria-valuemin="0" aria-valuemax="100" aria-valuenow="20" id="k"
+style="position:absolute;right:-10px;top:0;width:20px;height:20px;background:#000"></div></div></div>
+<script>const set = (x) => { const v = Math.max(0, Math.min(100, Math.round((x - t.getBoundingClientRect().left) / 3)));
+f.style.width = v + "%"; k.setAttribute("aria-valuenow", v); };
+t.onpointerdown = (e) => { t.setPointerCapture(e.pointerId); set(e.clientX); }; t.onpointermove = (e) => e.buttons && set(e.clientX);
+t.style.touchAction = "none";</script>"""
+        combo = """<label for="c">City</label><input id="c" role="combobox" aria-expanded="false" oninput="document.title=this.value">"""
+        names = """<div role="tabpanel" aria-label="Panel">Inside the panel</div><ul><li aria-label="Day"><b>24</b></li></ul>
+<input placeholder="Search hives"><label>Name*<input oninput="document.title=this.value"></label><button title="Close it">x</button>
+<span role="button" tabindex="0">Twin</span><a href="#t">Twin</a>"""
+        line = """<span>Shapes: 2</span> <button>Pen</button><p><span>Tool</span> <button>Other</button> <span>Brush</span></p>"""
+        for body, step, outcome, words in (
+            (carousel, 'tap button "Slide 6"', Outcome.ADAPTED, "scrolled to it"),
+            (slider, 'set slider "Heat" to 70', Outcome.HELD, ""),
+            (combo, 'type "Oslo" into combobox "City"', Outcome.HELD, ""),
+            (names, 'check text "Inside the panel" is shown', Outcome.HELD, ""),
+            (names, 'check text "24" is shown', Outcome.HELD, ""),
+            (names, 'type "two" into field "Search hives"', Outcome.HELD, ""),
+            (names, 'type "Bo" into field "Name"', Outcome.HELD, ""),
+            (names, 'tap button "Close it"', Outcome.HELD, ""),
+            (names, 'tap tab "Twin"', Outcome.STUCK, "two could be it"),
+            (line, 'check label "Shapes: 2" reads "2"', Outcome.HELD, ""),
+            (line, 'check label "Tool" reads "Brush"', Outcome.HELD, ""),
+            (ENDLESS, 'check text "Row 9999" is shown within 2 s', Outcome.DIFFERS, "not shown"),
+            (ENDLESS, 'find text "Row 9999" within 3 s', Outcome.STUCK, "had not come to an end"),
+        ):
+            for word in engines():
+                with self.subTest(step, word=word):
+                    result = self.replayed(word, body, step)[-1]
+                    self.assertEqual((result.outcome, words in result.reason), (outcome, True), (result.reason, result.read))
+                    self.assertLess(result.seconds, (8 if "within" not in step else 3) + 2)
