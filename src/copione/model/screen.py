@@ -68,7 +68,8 @@ class Screen:
     sliders, the least and the most they can hold; both where the device tells. `stops`: rows in the order in which a keyboard's focus comes
     to them, for each layer that stands over others; empty where the device does not tell. `overlays`: what stands over the
     flow of the page; None where the device does not tell. `painted`: of each element its place in the order of painting; empty where that
-    is the tree's, or is not told. `read`: it was read from its picture, which shows what is
+    is the tree's, or is not told. `spots`: by the rows of what a finger does not hit in its middle, where (dp) it does, or None for
+    nowhere. `read`: it was read from its picture, which shows what is
     written and no labels. `language` is what the page says of itself, BCP 47; empty where it does not;
     `locale` is the device's, empty where it is not known.
     """
@@ -93,6 +94,7 @@ class Screen:
     stops: tuple[tuple[int, ...], ...] = ()
     overlays: tuple[Overlay, ...] | None = None
     painted: tuple[int, ...] = ()
+    spots: Mapping[int, tuple[float, float] | None] = field(default_factory=dict)
     also: tuple[tuple[str, ...], ...] = ()
     read: bool = False
     language: str = ""

@@ -18,6 +18,7 @@ OFF_SCREEN = Reason(Cause.OFF_SCREEN, "off the screen")
 UNDER_KEYBOARD = Reason(Cause.UNDER_KEYBOARD, "covered by the keyboard")
 SCROLLED_AWAY = Reason(Cause.SCROLLED_AWAY, "scrolled out of sight")
 CUT = Reason(Cause.CUT, "only a strip of it shows")
+BEHIND = Reason(Cause.COVERED, "what it stands in takes what is touched there")
 DISABLED = Reason(Cause.DISABLED, "disabled")
 
 
@@ -73,6 +74,9 @@ def reach(element: Element) -> Reach:
         return Reach(None, Reason(Cause.COVERED, f"covered by {called}", name), scroller)
     if not element.has(Flag.ENABLED):
         return Reach(None, DISABLED)
+    if element.row in screen.spots:
+        spot = screen.spots[element.row]
+        return Reach(spot) if spot is not None and free.contains(*spot) else Reach(None, BEHIND, scroller)
     over = _words_over(element, free)
     if over is not None:
         return Reach((x, y), Reason(Cause.COVERED, f"{over.called} lies over it", over.name))
@@ -82,9 +86,9 @@ def reach(element: Element) -> Reach:
 
 
 def in_sight(element: Element) -> Reach:
-    """Where an element can be seen: as `reach`, but a disabled one can be."""
+    """Where an element can be seen: as `reach`, but a disabled one can be, and one that a finger does not hit."""
     there = reach(element)
-    if there.why is DISABLED:
+    if there.why is DISABLED or there.why is BEHIND:
         return Reach(element.box.centre)
     return Reach(there.point) if there.point is not None else there
 

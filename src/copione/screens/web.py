@@ -53,7 +53,8 @@ class _Told(msgspec.Struct):
     """As the page's script prints it. A row: parent, role, text, label, hint, id, left, top, right, bottom, flags, what covers it, kind,
     how far it is scrolled, the least and the most of a slider. `stops`: rows as the tabulator comes to them, for each layer of
     the page. `overlays`: the box of what stands over its flow, its first row and the one behind its last, whether it stays as
-    that scrolls. `painted`: of each row its place in the order of painting, where that is another one."""
+    that scrolls. `painted`: of each row its place in the order of painting, where that is another one.
+    `spots`: rows that are not hit in their middle, each with the place where it is, if there is one."""
 
     url: str
     title: str
@@ -67,6 +68,7 @@ class _Told(msgspec.Struct):
     stops: list[list[int]] = []
     overlays: list[tuple[float, float, float, float, int, int, bool]] = []
     painted: list[int] = []
+    spots: list[list[float]] = []
     language: str = ""
 
 
@@ -131,9 +133,18 @@ def read_page(told: str | bytes, place: Callable[[str], tuple[str, str]] = lambd
         scrolled={row: scrolled[row] for row in np.flatnonzero(flags & Flag.SCROLLABLE).tolist() if 0 <= scrolled[row] < FARTHEST},
         limits={row: pair for row, pair in enumerate(limits) if pair is not None and pair[0] < pair[1]},
         painted=tuple(page.painted) if sorted(page.painted) == list(range(n)) else (),
+        spots=_spots(page.spots, n),
         stops=tuple(tuple(row for row in dict.fromkeys(layer) if 0 <= row < n) for layer in page.stops[:n]),
         overlays=tuple(Overlay(Box(*row[:4]), row[4], row[5], row[6]) for row in page.overlays[:n]),
     )
     shown = {row: kind for row, kind in enumerate(kinds) if kind}
     pixels = page.pixels if 0.1 < page.pixels < 20 else 1.0
     return Page(screen, page.url[:4000], shown, pixels, page.ready != "complete", page.moving, page.touch > 0)
+
+
+def _spots(told: list[list[float]], n: int) -> dict[int, tuple[float, float] | None]:
+    found: dict[int, tuple[float, float] | None] = {}
+    for row, *place in filter(None, told[:n]):
+        if 0 <= row < n and all(0 <= side < LARGEST for side in place):
+            found[int(row)] = (place[0], place[1]) if len(place) == 2 else None
+    return found

@@ -1,8 +1,12 @@
 // The page as rows of elements: once each, those that hold others before them, each with its place in the order of painting.
-const MOST = 12000;
+const MOST = 12000, ACROSS_POINTS = 12, DOWN_POINTS = 36;
 const rows = [], nodes = [], keys = [], row_of = new Map(), placed = new Set(), above = [], afloat = [];
 const overlays = [], floats = new Map(); // what stands over the flow of the page: its box, its rows, whether it stays when that is scrolled
+const ASIDE = [[0.15, 0.5], [0.85, 0.5], [0.5, 0.2], [0.5, 0.8], [0.1, 0.15], [0.9, 0.15], [0.1, 0.85], [0.9, 0.85]];
+const spots = []; // where to touch what is not hit in its middle
 const stops = []; // of the tabulator: a row, its element, the layer it stands in
+const plates = new Set(); // what says nothing and lies over something: it gets a row of its own when the page is read once more
+const walked = new Set(), holding = new Set(); // what was looked at; what lies out of sight, and holds something that does not
 let layer = 0, layers = 0;
 
 const short = (side) => Math.round(side * 10) / 10;
@@ -66,6 +70,7 @@ function lifted(el, tag, style, told_of, where) {
 function walk_into(el, where) {
   const tag = el.tagName.toUpperCase(), told_of = el.hasAttributes(), parent = where.parent, at = where.at;
   if (PASSED.has(tag) || rows.length >= MOST) return;
+  walked.add(el);
   const style = getComputedStyle(el), display = style.display;
   if (display === "none" || lifted(el, tag, style, told_of, where)) return;
   const position = style.position, contents = display === "contents";
@@ -77,7 +82,7 @@ function walk_into(el, where) {
   if (hidden && rows[parent][1] === role_of(hidden, "INPUT")) hidden = null; // what holds it says so itself
   const shown = !contents && style.visibility === "visible";
   if (!contents && !empty(box) && empty(cut(box, clip)) && el.scrollHeight <= el.clientHeight + 1 &&
-      el.scrollWidth <= el.clientWidth + 1 && !el.shadowRoot && tag !== "LABEL" && tag !== "SLOT" && display !== "inline") {
+      el.scrollWidth <= el.clientWidth + 1 && !el.shadowRoot && tag !== "LABEL" && tag !== "SLOT" && display !== "inline" && !holding.has(el)) {
     const toggle = tag === "INPUT" && (el.type === "checkbox" || el.type === "radio");
     if (!toggle) return;
   }
@@ -119,7 +124,7 @@ function walk_into(el, where) {
       const hint = told_of ? squeeze(told.getAttribute("placeholder") || told.getAttribute("aria-placeholder")) || tip : "";
       const stands = position === "fixed" || position === "sticky" ||
         (position === "absolute" && parseInt(style.zIndex, 10) > 0 && area(box) > width * height / 4);
-      if (!skip && (role || text || label || stands || flags & (CLICKABLE | SCROLLABLE | ACROSS)))
+      if (!skip && (role || text || label || stands || plates.has(el) || flags & (CLICKABLE | SCROLLABLE | ACROSS)))
         here = add(el, parent, role || (text && !(flags & CLICKABLE) ? "text" : "generic"), text, label || title, hint, id, seen, flags, kind, key || [...where.flow, 0, 0, painted++]);
       if (here !== parent && flags & ENABLED && role !== "radio" && (ACTS.has(role) || told.hasAttribute("tabindex")) && told.tabIndex >= 0)
         stops.push([here, told, layer]);
@@ -165,6 +170,18 @@ function under_some(el, x, y) {
   return false;
 }
 
+// Where a finger hits what is not hit in its middle, since what it stands in is: a label and its box with a gap between them, what is
+// painted behind. [row], without a place, where nothing of it is hit.
+function aside(row, el) {
+  if (getComputedStyle(el).pointerEvents === "none") return;
+  const r = rows[row];
+  for (const [across, down] of ASIDE) {
+    const x = r[6] + across * (r[8] - r[6]), y = r[7] + down * (r[9] - r[7]), top = point(x, y);
+    if (top && (holds(el, top) || Array.from(el.labels || []).some((each) => holds(each, top)))) { spots.push([row, short(x), short(y)]); return; }
+  }
+  spots.push([row]);
+}
+
 function cover(row) {
   const el = nodes[row], r = rows[row];
   if (!el || r[10] === undefined) return -1;
@@ -172,13 +189,19 @@ function cover(row) {
   if (!(r[10] & (CLICKABLE | CHECKABLE | SCROLLABLE)) && !under_some(el, x, y)) return -1;
   const top = point(x, y);
   if (!top || top === el || el.contains(top)) return -1;
-  let over = -1;
+  let over = -1, plate = null;
   for (let here = top; here; here = outer(here)) {
     if (here === el || (el.labels && Array.prototype.includes.call(el.labels, here))) return -1;
     if (over < 0 && row_of.has(here)) over = row_of.get(here);
+    if (over < 0 && here.nodeType === 1 && !plate) plate = here;
   }
   if (over < 0) return -1;
-  for (let up = row; up >= 0; up = rows[up][0]) if (up === over) return -1;
+  for (let up = row; up >= 0; up = rows[up][0]) {
+    if (up !== over) continue;
+    if (plate && !holds(plate, el)) plates.add(plate);
+    else if (r[10] & (CLICKABLE | CHECKABLE) && holds(top, el)) aside(row, el);
+    return -1;
+  }
   for (let up = over; up >= 0; up = rows[up][0]) if (rows[up][1] === "dialog") return up;
   return over;
 }
@@ -213,15 +236,39 @@ function read() {
   }
 }
 
-function told() {
+function covered() {
+  spots.length = 0;
   for (let row = 2; row < rows.length; row++) rows[row][11] = cover(row);
+}
+
+// What is painted somewhere, and stands in something that is not in sight itself.
+function missed() {
+  for (let i = 0; i < ACROSS_POINTS; i++) for (let j = 0; j < DOWN_POINTS; j++) {
+    const found = point((i + 0.5) * width / ACROSS_POINTS, (j + 0.5) * height / DOWN_POINTS);
+    if (!found || walked.has(found)) continue;
+    for (let here = found; here; here = outer(here)) if (here.nodeType === 1) holding.add(here);
+  }
+}
+
+function anew() {
+  for (const each of [rows, nodes, keys, above, afloat, overlays, stops, spots]) each.length = 0;
+  for (const each of [row_of, placed, floats, walked]) each.clear();
+  layer = layers = painted = 0;
+  read();
+}
+
+function told() {
+  missed();
+  if (holding.size) anew();
+  covered();
+  if (plates.size) { anew(); covered(); }
   const runs = document.getAnimations ? document.getAnimations().some((each) => {
     const timing = each.effect && each.effect.getComputedTiming();
     return each.playState === "running" && timing && timing.endTime < 3000;
   }) : false;
   return JSON.stringify({
     url: location.href, title: document.title, width: width, height: height, pixels: devicePixelRatio, ready: document.readyState,
-    moving: runs, touch: navigator.maxTouchPoints, rows: rows, stops: tabbed(), overlays: overlays, painted: ranks_of(keys),
+    moving: runs, touch: navigator.maxTouchPoints, rows: rows, stops: tabbed(), overlays: overlays, painted: ranks_of(keys), spots: spots,
     language: document.documentElement.lang || "",
   });
 }
