@@ -108,7 +108,7 @@ class Maker:
             said.append(pick(("transform:translate(6px,9px)", "transform:scale(1.1)", "will-change:transform", "translate:4px 4px")))
         if some() < 0.15:
             said.append(pick(("opacity:.999", "isolation:isolate", "filter:brightness(1)", "contain:layout")))
-        if some() < 0.2:
+        if some() < 0.2 and position != "sticky":  # WebKit paints what is fixed in such a one cut off, and hits it whole
             said.append(f"overflow:{pick(('hidden', 'auto'))};height:{pick((40, 70, 120))}px;width:{pick((90, 160, 240))}px")
         if some() < 0.2:
             said.append(f"display:{pick(('flex', 'grid'))}")

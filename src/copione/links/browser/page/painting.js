@@ -56,9 +56,18 @@ function painted_before(a, b) {
   return a.length - b.length;
 }
 
-// For each row its place among all in the order of painting; nothing where that is the order of the rows.
-function ranks_of(keys) {
+// For each row its place among all in the order of painting; nothing where that is the order of the rows. What an engine says lies over
+// something, against that order, is lifted with all that is in it.
+function ranks_of(keys, rows, hits) {
   const order = keys.map((_, row) => row).sort((a, b) => painted_before(keys[a], keys[b]) || a - b);
+  const place = new Array(keys.length), lifted = new Set();
+  order.forEach((row, i) => { place[row] = i; });
+  for (const [under, over] of hits) if (place[over] < place[under]) lifted.add(over);
+  if (lifted.size) {
+    const inside = rows.map(() => false);
+    rows.forEach((each, row) => { inside[row] = lifted.has(row) || (each[0] >= 0 && inside[each[0]]); });
+    order.sort((a, b) => inside[a] - inside[b] || place[a] - place[b]);
+  }
   if (order.every((row, place) => row === place)) return [];
   const ranks = new Array(keys.length);
   order.forEach((row, place) => { ranks[row] = place; });

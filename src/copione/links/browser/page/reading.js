@@ -3,6 +3,7 @@ const MOST = 12000, ACROSS_POINTS = 12, DOWN_POINTS = 36;
 const rows = [], nodes = [], keys = [], row_of = new Map(), placed = new Set(), above = [], afloat = [];
 const overlays = [], floats = new Map(); // what stands over the flow of the page: its box, its rows, whether it stays when that is scrolled
 const ASIDE = [[0.15, 0.5], [0.85, 0.5], [0.5, 0.2], [0.5, 0.8], [0.1, 0.15], [0.9, 0.15], [0.1, 0.85], [0.9, 0.85]];
+const hits = []; // what is hit where something else is looked for: both rows
 const spots = []; // where to touch what is not hit in its middle
 const stops = []; // of the tabulator: a row, its element, the layer it stands in
 const plates = new Set(); // what says nothing and lies over something: it gets a row of its own when the page is read once more
@@ -196,8 +197,10 @@ function cover(row) {
     if (over < 0 && here.nodeType === 1 && !plate) plate = here;
   }
   if (over < 0) return -1;
+  if (nodes[over] === top) hits.push([row, over]);
   for (let up = row; up >= 0; up = rows[up][0]) {
     if (up !== over) continue;
+    if (nodes[over] === top) hits.pop();
     if (plate && !holds(plate, el)) plates.add(plate);
     else if (r[10] & (CLICKABLE | CHECKABLE) && holds(top, el)) aside(row, el);
     return -1;
@@ -237,7 +240,7 @@ function read() {
 }
 
 function covered() {
-  spots.length = 0;
+  spots.length = hits.length = 0;
   for (let row = 2; row < rows.length; row++) rows[row][11] = cover(row);
 }
 
@@ -268,7 +271,7 @@ function told() {
   }) : false;
   return JSON.stringify({
     url: location.href, title: document.title, width: width, height: height, pixels: devicePixelRatio, ready: document.readyState,
-    moving: runs, touch: navigator.maxTouchPoints, rows: rows, stops: tabbed(), overlays: overlays, painted: ranks_of(keys), spots: spots,
+    moving: runs, touch: navigator.maxTouchPoints, rows: rows, stops: tabbed(), overlays: overlays, painted: ranks_of(keys, rows, hits), spots: spots,
     language: document.documentElement.lang || "",
   });
 }
