@@ -12,8 +12,9 @@ from copione.links.webdriver.link import WebDriverLink, look_up
 from copione.links.webdriver.wire import Refused, touch_actions, value_of
 from copione.model.action import Start
 from copione.model.clock import SystemClock
+from copione.model.condition import Condition
 from copione.model.device import Readiness
-from copione.model.errors import AppMissing, DeviceGone, LinkError
+from copione.model.errors import AppMissing, CannotDo, DeviceGone, LinkError
 from copione.model.gesture import Contact
 from copione.replay.watch import ScreenWatch
 from copione.screens.reading import reads
@@ -211,6 +212,14 @@ class OverWebDriver(Conformance, unittest.TestCase):
         link = WebDriverLink(self.face.endpoints[0])
         self.addCleanup(link.close)
         return link
+
+    def test_how_it_is_held_can_be_asked_and_nothing_else_of_its_conditions(self) -> None:
+        link = self.opened()
+        self.assertEqual(link.condition(Condition.ORIENTATION, APP), "portrait")
+        link.have(Condition.ORIENTATION, "landscape", APP)
+        self.assertEqual(link.condition(Condition.ORIENTATION, APP), "landscape")
+        for act in (lambda: link.condition(Condition.DARK, APP), lambda: link.have(Condition.DARK, "on", APP)):
+            self.assertRaises(CannotDo, act)
 
     def test_letters_of_any_script_are_typed(self) -> None:
         link = self.opened(*self.FORM, ("textbox", "Notes"))

@@ -93,6 +93,8 @@ class Commands(unittest.TestCase):
         there = Contact(0, ((0, 0, 0), (0.05, 30, 40), (0.2, 60, 80)), 0.45)
         commands = ["motionevent DOWN 0 0", "motionevent MOVE 60 80; sleep 0.15", "motionevent MOVE 120 160; sleep 0.25"]
         self.assertEqual(input_commands(there, 2.0), [*commands, "motionevent UP 120 160"])
+        later = Contact(0, tuple((t + 5, x, y) for t, x, y in ((0, 0, 0), (0.05, 30, 52), (0.1, 60, 80))), 5.15)
+        self.assertFalse([c for c in input_commands(later, 2.0) if "sleep" in c], "when it began makes no pause")
 
     def test_two_fingers_on_a_panel_of_ones_own(self) -> None:
         fingers = [Contact(0, ((0, 10, 20), (1 / 30, 30, 20)), 0.05), Contact(1, ((1 / 60, 50, 60),), 0.04)]

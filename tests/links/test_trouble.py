@@ -1,9 +1,11 @@
 import socket
 import threading
+from concurrent.futures import Future, wait
+from typing import Any
 from unittest.mock import patch
 
 from copione.links.adb.link import AdbLink
-from copione.links.adb.server import AdbServer
+from copione.links.adb.server import DEFAULT_PORT, AdbServer
 from copione.links.bench import Bench
 from copione.links.worker import DeviceWorker
 from copione.model.device import Readiness
@@ -13,6 +15,9 @@ from ..benches import SERIALS, LabCase
 
 
 class Trouble(LabCase):
+    def test_the_port_that_a_server_is_looked_for_at(self) -> None:
+        self.assertEqual((DEFAULT_PORT, AdbServer().port), (5037, 5037))
+
     def test_no_server_at_the_port(self) -> None:
         with socket.socket() as free:
             free.bind(("127.0.0.1", 0))
@@ -121,6 +126,12 @@ class Trouble(LabCase):
         self.assertEqual((sorted(closed), bench.devices()), (sorted(SERIALS.values()), []))
 
 
+def wait_for(future: Future[Any]) -> bool:
+    """Was it called off, once that is known?"""
+    wait([future], 10)
+    return future.cancelled()
+
+
 class Workers(LabCase):
     def test_jobs_come_in_order_and_errors_in_their_futures(self) -> None:
         worker = DeviceWorker("Alder 5", self.link("Alder 5"))
@@ -130,5 +141,13 @@ class Workers(LabCase):
         self.assertIsInstance(failed.exception(10), CopioneError)
         self.assertEqual(done, list(range(50)))
         self.assertTrue(all(f.done() for f in futures))
-        worker.close()
+        begun, free = threading.Event(), threading.Event()
+        running = worker.submit(lambda link: (begun.set(), free.wait(10)))
+        waiting = [worker.submit(lambda link: done.append(99)) for _ in range(3)]
+        begun.wait(10)
+        worker.close(0.0)
+        free.set()
+        self.assertTrue(running.result(10)[1])
+        self.assertTrue(all(wait_for(future) for future in waiting), "what had not begun is not done any more")
+        self.assertNotIn(99, done)
         self.assertTrue(worker.submit(lambda link: None).cancelled())

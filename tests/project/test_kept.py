@@ -24,13 +24,14 @@ from copione.model.take import TakeName
 from copione.model.target import Target
 from copione.project.apps import word_for
 from copione.project.archive import RunEnd, RunWriter, TakeRecord, read_run
-from copione.project.assessing import Before, assessed, found_in
+from copione.project.assessing import Before, assessed, found_in, usual_baseline
 from copione.project.journal import JOURNAL, Journal, Kept, offer_again, unfinished
 from copione.project.loading import MOST_LINES, load
 from copione.project.naming import frames_folder, name_in, portraits_path
 from copione.project.portraits import load_portraits
 from copione.project.portraying import portray_from, row_at, screen_of
 from copione.project.remarks import Off, lines_of, read_remarks, wanted_off
+from copione.project.renaming import rename_scene_elsewhere
 from copione.project.results import ResultReader, result_record
 from copione.project.scopes import Scope
 from copione.screens.android import read_android
@@ -257,6 +258,7 @@ class Runs(FolderCase):
         self.assertEqual(([each.new for each in known.standing], len(known.stale)), ([False], 1))
         cut = assessed(self.folder, replace(run, end=RunEnd.STOPPED), lanes, found, None, date(2026, 5, 4))
         self.assertEqual(cut.stale, (), "it may match what was not come to")
+        self.assertEqual((usual_baseline(later, "Spring"), usual_baseline(earlier, "Spring")), (earlier, None))
 
     def test_a_picture_is_one_of_its_take(self) -> None:
         take = TakeRecord(self.folder, TakeName("Alder 5"), ALDER, {})
@@ -360,6 +362,16 @@ class Scripts(FolderCase):
         self.put("third.copione", 'script "Third"\nscene "Main"\n    perform "Alone"\n')
         self.assertEqual(load(own, self.folder).elsewhere, frozenset({"Sign in"}))
 
+    def test_a_scene_is_called_otherwise_wherever_it_is_performed_and_nowhere_else(self) -> None:
+        scene = 'scene "Sign in"\n    press back\n'
+        own = self.put("own.copione", f'script "Own"\n{scene}')
+        performs = 'scene "Main"\n    perform "Sign in"\n'
+        self.put("uses.copione", f'script "Uses"\nuses "own.copione"\n{performs}')
+        self.put("alone.copione", f'script "Alone"\n{performs}{scene}')
+        self.put("both.copione", f'script "Both"\nuses "own.copione"\n{performs}{scene}')
+        self.assertEqual(rename_scene_elsewhere(own, "Sign in", "Log in", own), ["uses.copione"])
+        self.assertIn('perform "Log in"', (own.parent / "uses.copione").read_text("utf-8"))
+
     def test_no_more_than_a_hundred_and_no_longer_than_it_can_be_worked_with(self) -> None:
         scene = 'scene "S"\n    press back\n'
         for number in range(101):
@@ -386,6 +398,7 @@ class Scripts(FolderCase):
             ("org.example.bees", "android", {"bees": {"android": "org.other.bees"}}, "example-bees"),
             ("org.example.bees", "android", {"bees": {"android": "org.example.bees"}}, "bees"),
             ("org.example.bees", "ios", {"bees": {"android": "org.example.bees"}}, "bees"),
+            ("bees", "android", {"bees": {"android": "wasps"}}, "bees-2"),
         ):
             with self.subTest(package, apps=apps):
                 self.assertEqual(word_for(package, platform, apps), word)

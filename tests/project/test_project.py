@@ -118,11 +118,11 @@ class Projects(FolderCase):
         self.assertEqual({p.near for p in problems}, {"frame"})
 
     def test_a_word_means_one_app_for_good(self) -> None:
-        (self.folder / "project.toml").write_text('# ours\n[apps."my.app"]\nandroid = "org.my.app"\n\n[custom]\nkey = 1\n', "utf-8")
+        (self.folder / "project.toml").write_text('# ours\n[apps."our.app"]\nandroid = "org.our.app"\n\n[custom]\nkey = 1\n', "utf-8")
         project = Project(self.folder)
-        packages = ("com.bees.android", "com.wasps.android", "com.bees.hive", "org.wasps.hive", "de.9gag", "org.my.app")
+        packages = ("com.bees.android", "com.wasps.android", "com.bees.hive", "org.wasps.hive", "de.9gag", "org.our.app")
         words = [project.learn_app(package, "android") for package in packages]
-        self.assertEqual(words, ["bees", "wasps", "hive", "wasps-hive", "app-9gag", "my.app"])
+        self.assertEqual(words, ["bees", "wasps", "hive", "wasps-hive", "app-9gag", "our.app"])
         self.assertEqual(project.learn_app("com.hornets.hive", "ios"), "hornets-hive")  # another maker's
         self.assertEqual(project.learn_app("io.bees.hive", "ios"), "hive")
         again = Project(self.folder)
@@ -138,6 +138,7 @@ class Projects(FolderCase):
         names = ("Fern 2", "Fern 2+", "fern-2", "蜂箱", "蜂箱!")
         paths = [new_script(project, name, "") for name in names]
         self.assertEqual(len(set(paths)), 5)
+        self.assertEqual([path.stem for path in paths[:2]], ["fern-2", "fern-2-2"])
         self.assertEqual([entry.name for entry in scripts_of(project)], sorted(names, key=str.casefold))
         self.assertEqual(project.free_name("FERN 2"), "FERN 2 2")
         self.assertEqual(name_in(rename_script(project, paths[1], "Fern 2!").read_text("utf-8")), "Fern 2!")

@@ -202,7 +202,7 @@ function cover(row) {
     if (up !== over) continue;
     if (nodes[over] === top) hits.pop();
     if (plate && !holds(plate, el)) plates.add(plate);
-    else if (r[10] & (CLICKABLE | CHECKABLE) && holds(top, el)) aside(row, el);
+    else if (r[10] & (CLICKABLE | CHECKABLE) && r[1] !== "slider" && holds(top, el)) aside(row, el); // a slider is its whole track
     return -1;
   }
   for (let up = over; up >= 0; up = rows[up][0]) if (rows[up][1] === "dialog") return up;
