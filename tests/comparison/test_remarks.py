@@ -71,6 +71,18 @@ def with_more(view: View) -> View:
     return replace(view, elements=(*view.elements[:6], extra, *view.elements[6:]))
 
 
+def listing(*names: str) -> View:
+    rows = (Seen(f"row {n}", "listitem", n, "", n, Box(0, 60 * i, 400, 60 * i + 50), tappable=True) for i, n in enumerate(names, 1))
+    return replace(page(), elements=(page().elements[0], *rows))
+
+
+def piled(*names: str, gap: float = 30) -> View:
+    """Rows with a mark in each, over its words where there is little gap."""
+    rows = [text(f"row {n}", n, 100 + 80 * i) for i, n in enumerate(names)]
+    marks = [Seen(f"mark {n}", "img", n, "", "", Box(16 + gap, 100 + 80 * i, 210, 120 + 80 * i)) for i, n in enumerate(names)]
+    return replace(page(), elements=tuple(replace(e, box=Box(16, e.box.top, 70, e.box.bottom)) for e in rows) + tuple(marks))
+
+
 def aiming(**more: object) -> View:
     return page(aim=Aim("button Save", "Save", Box(16, 300, 300, 348), **more))
 
@@ -113,6 +125,8 @@ class Noticed(unittest.TestCase):
             ("other value", "queen", changed("queen", value="3")(supers), supers),
             ("state lost", "queen", replace(changed("queen", value="3")(supers), turned=1), supers),
             ("other order", "past", swapped, tabbed),
+            ("other order", "row C", listing("C", "A", "B", "D"), listing("A", "B", "C", "D")),
+            ("overlaps", "row A", piled("A", "B", "C"), piled("A", "B", "C", gap=60)),
             ("overlaps", "button Save", aiming(covered="Saved"), aiming()),
             ("typed out of sight", "button Save", aiming(hidden=True), aiming(hidden=False)),
         ]

@@ -6,8 +6,9 @@ Each rule says when it is silent. See `remarks`.
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import replace
+from itertools import pairwise
 from statistics import median
 
 from ..model.geometry import Box
@@ -24,6 +25,7 @@ SPILL_DP = 3.0  # beyond what it stands in
 CRAMPED = 0.8  # of the height that one line of the text takes elsewhere, for its size
 LINE_DP = 14.0  # no line is lower, at the ordinary text size
 ORDERED = frozenset({"tab", "radio", "button"})
+ROWS = 3  # of a list, that have to be shown on both to tell in which order they stand
 COLOUR_APART = 48  # of 255: from there on two grounds are two colours
 Rule = Callable[[Column, TakeName, View], Iterable[Remark]]
 
@@ -61,11 +63,13 @@ def _beyond(view: View, seen: Seen) -> float:
 
 
 def _overlaps(column: Column, take: TakeName, view: View) -> Iterable[Remark]:
-    """Two things that lie over one another here, and side by side on most of those that show both."""
+    """Two things that lie over one another here, and side by side on most of those that show both. Once where it is so row by row."""
+    told: set[tuple[object, ...]] = set()
     shown = [e for e in view.elements if e.alone and e.leaf and not e.cut]
     for place, seen in enumerate(shown):
         for other in shown[place + 1 :]:
-            if not lie_over(seen, other):
+            lies = seen.role, other.role, seen.pane, *(round(a - b) for a, b in zip(other.box, seen.box, strict=True))
+            if not lie_over(seen, other) or lies in told:
                 continue
             apart, both = [], 0
             for name in column.peers[take]:
@@ -75,6 +79,7 @@ def _overlaps(column: Column, take: TakeName, view: View) -> Iterable[Remark]:
                     if not lie_over(one, two):
                         apart.append(name)
             if most(len(apart), both):
+                told.add(lies)
                 words = f"over “{called(other)}”"
                 remark = remark_on(column, RemarkKind.OVERLAPS, take, seen, (words, "beside it"), apart, seen.box.clipped(other.box))
                 yield replace(remark, over=other.key)
@@ -200,6 +205,34 @@ def _order(column: Column, take: TakeName, view: View) -> Iterable[Remark]:
             yield remark_on(column, RemarkKind.ORDER, take, line[0], so, fine)
 
 
+def _sorted(column: Column, take: TakeName, view: View) -> Iterable[Remark]:
+    """Rows of a list in another order than on most that show the same ones, in the same language. Once for each list."""
+    lists: dict[tuple[Box | None, int], list[Seen]] = {}
+    for seen in view.elements:
+        if seen.alone and not seen.cut and seen.role == "listitem":
+            lists.setdefault((seen.pane, seen.part), []).append(seen)
+    alike = [name for name in column.peers[take] if column.views[name].language == view.language]
+    for rows in lists.values():
+        there = {name: [r for r in rows if r.key in column.views[name].order] for name in alike}
+        can_tell = [name for name, shared in there.items() if len(shared) >= ROWS]
+        other = [name for name in can_tell if not _in_order([column.views[name].order[r.key] for r in there[name]])]
+        if not most(len(other), len(can_tell)):
+            continue
+        order, shared = column.views[other[0]].order, there[other[0]]
+        fine = [name for name in other if _in_order([column.views[name].order[r.key] for r in _by(order, there[name])])]
+        if most(len(fine), len(can_tell)):
+            so = (", ".join(called(r) for r in some[:ROWS]) for some in (shared, _by(order, shared)))
+            yield remark_on(column, RemarkKind.ORDER, take, shared[0], (next(so), next(so)), fine)
+
+
+def _by(order: Mapping[str, int], rows: Iterable[Seen]) -> list[Seen]:
+    return sorted((row for row in rows if row.key in order), key=lambda row: order[row.key])
+
+
+def _in_order(places: Sequence[int]) -> bool:
+    return all(one < other for one, other in pairwise(places))
+
+
 def _lines(view: View) -> Iterable[list[Seen]]:
     """Controls of one kind that stand on one line of one part of the page, in reading order."""
     found: list[list[Seen]] = []
@@ -291,5 +324,5 @@ def _on_aim(
 
 RULES: tuple[Rule, ...] = (
     *(_cramped, _overlaps, _reach, _small, _focus, _picture, _contrast),
-    *(_state, _value, _disabled, _order, _colour, _aimed),
+    *(_state, _value, _disabled, _order, _sorted, _colour, _aimed),
 )
