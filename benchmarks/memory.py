@@ -60,6 +60,8 @@ class MadeUpPhone:
 
     def close(self) -> None: ...
 
+    def hit(self, x: float, y: float) -> None: ...
+
     def profile(self) -> DeviceProfile:
         return DeviceProfile("Made up", "android", "14", 824, 1784, 320, 1.0, "en-GB")
 

@@ -70,7 +70,7 @@ class UnfinishedRecordings(QObject):
             return
 
         def throw() -> None:
-            from ..recording.session import throw_away
+            from ..project.journal import throw_away
 
             throw_away(found)
 

@@ -11,7 +11,7 @@ from ..model.action import Start
 from ..model.condition import Condition
 from ..model.device import DeviceProfile
 from ..model.gesture import Contact
-from ..model.screen import Moment
+from ..model.screen import Element, Moment
 from .claims import Claim
 
 #: W3C UI Events `key` values that a link can press. `End` moves the caret to the end of the whole text.
@@ -64,6 +64,10 @@ class Link(Protocol):
     def glimpse(self) -> Moment:
         """The tree alone, as fresh as can be; no picture."""
         ...
+
+    def hit(self, x: float, y: float) -> Element | None:
+        """What a finger at a point (dp) would touch now, on a fresh screen; None where the device does not tell."""
+        return None
 
     def touch(self, contacts: Sequence[Contact]) -> None:
         """Put fingers on the glass: dp of the screen as it is held, times relative to each other."""

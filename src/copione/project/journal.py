@@ -358,3 +358,9 @@ def _kept(record: dict[str, Any], folder: Path, screens: dict[str, Screen]) -> K
     known = next((each for each in Doubt if doubt in (each.name.lower(), each.value)), None)  # older journals have the words
     rest = str(record["shot"]), mark, bool(record["scrolled"]), int(record["bars"]), known, tuple(o for o in others if o is not None)
     return Kept(int(record["uid"]), str(record["scene"]), item, tuple(portraits), *rest)
+
+
+def throw_away(unfinished: Unfinished) -> None:
+    """Do not offer a recovered recording again; its files stay."""
+    journal = Journal(unfinished.folder.parent, unfinished.app, unfinished.folder)
+    journal.done("thrown away")

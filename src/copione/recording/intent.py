@@ -50,9 +50,18 @@ def on_keyboard(screen: Screen, gesture: Gesture) -> bool:
 
 def touched(screen: Screen, x: float, y: float) -> Element | None:
     """The element a finger at that point acts on: the topmost that takes touches, else the topmost that says something."""
+    return acted_on(_over(screen, x, y))
+
+
+def _over(screen: Screen, x: float, y: float) -> list[Element]:
     over = list(screen.at(x, y))
     if screen.covers:  # the device tells what is drawn over what
-        over = [e for e in over if screen.covers[e.row] < 0] or over
+        return [e for e in over if screen.covers[e.row] < 0] or over
+    return over
+
+
+def acted_on(over: list[Element]) -> Element | None:
+    """Of what lies under a finger, from the top down, what it acts on: what takes touches, else what says something."""
     for element in over:
         if element.role in ACTING or element.has(Flag.CLICKABLE) or element.has(Flag.HOLDABLE):
             return _meant_in(element, over)
@@ -142,11 +151,11 @@ def _left_dialog(gesture: Gesture, before: Screen, after: Screen | None) -> Mean
     return None
 
 
-def plain(gesture: Gesture, before: Screen) -> Meaning | None:
-    """The gesture itself, relative to its element, whatever it meant."""
+def plain(gesture: Gesture, before: Screen, on: Element | None = None) -> Meaning | None:
+    """The gesture itself, relative to its element, whatever it meant. `on`: see `interpret`."""
     if gesture.fingers > 1:
         return _together(gesture, before)
-    element = touched(before, *gesture.begin)
+    element = on or touched(before, *gesture.begin)
     if element is None:
         return None
     target = target_of(element)

@@ -32,6 +32,7 @@ from .checks import check_of_page
 from .insertion import Insertion, insert
 from .intent import (
     Meaning,
+    acted_on,
     answered,
     chosen,
     focused_field,
@@ -178,15 +179,20 @@ class Session:
         """Do a gesture on the lead and take its meaning in. `png`: the picture that the hand saw."""
         self._secrets.left()
         before = self.moment_of(png) if png is not None else self.moment
-        shot = self._shot
+        shot, hit = self._shot, self._hit(*contacts[0].begin) if len(contacts) == 1 else None
         self.link.touch(contacts)
         self._done()
-        return self._taken_in(read_contacts(contacts), before, shot)
+        return self._taken_in(read_contacts(contacts), before, shot, hit)
+
+    def _hit(self, x: float, y: float) -> Element | None:
+        """What the finger is about to touch, as the device itself says right before it comes."""
+        hit = self.link.hit(x, y)
+        return acted_on([hit, *hit.ancestors()]) if hit is not None else None
 
     def finger_down(self, path: Sequence[tuple[float, float]], png: bytes) -> None:
         """A finger is down and goes on: put it down on the lead too, where it began and went so far. Read when it lifts."""
         self._secrets.left()
-        self._held = self.moment_of(png), self._shot
+        self._held = self.moment_of(png), self._shot, self._hit(*path[0])
         self._done()
         self._finger.down(path)
 
@@ -202,14 +208,15 @@ class Session:
         self._changing_s, self._acted = 0.0, time.time()  # what moved under the finger was no waiting
         return self._taken_in(read_contacts([contact]), *self._held)
 
-    def _taken_in(self, gesture: Gesture, before: Moment, shot: str) -> RecordedStep | None:
-        """Take in a gesture that was done on the lead just now, against the moment it was made on."""
+    def _taken_in(self, gesture: Gesture, before: Moment, shot: str, hit: Element | None) -> RecordedStep | None:
+        """Take in a gesture that was done on the lead just now, against the moment it was made on, or against what was hit."""
         after = self.look()
         if before.screen is None or tells_nothing(before.screen):
             return self._by_picture(gesture, before, shot)
         if on_keyboard(before.screen, gesture):
             return self._typed(after, before.screen)
-        meant = self._meant(gesture, before.screen, after.screen, shot, same_picture=before.png == after.png)
+        screen = hit.screen if hit is not None else before.screen
+        meant = self._meant(gesture, screen, after.screen, shot, same_picture=before.png == after.png, hit=hit)
         if meant is None and before.screen.read:  # what was touched there was not made out in the picture
             return self._by_picture(gesture, before, shot)
         return meant
@@ -251,14 +258,21 @@ class Session:
             self.recording.set_alternatives(uid, [m for m in meanings if m is not None], self._shot)
 
     def _meant(
-        self, gesture: Gesture, before: Screen, after: Screen | None, shot: str, doubt: Doubt | None = None, same_picture: bool = False
+        self,
+        gesture: Gesture,
+        before: Screen,
+        after: Screen | None,
+        shot: str,
+        doubt: Doubt | None = None,
+        same_picture: bool = False,
+        hit: Element | None = None,
     ) -> RecordedStep | None:
         """Take in what a gesture meant. `doubt` says why it may have been read against the wrong screen."""
         mark = gesture.trace
         if self._is_system(before):
             meaning = answered(gesture, before)
         else:
-            meaning = plain(gesture, before) if self._plainly else interpret(gesture, before, after)
+            meaning = plain(gesture, before, hit) if self._plainly else interpret(gesture, before, after, hit)
         if meaning is None:
             return None
         if doubt is None and same_picture and after is not None and after.signature == before.signature:
@@ -430,9 +444,3 @@ class Session:
 def _again(kept: Kept) -> RecordedStep:
     others = tuple(map(_again, kept.others))
     return RecordedStep(kept.uid, kept.scene, kept.step, kept.portraits, kept.shot, kept.mark, kept.scrolled, kept.bars, kept.doubt, others)
-
-
-def throw_away(unfinished: Unfinished) -> None:
-    """Do not offer a recovered recording again; its files stay."""
-    journal = Journal(unfinished.folder.parent, unfinished.app, unfinished.folder)
-    journal.done("thrown away")

@@ -54,7 +54,8 @@ class _Told(msgspec.Struct):
     how far it is scrolled, the least and the most of a slider. `stops`: rows as the tabulator comes to them, for each layer of
     the page. `overlays`: the box of what stands over its flow, its first row and the one behind its last, whether it stays as
     that scrolls. `painted`: of each row its place in the order of painting, where that is another one.
-    `spots`: rows that are not hit in their middle, each with the place where it is, if there is one."""
+    `spots`: rows that are not hit in their middle, each with the place where it is, if there is one. `hit`: the row that is
+    hit at the point that was asked for, -1 for none."""
 
     url: str
     title: str
@@ -69,6 +70,7 @@ class _Told(msgspec.Struct):
     overlays: list[tuple[float, float, float, float, int, int, bool]] = []
     painted: list[int] = []
     spots: list[list[float]] = []
+    hit: int = -1
     language: str = ""
 
 
@@ -76,6 +78,7 @@ class _Told(msgspec.Struct):
 class Page:
     """A page as it was read. `kinds`: rows of controls whose choices the browser shows outside of the page (select, date, file).
 
+    `hit` is the row of what a finger touches at the point that was asked for, -1 for none.
     `loading` while it is not whole yet, `moving` while something on it is animated. `pixels` is the number of them a CSS pixel.
     """
 
@@ -86,6 +89,7 @@ class Page:
     loading: bool
     moving: bool
     touch: bool
+    hit: int = -1
 
 
 def read_page(told: str | bytes, place: Callable[[str], tuple[str, str]] = lambda url: ("", url)) -> Page:
@@ -139,7 +143,9 @@ def read_page(told: str | bytes, place: Callable[[str], tuple[str, str]] = lambd
     )
     shown = {row: kind for row, kind in enumerate(kinds) if kind}
     pixels = page.pixels if 0.1 < page.pixels < 20 else 1.0
-    return Page(screen, page.url[:4000], shown, pixels, page.ready != "complete", page.moving, page.touch > 0)
+    return Page(
+        screen, page.url[:4000], shown, pixels, page.ready != "complete", page.moving, page.touch > 0, page.hit if page.hit < n else -1
+    )
 
 
 def _spots(told: list[list[float]], n: int) -> dict[int, tuple[float, float] | None]:

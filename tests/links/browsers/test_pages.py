@@ -5,15 +5,19 @@ from __future__ import annotations
 import tempfile
 from pathlib import Path
 
+from copione.language.printer import step_words
 from copione.links.browser.kept import Wanted
+from copione.model.action import Start
 from copione.model.clock import SystemClock
 from copione.model.outcome import Outcome, Result
 from copione.project.project import Project
+from copione.recording.session import Session
 from copione.replay.run import Run
+from copione.touch.making import tap
 
 from ...benches import Heard
 from .devices import bench_of
-from .pages import HEAD, BrowserCase, engines
+from .pages import HEAD, BrowserCase, engines, named, screen_of
 
 GOOD = {Outcome.HELD, Outcome.ADAPTED}
 ENDLESS = """<div id="l" style="height:500px;overflow-y:auto" onscroll="more();document.title='scrolled'"></div>
@@ -75,3 +79,21 @@ t.style.touchAction = "none";</script>"""
                     result = self.replayed(word, body, step)[-1]
                     self.assertEqual((result.outcome, words in result.reason), (outcome, True), (result.reason, result.read))
                     self.assertLess(result.seconds, (8 if "within" not in step else 3) + 2)
+
+    def test_what_is_recorded_is_what_the_page_was_hit_on(self) -> None:
+        """It has changed since the hand saw it; letters go into whatever takes them."""
+        body = """<button style="width:200px;height:60px" id="a">Keep</button><button style="width:200px;height:60px" id="b">Delete</button>
+<p><label for="c">City</label><input id="c" role="combobox"></p>"""
+        (self.folder / "index.html").write_text(HEAD + body, "utf-8")
+        for word, link in self.links.items():
+            with self.subTest(word), tempfile.TemporaryDirectory() as scratch:
+                session = Session(link, Project.create(Path(scratch), "Pages"), self.served.url)
+                session.launch(Start.AFRESH)
+                keep, city = (named(screen_of(session.look()), *wanted) for wanted in (("Keep",), ("City", "combobox")))
+                link.tab.run("document.body.prepend(document.getElementById('b'));")
+                session.touch([tap(*keep.box.centre)], session.moment.png)
+                session.touch([tap(*city.box.centre)])
+                session.type("Oslo")
+                told = [step_words(step.step) for step in session.recording.steps[1:]]
+                self.assertEqual(told, ['tap button "Delete"', 'type "Oslo" into combobox "City"'])
+                session.discard()

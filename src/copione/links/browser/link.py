@@ -14,7 +14,7 @@ from ...model.condition import Condition
 from ...model.device import DeviceProfile
 from ...model.errors import AppMissing, CannotDo, DeviceGone, LinkError, NoAnswer, PictureUnsound, TreeUnreadable
 from ...model.gesture import Contact
-from ...model.screen import Flag, Moment, Screen
+from ...model.screen import Element, Flag, Moment, Screen
 from ...screens.web import Page
 from ..claims import Claim
 from ..limits import FOR_PICTURE, LOG, PATIENCE_S, PICTURE, Deadline, no_answer, one_line, sound_picture
@@ -24,7 +24,7 @@ from ..webdriver.wire import KEYS, capability, key_actions, list_in, picture_in,
 from .capabilities import capabilities
 from .engines import ENGINES, Installed, installed
 from .kept import Wanted
-from .outside import TAP_DP, TAP_S, Outside
+from .outside import TAP_DP, TAP_S, Outside, held_s
 from .popups import Popup
 from .process import DriverProcess
 from .surroundings import Surroundings, devtools
@@ -230,6 +230,12 @@ class BrowserLink(Link):
 
     # acting
 
+    def hit(self, x: float, y: float) -> Element | None:
+        if self._outside.popup is not None:
+            return None
+        page = self.tab.hit(x, y)
+        return page.screen.element(page.hit) if page is not None and page.hit > 0 else None
+
     def touch(self, contacts: Sequence[Contact]) -> None:
         tab = self.tab
         tab.has_acted()
@@ -429,13 +435,6 @@ def _version(words: str) -> str:
     """What people call it: 156 of 156.0.8078.108, 2.50 of 2.50.6."""
     first, *more = words.split(".")
     return first if first.isdigit() and int(first) >= 20 else ".".join([first, *more[:1]])
-
-
-def held_s(contact: Contact) -> float:
-    """Seconds that a finger stayed where it began."""
-    x0, y0 = contact.begin
-    moved = (t for t, x, y in contact.path if abs(x - x0) + abs(y - y0) > TAP_DP)
-    return next(moved, contact.lift) - contact.since
 
 
 def _empty(width: float, height: float) -> bytes:

@@ -89,3 +89,10 @@ def _day(words: str) -> date | None:
         return date.fromisoformat(words)
     except ValueError:
         return None
+
+
+def held_s(contact: Contact) -> float:
+    """Seconds that a finger stayed where it began."""
+    x0, y0 = contact.begin
+    moved = (t for t, x, y in contact.path if abs(x - x0) + abs(y - y0) > TAP_DP)
+    return next(moved, contact.lift) - contact.since

@@ -46,6 +46,7 @@ setTimeout(() => done(false), 700);"""
 #: What the script is made of, and what it gives: the page, or what became of a deed to one of its controls.
 PARTS = ("naming.js", "painting.js", "reading.js", "doing.js")
 _READ = "read(); return told();"
+_HIT = "read(); return told(arguments[0], arguments[1]);"
 _DO = "read(); return done(arguments[0], arguments[1], arguments[2], arguments[3]);"
 
 
@@ -181,6 +182,16 @@ class Tab:
                 if late:
                     raise TreeUnreadable(f"The page cannot be read: {error.sentence}") from error
                 self.clock.sleep(PAUSE_S)
+
+    def hit(self, x: float, y: float) -> Page | None:
+        """The page as it is now, with the row that is hit at a point; None where it does not say so at once."""
+        try:
+            told = self.run(_script(_HIT), x, y, most=TREE, seconds=PROBE_S)
+            return read_page(told.encode("utf-8", "replace"), self.place) if isinstance(told, str) else None
+        except (NoAnswer, DeviceGone):
+            raise
+        except (LinkError, TreeUnreadable):
+            return None
 
     def run(self, script: str, *words: object, most: int = WORDS, seconds: float = 0.0) -> Any:
         """What a script in the page gives."""

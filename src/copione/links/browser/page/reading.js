@@ -260,7 +260,13 @@ function anew() {
   read();
 }
 
-function told() {
+// The row of what is at a point: its own, or that of the innermost thing round it that has one.
+function hit(x, y) {
+  for (let here = point(x, y); here; here = outer(here)) if (row_of.has(here)) return row_of.get(here);
+  return -1;
+}
+
+function told(x, y) {
   missed();
   if (holding.size) anew();
   covered();
@@ -271,7 +277,7 @@ function told() {
   }) : false;
   return JSON.stringify({
     url: location.href, title: document.title, width: width, height: height, pixels: devicePixelRatio, ready: document.readyState,
-    moving: runs, touch: navigator.maxTouchPoints, rows: rows, stops: tabbed(), overlays: overlays, painted: ranks_of(keys, rows, hits), spots: spots,
+    moving: runs, touch: navigator.maxTouchPoints, rows: rows, stops: tabbed(), overlays: overlays, painted: ranks_of(keys, rows, hits), spots: spots, hit: x === undefined ? -1 : hit(x, y),
     language: document.documentElement.lang || "",
   });
 }
