@@ -34,7 +34,7 @@ EDGE, INWARDS = 1.3, 0.3  # of an item's height from the edge that is near; shar
 LEAST_DP, SLACK_DP = 48.0, 24.0  # that a stroke moves at least; how far beyond the edge a target is brought in
 MOST_STROKES, NEAR_STROKES = 60, 2
 OUT = 0.6  # share of the time that is left, that a search takes on its way out
-BACK_S = 0.7  # beyond a step's time, for bringing back what it scrolled
+BACK_S = 1.5  # beyond a step's time, for bringing back what it scrolled
 LOOK_S = 0.5  # what a look takes; on a slower device the rest is not the search's time
 NO_END = "its container had not come to an end when the time was over"
 UPPER = 0.75  # of the room: below, a page that was read from its picture may have a foot that does not scroll
@@ -146,11 +146,12 @@ def through(watch: ScreenWatch, holder: Element) -> Iterator[None]:
 
 def across(watch: ScreenWatch, holder: Element) -> Iterator[None]:
     """Scroll a container sideways, a stroke before each turn of the loop: to its end, then back to its beginning."""
+    took = 0.0
     for forwards in (True, False):
         for _ in range(MOST_STROKES):
-            now = watch.moment.screen
+            since, now = watch.clock.now(), watch.moment.screen
             current = next((e for e in now or () if e.has(Flag.ACROSS) and kind_of(e) == kind_of(holder) and _level(e, holder)), None)
-            if current is None or (watch.late and forwards) or watch.clock.now() > watch.deadline + BACK_S:
+            if current is None or (watch.late and forwards) or since + took > watch.deadline + BACK_S:
                 return
             before, area = watch.signature(), visible(current).clipped(clear_area(current.screen))
             length = area.width * STROKE * (1 if forwards != from_right(current.screen.locale) else -1)
@@ -158,6 +159,7 @@ def across(watch: ScreenWatch, holder: Element) -> Iterator[None]:
             if not area.empty:
                 watch.touch([drag(x + length / 2, y, x - length / 2, y)])
                 watch.look()
+            took = watch.clock.now() - since
             if watch.signature() == before:
                 break
             yield
@@ -169,14 +171,15 @@ def _level(one: Element, other: Element) -> bool:
 
 def put_back(watch: ScreenWatch, holder: Element, above: float) -> None:
     """Bring a container back to where it was, so far (dp) from its beginning, but for less than the shortest stroke."""
-    until = watch.deadline + BACK_S
+    took = 0.0
     for _ in range(MOST_STROKES):
-        current = same_container(holder, watch.moment.screen)
-        if current is None or watch.clock.now() > until:
+        current, since = same_container(holder, watch.moment.screen), watch.clock.now()
+        if current is None or since + took > watch.deadline + BACK_S:
             return
         away = above - watch.displacement.above(current)
         if not scroll(watch, current, away):
             return
+        took = watch.clock.now() - since
 
 
 def same_container(holder: Element, screen: Screen | None) -> Element | None:

@@ -1,5 +1,5 @@
 // The page as rows of elements: once each, those that hold others before them, each with its place in the order of painting.
-const MOST = 12000, ACROSS_POINTS = 12, DOWN_POINTS = 36;
+const MOST = 12000, SMALL = 4, ACROSS_POINTS = 12, DOWN_POINTS = 36;
 const rows = [], nodes = [], keys = [], row_of = new Map(), placed = new Set(), above = [], afloat = [];
 const overlays = [], floats = new Map(); // what stands over the flow of the page: its box, its rows, whether it stays when that is scrolled
 const ASIDE = [[0.15, 0.5], [0.85, 0.5], [0.5, 0.2], [0.5, 0.8], [0.1, 0.15], [0.9, 0.15], [0.1, 0.85], [0.9, 0.85]];
@@ -183,6 +183,16 @@ function aside(row, el) {
   spots.push([row]);
 }
 
+// Are both parts of one control: does what holds them both hold little else?
+function of_one(el, top, r) {
+  let both = outer(el);
+  while (both && !holds(both, top)) both = outer(both);
+  if (both && both.host) both = both.host;
+  if (!both || both.nodeType !== 1) return false;
+  const box = both.getBoundingClientRect();
+  return box.width * box.height * scale * scale <= SMALL * Math.max(1, (r[8] - r[6]) * (r[9] - r[7]));
+}
+
 function cover(row) {
   const el = nodes[row], r = rows[row];
   if (!el || r[10] === undefined) return -1;
@@ -201,7 +211,7 @@ function cover(row) {
   for (let up = row; up >= 0; up = rows[up][0]) {
     if (up !== over) continue;
     if (nodes[over] === top) hits.pop();
-    if (plate && !holds(plate, el)) plates.add(plate);
+    if (plate && !holds(plate, el)) { if (!of_one(el, top, r)) plates.add(plate); }
     else if (r[10] & (CLICKABLE | CHECKABLE) && r[1] !== "slider" && holds(top, el)) aside(row, el); // a slider is its whole track
     return -1;
   }
