@@ -19,7 +19,7 @@ from .displacement import Displacement
 from .presence import FRESH_S, Presence, place_again
 
 POLL_S = 0.15
-GRACE_S, LOOKS_AT_LEAST = 1.5, 3  # what each part of a step may take where the step's own time is over; or so many looks
+GRACE_S, LOOKS_AT_LEAST = 2.0, 3  # what each part of a step may take where the step's own time is over; or so many looks
 STROKE_DP = 12.0  # a finger that moves less taps
 LOOKS = 2  # right before a touch: what passes is looked at again where the look itself took long
 ANSWERS = 4  # dialogs answered one after the other, at most
