@@ -105,7 +105,7 @@ def can_be_seen(element: Element) -> bool:
 
 def _words_over(element: Element, free: Box) -> Element | None:
     """Other words than its own, drawn over all that shows of it: platforms do not tell whether such take what is touched there."""
-    if element.screen.covers:  # where they do
+    if element.screen.covers or not element.name:  # where they do; and what has no name may be called by them
         return None
     own = {element.name, *(e.name for e in element.descendants())}
     for other in element.screen.at(*free.centre):

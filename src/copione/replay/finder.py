@@ -35,6 +35,7 @@ class TargetFinder:
 
     def __init__(self, watch: ScreenWatch, recorded: Recorded) -> None:
         self.watch, self.recorded = watch, recorded
+        self.staying: set[Reason] = set()  # what lies over something in this take, and has been waited for in vain
 
     def now(self, wanted: Wanted) -> Sighting | Unseen:
         """One look at the newest moment."""
@@ -148,8 +149,11 @@ class _Search:
                 if there.point is not None and (there.why is None or self._as_it_is):
                     return Found(found, there.point, self._scrolled, self._covered)
                 assert there.why is not None
-                if there.why.cause is Cause.COVERED and there.point is not None and self._may_go(there.why):
-                    return Found(found, there.point, self._scrolled, self._covered) if last else None
+                if there.why.cause is Cause.COVERED and there.point is not None:
+                    if not self._as_recorded(there.why) and self._may_go(there.why):
+                        return Found(found, there.point, self._scrolled, self._covered) if last else None
+                    self.finder.staying.add(there.why)
+                    return Found(found, there.point, self._scrolled, self._covered)
                 if self._brought_in(found.element, there):
                     self._scrolled = True
                     continue
@@ -180,6 +184,10 @@ class _Search:
             seen = None if found.ambiguous else look_by_picture(self.watch, self.finder.recorded, self.wanted, read=True)
             hindered = f"; it could not be scrolled to: {self.watch.hindered}" if self.watch.hindered else ""
             return seen or Lost(replace(found.why, words=f"{found.why.words}{hindered}"))
+
+    def _as_recorded(self, why: Reason) -> bool:
+        """Did it lie over the target when that was recorded, or has it been there all the time?"""
+        return why in self.finder.staying or any(reach(portrait.element).why == why for portrait in self.wanted.portraits)
 
     def _may_go(self, why: Reason) -> bool:
         """May what lies over it go by itself, and is it waited for?"""
