@@ -14,6 +14,7 @@ from .system import SYSTEM_DIALOGS
 
 BY_CAUSE = {Cause.UNDER_KEYBOARD: Way.KEYBOARD, Cause.OFF_SCREEN: Way.EDGE, Cause.COVERED: Way.COVER}
 DIALOGS = frozenset({"dialog", "alertdialog"})
+LARGE = 0.5  # share of the screen from which on a dialog is in the way, whatever it lies over
 SAME_PAGE = 0.5  # of what the recorded page has that can be known again: from this share on it is that page
 FEW = 8  # a dialog's plate holds no more that a finger may tap
 NARROWER = 0.97  # a plate is narrower than the screen by at least the rest
@@ -63,13 +64,20 @@ def plate_over(screen: Screen) -> Element | None:
     """A dialog on the screen: what says so of itself, or the one plate beside which nothing can be tapped, on the whole screen or in one of
     the panes that stand side by side on a wide one.
     """
-    told = next((e for e in screen if e.role in DIALOGS), None)
-    if told is not None:
-        return told
+    told = [e for e in screen if e.role in DIALOGS and _lies_over_something(e)]
+    if told:
+        return max(told, key=lambda e: screen.painted[e.row] if screen.painted else e.row)
     whole = Box(0.0, 0.0, screen.width, screen.height)
     every = list(screen)
     regions = [(whole, every), *((pane.box, list(pane.descendants())) for pane in _panes(screen))]
     return next((plate for room, inside in regions if (plate := _plate_in(room, inside)) is not None), None)
+
+
+def _lies_over_something(dialog: Element) -> bool:
+    """Where the page tells what lies over what: does the dialog, or is it large? One that only stands at the side is in nobody's way."""
+    screen = dialog.screen
+    large = dialog.box.area >= LARGE * screen.width * screen.height
+    return large or not screen.covers or any(dialog.row <= over < screen.ends[dialog.row] for over in screen.covers)
 
 
 def _panes(screen: Screen) -> Iterable[Element]:

@@ -2,6 +2,7 @@
 
 from copione.model.errors import TreeUnreadable
 from copione.model.screen import Flag
+from copione.recognition.obstacles import plate_over
 from copione.recognition.overlays import lies_under
 from copione.recognition.reach import reach
 from copione.replay.presence import called_message
@@ -110,6 +111,20 @@ class Reading(BrowserCase):
             for element in screen:
                 if element.role == "button" and reach(element).point is not None:
                     self.assertEqual(next(screen.at(*element.box.centre)), element)
+
+        self.each(test)
+
+    def test_a_dialog_at_the_side_is_in_nobodys_way_and_of_two_the_upper_one_is(self) -> None:
+        body = """<button>Save</button>
+<div role="dialog" aria-label="Help" style="position:fixed;bottom:0;width:300px;height:60px">Ask us</div>
+<div role="dialog" aria-label="Ask" style="position:fixed;inset:0;z-index:%d;display:%s;background:#fff"><button>Yes</button></div>
+<div role="dialog" aria-label="Sure" style="position:fixed;top:0;left:0;width:200px;height:90px;z-index:%d;display:%s">Sure?</div>"""
+
+        def test(link):  # type: ignore[no-untyped-def]
+            for shown, heights, name in (("none", (1, 2), ""), ("block", (1, 2), "Sure"), ("block", (2, 1), "Ask")):
+                screen = self.shown(link, body % (heights[0], shown, heights[1], shown))
+                plate = plate_over(screen)
+                self.assertEqual(plate.name if plate is not None else "", name)
 
         self.each(test)
 
