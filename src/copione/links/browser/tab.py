@@ -45,9 +45,9 @@ look();
 setTimeout(() => done(false), 700);"""
 #: What the script is made of, and what it gives: the page, or what became of a deed to one of its controls.
 PARTS = ("naming.js", "painting.js", "reading.js", "doing.js")
-_READ = "read(); return told();"
-_HIT = "read(); return told(arguments[0], arguments[1]);"
-_DO = "read(); return done(arguments[0], arguments[1], arguments[2], arguments[3]);"
+_READ = "read_whole(); return told();"
+_HIT = "read_whole(); return told(arguments[0], arguments[1]);"
+_DO = "read_whole(); return done(arguments[0], arguments[1], arguments[2], arguments[3]);"
 
 
 @cache

@@ -7,7 +7,7 @@ const hits = []; // what is hit where something else is looked for: both rows
 const spots = []; // where to touch what is not hit in its middle
 const stops = []; // of the tabulator: a row, its element, the layer it stands in
 const plates = new Set(); // what says nothing and lies over something: it gets a row of its own when the page is read once more
-const walked = new Set(), holding = new Set(); // what was looked at; what lies out of sight, and holds something that does not
+const unseen = new Set(), holding = new Set(); // what lies out of sight; what of that holds something that does not
 let layer = 0, layers = 0;
 
 const short = (side) => Math.round(side * 10) / 10;
@@ -71,7 +71,6 @@ function lifted(el, tag, style, told_of, where) {
 function walk_into(el, where) {
   const tag = el.tagName.toUpperCase(), told_of = el.hasAttributes(), parent = where.parent, at = where.at;
   if (PASSED.has(tag) || rows.length >= MOST) return;
-  walked.add(el);
   const style = getComputedStyle(el), display = style.display;
   if (display === "none" || lifted(el, tag, style, told_of, where)) return;
   const position = style.position, contents = display === "contents";
@@ -85,7 +84,7 @@ function walk_into(el, where) {
   if (!contents && !empty(box) && empty(cut(box, clip)) && el.scrollHeight <= el.clientHeight + 1 &&
       el.scrollWidth <= el.clientWidth + 1 && !el.shadowRoot && tag !== "LABEL" && tag !== "SLOT" && display !== "inline" && !holding.has(el)) {
     const toggle = tag === "INPUT" && (el.type === "checkbox" || el.type === "radio");
-    if (!toggle) return;
+    if (!toggle) { unseen.add(el); return; }
   }
   if (told_of && !contents && el.getAttribute("aria-hidden") === "true") {
     const mine = cut(box, clip);
@@ -258,14 +257,17 @@ function covered() {
 function missed() {
   for (let i = 0; i < ACROSS_POINTS; i++) for (let j = 0; j < DOWN_POINTS; j++) {
     const found = point((i + 0.5) * width / ACROSS_POINTS, (j + 0.5) * height / DOWN_POINTS);
-    if (!found || walked.has(found)) continue;
-    for (let here = found; here; here = outer(here)) if (here.nodeType === 1) holding.add(here);
+    const way = [];
+    for (let here = found; here && !row_of.has(here); here = outer(here)) {
+      way.push(here);
+      if (unseen.has(here)) { for (const each of way) holding.add(each); break; }
+    }
   }
 }
 
 function anew() {
   for (const each of [rows, nodes, keys, above, afloat, overlays, stops, spots]) each.length = 0;
-  for (const each of [row_of, placed, floats, walked]) each.clear();
+  for (const each of [row_of, placed, floats, unseen]) each.clear();
   layer = layers = painted = 0;
   read();
 }
@@ -276,11 +278,16 @@ function hit(x, y) {
   return -1;
 }
 
-function told(x, y) {
+// All of it: once more where something in sight was not come to, and where something without a word lies over something.
+function read_whole() {
+  read();
   missed();
   if (holding.size) anew();
   covered();
   if (plates.size) { anew(); covered(); }
+}
+
+function told(x, y) {
   const runs = document.getAnimations ? document.getAnimations().some((each) => {
     const timing = each.effect && each.effect.getComputedTiming();
     return each.playState === "running" && timing && timing.endTime < 3000;
