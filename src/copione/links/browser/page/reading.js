@@ -182,14 +182,14 @@ function aside(row, el) {
   spots.push([row]);
 }
 
-// Are both parts of one control: does what holds them both hold little else?
+// Are both parts of one control: is neither what lies over it, nor what holds them both, much larger?
 function of_one(el, top, r) {
   let both = outer(el);
   while (both && !holds(both, top)) both = outer(both);
   if (both && both.host) both = both.host;
   if (!both || both.nodeType !== 1) return false;
-  const box = both.getBoundingClientRect();
-  return box.width * box.height * scale * scale <= SMALL * Math.max(1, (r[8] - r[6]) * (r[9] - r[7]));
+  const most = SMALL * Math.max(1, (r[8] - r[6]) * (r[9] - r[7])) / (scale * scale);
+  return [both, top].every((each) => { const box = each.getBoundingClientRect(); return box.width * box.height <= most; });
 }
 
 function cover(row) {
