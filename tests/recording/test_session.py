@@ -17,14 +17,14 @@ from copione.model.gesture import Contact
 from copione.model.reading import State
 from copione.model.relation import IsShown, IsState, Reads
 from copione.model.step import Step
-from copione.project.journal import JOURNAL, Journal, unfinished
+from copione.project.journal import JOURNAL, Journal, throw_away, unfinished
 from copione.project.naming import portraits_path
 from copione.project.portraits import load_portraits, save_portraits
 from copione.project.project import Project
 from copione.recording.checks import checkable, likely_checks
 from copione.recording.intent import Meaning, portrayed
 from copione.recording.recording import Recording
-from copione.recording.session import AS_IT_WAS, Session, throw_away
+from copione.recording.session import AS_IT_WAS, Session
 from copione.touch.making import drag, hold, swipe, tap
 
 from ..benches import APP, LabCase, named
