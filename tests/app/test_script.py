@@ -36,7 +36,7 @@ class ScriptPage(WindowCase):
         editor.go_to(8)
         self.key(Qt.Key.Key_End)
         self.keys(" now")
-        self.until(lambda: self.script.problem.isVisible())
+        self.until(lambda: self.script.problem.isVisible() and "now" in self.script.problem.text())  # it comes with every letter
         self.assertEqual(self.script.problem.text().split(". ")[0], "Line 8: now does not fit here")
         self.until(lambda: self.workspace.loaded.path.read_text("utf-8").splitlines()[7].endswith(" now"))
         while editor.toPlainText() != before:
