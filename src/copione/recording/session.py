@@ -380,6 +380,8 @@ class Session:
         after = self.look()
         if key is Key.ENTER:
             return self._typed(after, before)
+        if key is Key.BACK and before is not None and before.keyboard is not None and not self.link.back_closes_keyboard:
+            self.recording.add(Meaning(Step(Press(key))), shot)  # elsewhere the first one closes the keyboard
         return self.recording.add(Meaning(Step(Press(key))), shot)
 
     def check(self, meaning: Meaning) -> RecordedStep:
