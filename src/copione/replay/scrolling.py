@@ -27,6 +27,7 @@ LISTENING = frozenset(
     {"slider", "combobox", "canvas", "switch", "spinbutton", "progressbar", "application"}
 )  # a stroke that begins there is theirs
 VALUED = frozenset({"slider", "combobox", "switch", "checkbox", "radio", "textbox", "spinbutton"})  # what a stroke may have changed
+FINGER_DP = 4.0  # from the edge of what listens: trees round, and fingers are not as thin as a point
 WHEEL_TALL = 72.0  # dp: a choice that high is a wheel; cut off by an edge it may be lower
 SYSTEM_DP = 32.0  # from the screen's sides, where a stroke may be the system's
 NO_PLACE = "there is no place for a stroke that nothing else would take"
@@ -212,7 +213,8 @@ def clear_start(scroller: Element, area: Box, length: float) -> tuple[float, flo
     for share in (0.5, 0.35, 0.65, 0.2, 0.8, 0.05, 0.95):
         for x in across:
             y = low + share * room
-            if not any(_listens(e, scroller) for e in scroller.screen.at(x, y)):
+            beside = (y, y - FINGER_DP, y + FINGER_DP)
+            if not any(_listens(e, scroller) for there in beside for e in scroller.screen.at(x, there)):
                 return x, y
     return None
 
