@@ -43,7 +43,7 @@ class OtherPlatform(RunCase):
         bench = Bench(AdbServer(port=9), endpoints=web.endpoints)
         self.addCleanup(bench.close)
         way = ("launch afresh", 'tap button "Settings"', 'tap button "Sign in"', 'type "Ada" into field "Name"')
-        self.script(*way, "press back", 'check field "Name" reads "Ada"', "press back", 'check button "Sign in" is shown')
+        self.script(*way, "press back", 'check field "Name" reads "Ada"', "press back", 'check page "Settings" is shown')
         (phone,) = bench.look()
         run = Run(self.project, self.project.load(self.demo), [phone, *self.devices("Alder 5")], heard := Heard(), SteppedClock())
         run.start()

@@ -47,6 +47,7 @@ class ScreenWatch:
         self.took = 0.0  # seconds the app took at most to show what an act since `begin` caused, beyond what a bare look takes
         self.looks, self.strokes = 0, 0  # how often the device was looked at, and touched
         self._stroke = 0.0  # how far down a finger went since the newest look
+        self._kept = False  # since something was touched, the way back has been meant for a keyboard
         self.made_room = False  # the keyboard was closed for this step
         self.hindered = ""  # why the newest stroke was not made
         self.deadline = self._end = math.inf  # of the attempt under way, and of the step: nothing is searched past them
@@ -91,7 +92,7 @@ class ScreenWatch:
         """Put fingers on the glass. Whatever a take touches goes through here; see `sure`."""
         self._stroke += sum(c.end[1] - c.begin[1] for c in contacts[:1])
         self.link.touch(contacts)
-        self.strokes += 1
+        self.strokes, self._kept = self.strokes + 1, False
         if all(abs(c.end[0] - c.begin[0]) + abs(c.end[1] - c.begin[1]) < STROKE_DP for c in contacts):
             self.acted()
 
@@ -157,6 +158,11 @@ class ScreenWatch:
         self.link.press("GoBack")
         self.made_room = True
         return not self._shows_keyboard(self.look().screen)
+
+    def keeps_keyboard(self) -> bool:
+        """Is a keyboard up that the way back would close elsewhere, and does not here? Said once, till something is touched again."""
+        kept, self._kept = self._kept, True
+        return not kept and self._shows_keyboard(self.moment.screen) and not self.link.back_closes_keyboard
 
     @staticmethod
     def _shows_keyboard(screen: Screen | None) -> bool:

@@ -35,10 +35,9 @@ def quit_app(context: StepContext, _action: a.Quit) -> None:
 
 def press(context: StepContext, action: a.Press) -> None:
     """Press a key of the device. The way back closes a keyboard that is up, everywhere: where it would leave the page instead, nothing is
-    pressed.
+    pressed the first time.
     """
-    screen = context.watch.moment.screen
-    if action.key is a.Key.BACK and screen is not None and screen.keyboard is not None and not context.link.back_closes_keyboard:
+    if action.key is a.Key.BACK and context.watch.keeps_keyboard():
         context.notes.append("here the way back closes no keyboard, and would leave the page: nothing was pressed")
         return
     context.link.press(KEYS[action.key])
