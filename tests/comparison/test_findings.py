@@ -255,7 +255,7 @@ class Findings(unittest.TestCase):
             return lane(replace(ALDER, name=name), replace(result(1), seconds=own + answer, answer=answer), *each)
 
         usual = [timed(f"Alder {n}", 1.5, 1.0) for n in range(3)]
-        for own, steps, found in ((1.5, 4, 1), (4.5, 4, 0), (4.5, 3, 1), (1.8, 4, 1), (0.1, 4, 1)):
+        for own, steps, found in ((1.5, 4, 1), (1.5, 8, 1), (4.5, 4, 0), (4.5, 3, 1), (1.8, 4, 1), (0.1, 4, 1)):
             with self.subTest(own=own, steps=steps):
                 self.assertEqual(len(findings(lay([*usual, timed("Wren", own, 3.3, steps)], "Alder 0"))), found)
         rows = [Lane.of(TakeName("Wren", n), WREN, timed("Wren", 3.0, 3.3, 2).own.values()) for n in (1, 2)]

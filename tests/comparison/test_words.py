@@ -149,6 +149,7 @@ class Numbers(unittest.TestCase):
             ("30.5 cm", "12 in", True),
             ("3.8 l", "1 gal", True),
             ("20 °C", "68 °F", True),
+            ("98 °C", "212 °F", True),
             ("20 °C", "68 F", True),
             ("-10 °C", "14 °F", True),
             ("20 °C", "70 °F", False),
