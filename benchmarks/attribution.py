@@ -1,7 +1,7 @@
-"""`python -m benchmarks.attribution [--draws N] [--seed S]`: faults drawn on random devices: is what is said to set these apart the truth?
+"""`python -m benchmarks.attribution [--draws N] [--seed S]`: random faults on random devices: are the explanations true?
 
-Half of the faults are on all devices with one trait, or with a range of one; half on devices drawn by lot, where no trait is the reason.
-Where one trait explains, the sentence has to name it; where lot drew, nothing may be claimed that lot brings as often as that.
+Half of the faults are on all devices that share a trait, or a range of one; the other half on devices picked at random, with no trait
+behind them. An explanation of the first half has to name that trait; of the second half, none may be claimed that chance brings too often.
 """
 
 from __future__ import annotations
@@ -65,8 +65,8 @@ def main() -> int:
         chance = random.Random(options.seed + number)
         devices = [device(chance, n) for n in range(chance.randint(8, 24))]
         trait, fits = reason(chance) if number % 2 else ("", None)
-        lot = set(chance.sample(range(len(devices)), chance.choice((1, 2, 2, 3, 4))))
-        bad = [fits(d) if fits is not None else n in lot for n, d in enumerate(devices)]
+        picked = set(chance.sample(range(len(devices)), chance.choice((1, 2, 2, 3, 4))))
+        bad = [fits(d) if fits is not None else n in picked for n, d in enumerate(devices)]
         sides = [[Subject(d.name, facts_of(d)) for d, is_bad in zip(devices, bad, strict=True) if is_bad is so] for so in (True, False)]
         if not all(sides):
             continue
@@ -84,9 +84,8 @@ def main() -> int:
                 print(f"  draw {number}: {trait} is the reason: {found.sentence}")
         else:
             claims += 1
-    print(
-        f"{explained} explained by one trait, {true} truly; {claims} claims of {options.draws // 2} where lot drew, {bold} of them too bold"
-    )
+    print(f"{explained} explained by one trait, {true} truly")
+    print(f"{claims} claims of {options.draws // 2} for random devices, {bold} of them too bold")
     return 0 if true == explained and not bold else 1
 
 

@@ -14,7 +14,8 @@ from .toolkit.node import Node, column, row, text
 from .toolkit.paint import LEAF
 
 SLOW_S, LATE_S = 3.0, 1.2  # what a slow page takes, and one that is only late
-MESSAGE_S, TAKES_TOUCHES = 3.0, True  # how long a message stays over something, and what is touched there is its own
+MESSAGE_S = 3.0  # how long a message stays over something
+TAKES_TOUCHES = True  # does the message take the touches, or what is under it?
 TINY = 14.0  # dp
 PALE = 0.22  # of the way from the ground to the ink is left
 GROUND = "#F6F3EC"

@@ -118,6 +118,7 @@ class Causes(unittest.TestCase):
             ("told in another format", [*before, written], ["reads otherwise"]),
             ("not there", [*before, bad(4, Cause.NOT_SHOWN, step=queen)], ["missing"]),
             ("nothing was to be kept", [*before[:2], result(3, step="launch afresh"), frames], ["reads otherwise"]),
+            ("something was touched since", [*before, result(4), replace(off, address=Address.of(6))], ["reads otherwise"]),
             ("by the first of two", [*before, replace(turn, address=Address.of(4), step="turn portrait"), off], [lost]),
         ):
             with self.subTest(words):

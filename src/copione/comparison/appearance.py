@@ -221,8 +221,8 @@ def _sorted(column: Column, take: TakeName, view: View) -> Iterable[Remark]:
         order, shared = column.views[other[0]].order, there[other[0]]
         fine = [name for name in other if _in_order([column.views[name].order[r.key] for r in _by(order, there[name])])]
         if most(len(fine), len(can_tell)):
-            so = (", ".join(called(r) for r in some[:ROWS]) for some in (shared, _by(order, shared)))
-            yield remark_on(column, RemarkKind.ORDER, take, shared[0], (next(so), next(so)), fine)
+            here, elsewhere = (", ".join(called(r) for r in some[:ROWS]) for some in (shared, _by(order, shared)))
+            yield remark_on(column, RemarkKind.ORDER, take, shared[0], (here, elsewhere), fine)
 
 
 def _by(order: Mapping[str, int], rows: Iterable[Seen]) -> list[Seen]:
@@ -252,7 +252,7 @@ def _beside(one: Seen, other: Seen) -> bool:
 
 def _colour(column: Column, take: TakeName, view: View) -> Iterable[Remark]:
     """Words on a ground of another colour than on most, who have the same one. Once for each colour, and silent in the dark among the
-    light, of what is chosen or has the focus, and where the contrast is told. See `had_ground`.
+    light, of what is chosen or has the focus, and where weak contrast is remarked on already. See `had_ground`.
     """
     told: set[tuple[int, ...]] = set()
     if view.platform == "web":  # a page's style sheet may colour by width, and what lies behind words is not measured well enough there

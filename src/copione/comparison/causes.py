@@ -113,7 +113,7 @@ def key_of(result: Result) -> CauseKey | None:
 
 
 class _Entered:
-    """What stood right in a take, by target, and what it was interrupted by since."""
+    """What was right in a take, by target, and what has interrupted the app since."""
 
     def __init__(self) -> None:
         self._since: dict[str, Result | None] = {}
@@ -125,10 +125,12 @@ class _Entered:
         elif isinstance(result.action, INTERRUPTING):
             self._since = {target: since or result for target, since in self._since.items()}
         else:
+            if result.action is None or result.action.touches:  # it may be the reason, too
+                self._since = {target: since for target, since in self._since.items() if since is None}
             self._since[target_of(result)] = None
 
     def lost(self, result: Result) -> CauseKey | None:
-        """The cause, where a check tells that what stood right before an interruption is something else since."""
+        """The cause, if a check shows that a value was right before an interruption and is wrong after it."""
         since = self._since.get(target_of(result))
         why = result.why
         if since is None or why is None or why.cause is not Cause.READS_OTHERWISE or why.about in OF_WRITING:

@@ -12,8 +12,8 @@ from statistics import median
 AMONG = 3  # devices from which on one can be told from the others
 TIMES, MORE_S = 2.5, 1.5  # so many times what it takes elsewhere, and so much more in seconds: for one sample of a device
 QUIET_S = 0.7  # the same where the devices answer all other steps alike
-NOISES = 5.0  # so many times what devices differ by at other steps is no noise
-ENOUGH = 20  # answers to other steps, from which on that is known
+NOISES = 5.0  # a delay five times the usual difference between devices is no noise
+ENOUGH = 20  # answers to other steps that are needed to know that difference
 AGAIN_S = 0.8  # the same where a device has shown it more than once
 MOST_STRAIN = 1.5  # a device that takes longer at everything is taken to be slower by no more
 PAIR = 2.0  # of two devices one has to be slower by so many times that
@@ -33,9 +33,10 @@ def is_slow(seconds: float, usual: float, more: float = MORE_S) -> bool:
 
 
 def least_more(others: Sequence[Sequence[float]]) -> float:
-    """Seconds that a step has to take more, by the answers (seconds) that the same devices gave to each of some other steps.
+    """How many seconds longer than usual a step has to take to count as slow.
 
-    Of how far these lie from the usual answer to their step the 19th of 20 counts as noise.
+    `others` are the answers (seconds) of the same devices to other steps. Their noise is the 95th percentile of how far answers lie from
+    the median of their step.
     """
     apart = sorted(abs(each - median(answers)) for answers in others for each in answers)
     if len(apart) < ENOUGH:

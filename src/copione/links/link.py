@@ -75,7 +75,7 @@ class Link(Protocol):
 
     @property
     def back_closes_keyboard(self) -> bool:
-        """Does the way back close a keyboard that is up, and nothing else? Elsewhere it would leave the page under it."""
+        """Does going back close a keyboard that is up, and nothing else? If not, it would leave the page."""
         ...
 
     @property

@@ -61,11 +61,18 @@ def _over(screen: Screen, x: float, y: float) -> list[Element]:
 
 
 def acted_on(over: list[Element]) -> Element | None:
-    """Of what lies under a finger, from the top down, what it acts on: what takes touches, else what says something."""
+    """What a finger acts on, given all elements under it from the top down: the first that takes touches, else the first with a name."""
     for element in over:
         if element.role in ACTING or element.has(Flag.CLICKABLE) or element.has(Flag.HOLDABLE):
             return _meant_in(element, over)
     return next((e for e in over if e.name and e.role != "document"), None)
+
+
+def meant_by_hit(hit: Element | None, x: float, y: float) -> Element | None:
+    """What a finger acts on, given what the device says it hits at a point. A dialog's backdrop is no part of the dialog."""
+    if hit is None or (hit.role == "dialog" and not hit.box.contains(x, y)):
+        return None
+    return acted_on([hit, *hit.ancestors()])
 
 
 def _meant_in(element: Element, over: list[Element]) -> Element:

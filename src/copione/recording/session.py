@@ -32,12 +32,12 @@ from .checks import check_of_page
 from .insertion import Insertion, insert
 from .intent import (
     Meaning,
-    acted_on,
     answered,
     chosen,
     focused_field,
     hides,
     interpret,
+    meant_by_hit,
     nearby,
     on_keyboard,
     plain,
@@ -185,9 +185,7 @@ class Session:
         return self._taken_in(read_contacts(contacts), before, shot, hit)
 
     def _hit(self, x: float, y: float) -> Element | None:
-        """What the finger is about to touch, as the device itself says right before it comes."""
-        hit = self.link.hit(x, y)
-        return acted_on([hit, *hit.ancestors()]) if hit is not None else None
+        return meant_by_hit(self.link.hit(x, y), x, y)
 
     def finger_down(self, path: Sequence[tuple[float, float]], png: bytes) -> None:
         """A finger is down and goes on: put it down on the lead too, where it began and went so far. Read when it lifts."""
@@ -215,6 +213,8 @@ class Session:
             return self._by_picture(gesture, before, shot)
         if on_keyboard(before.screen, gesture):
             return self._typed(after, before.screen)
+        if before.screen.read:  # the page's tree tells nothing of what is drawn
+            hit = None
         screen = hit.screen if hit is not None else before.screen
         meant = self._meant(gesture, screen, after.screen, shot, same_picture=before.png == after.png, hit=hit)
         if meant is None and before.screen.read:  # what was touched there was not made out in the picture

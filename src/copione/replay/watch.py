@@ -47,7 +47,7 @@ class ScreenWatch:
         self.took = 0.0  # seconds the app took at most to show what an act since `begin` caused, beyond what a bare look takes
         self.looks, self.strokes = 0, 0  # how often the device was looked at, and touched
         self._stroke = 0.0  # how far down a finger went since the newest look
-        self._kept = False  # since something was touched, the way back has been meant for a keyboard
+        self._skipped = False  # back was pressed, or skipped, since something was last touched
         self.made_room = False  # the keyboard was closed for this step
         self.hindered = ""  # why the newest stroke was not made
         self.deadline = self._end = math.inf  # of the attempt under way, and of the step: nothing is searched past them
@@ -92,7 +92,7 @@ class ScreenWatch:
         """Put fingers on the glass. Whatever a take touches goes through here; see `sure`."""
         self._stroke += sum(c.end[1] - c.begin[1] for c in contacts[:1])
         self.link.touch(contacts)
-        self.strokes, self._kept = self.strokes + 1, False
+        self.strokes, self._skipped = self.strokes + 1, False
         if all(abs(c.end[0] - c.begin[0]) + abs(c.end[1] - c.begin[1]) < STROKE_DP for c in contacts):
             self.acted()
 
@@ -151,18 +151,18 @@ class ScreenWatch:
         return True
 
     def close_keyboard(self) -> bool:
-        """Close the keyboard, where one is up and it can be told to go: by the way back, which would leave the page where none is up."""
-        seen = self._moment is not None and self._shows_keyboard(self._moment.screen) and self.link.back_closes_keyboard
-        if not seen or not self._shows_keyboard(self.link.glimpse().screen):
+        """Close the keyboard by going back, if one is up and going back closes it here. Otherwise that would leave the page."""
+        closes = self._moment is not None and self._shows_keyboard(self._moment.screen) and self.link.back_closes_keyboard
+        if not closes or not self._shows_keyboard(self.link.glimpse().screen):
             return False
         self.link.press("GoBack")
         self.made_room = True
         return not self._shows_keyboard(self.look().screen)
 
-    def keeps_keyboard(self) -> bool:
-        """Is a keyboard up that the way back would close elsewhere, and does not here? Said once, till something is touched again."""
-        kept, self._kept = self._kept, True
-        return not kept and self._shows_keyboard(self.moment.screen) and not self.link.back_closes_keyboard
+    def skip_back(self) -> bool:
+        """Skip this press of back? Once, while a keyboard is up that other devices would close with it; the next one counts."""
+        skipped, self._skipped = self._skipped, True
+        return not skipped and self._shows_keyboard(self.moment.screen) and not self.link.back_closes_keyboard
 
     @staticmethod
     def _shows_keyboard(screen: Screen | None) -> bool:

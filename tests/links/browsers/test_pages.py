@@ -96,4 +96,9 @@ t.style.touchAction = "none";</script>"""
                 session.type("Oslo")
                 told = [step_words(step.step) for step in session.recording.steps[1:]]
                 self.assertEqual(told, ['tap button "Delete"', 'type "Oslo" into combobox "City"'])
+                link.tab.run("d = document.createElement('dialog'); d.textContent = 'Sure?'; document.body.append(d); d.showModal();")
+                link.tab.run("d.onclick = () => d.close();")
+                self.assertIn("dialog", screen_of(session.look()).roles)
+                session.touch([tap(12, 700)])
+                self.assertEqual(step_words(session.recording.steps[-1].step), "press back", "the backdrop is nothing of the dialog")
                 session.discard()

@@ -20,6 +20,7 @@ from .engines import Installed, has_display
 
 START_S, END_S = 20.0, 3.0
 ASK_S = 0.05
+YOUNG_S = 60.0  # a folder this young may not be locked yet
 PREFIX, LOCK = "copione-browser-", "in-use"  # of folders that hold a browser's files, and what is locked in each
 SCREEN = "1600x2200x24"  # of a display that nobody sees
 #: Ends all that was started when the program ends, and when this process does, however: then the pipe it reads comes to its end.
@@ -139,7 +140,7 @@ class DriverProcess:
 
 
 def _held(folder: Path, wait: bool = True) -> IO[bytes] | None:
-    """The lock of a browser's folder: it is held while its driver is in use, and let go however that ends. None where another has it."""
+    """Lock a browser's folder for as long as its driver runs. The system lets go of it however we end. None if someone else holds it."""
     try:
         lock = (folder / LOCK).open("ab")
     except OSError:
@@ -156,8 +157,9 @@ def _sweep() -> None:
     """Delete the folders of browsers that were in use by a program that was killed."""
     for folder in Path(tempfile.gettempdir()).glob(f"{PREFIX}*"):
         with contextlib.suppress(OSError):
-            if folder.is_symlink() or folder.stat().st_uid != os.getuid() or not (folder / LOCK).is_file():
-                continue
+            made = (folder / LOCK).stat()
+            if folder.is_symlink() or made.st_uid != os.getuid() or time.time() - made.st_mtime < YOUNG_S:
+                continue  # another program may just be about to lock it
             lock = _held(folder, wait=False)
             if lock is not None:
                 shutil.rmtree(folder, ignore_errors=True)

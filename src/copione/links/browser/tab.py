@@ -43,7 +43,7 @@ const look = () => {
 };
 look();
 setTimeout(() => done(false), 700);"""
-#: What the script is made of, and what it gives: the page, or what became of a deed to one of its controls.
+#: The files of the page's script, in order, and what it is asked for: the page, the page with what is at a point, an act on a control.
 PARTS = ("naming.js", "painting.js", "reading.js", "doing.js")
 _READ = "read_whole(); return told();"
 _HIT = "read_whole(); return told(arguments[0], arguments[1]);"
@@ -58,7 +58,7 @@ def _script(end: str) -> str:
 
 
 def _ground(address: str) -> str:
-    """Where all pages of an app lie: its address without what is asked there, and without the file at its end."""
+    """The folder that all pages of an app are in: its address without query and file name."""
     parts = urlsplit(address)
     folder, _, last = parts.path.rpartition("/")
     path = folder if "." in last else parts.path.rstrip("/")
@@ -67,8 +67,7 @@ def _ground(address: str) -> str:
 
 @dataclass(frozen=True)
 class Control:
-    """One whose choices the browser shows outside of the page: its row, what tells it again, what it holds, what it offers, what of that
-    is chosen."""
+    """A control whose choices the browser shows outside of the page. `sign` finds it again on a page that has changed."""
 
     row: int
     sign: str
@@ -184,11 +183,11 @@ class Tab:
                 self.clock.sleep(PAUSE_S)
 
     def hit(self, x: float, y: float) -> Page | None:
-        """The page as it is now, with the row that is hit at a point; None where it does not say so at once."""
+        """The page as it is now, with the row that is hit at a point; None if it does not answer within a moment."""
         try:
             told = self.run(_script(_HIT), x, y, most=TREE, seconds=PROBE_S)
             return read_page(told.encode("utf-8", "replace"), self.place) if isinstance(told, str) else None
-        except (NoAnswer, DeviceGone):
+        except DeviceGone:
             raise
         except (LinkError, TreeUnreadable):
             return None

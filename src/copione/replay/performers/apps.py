@@ -34,11 +34,9 @@ def quit_app(context: StepContext, _action: a.Quit) -> None:
 
 
 def press(context: StepContext, action: a.Press) -> None:
-    """Press a key of the device. The way back closes a keyboard that is up, everywhere: where it would leave the page instead, nothing is
-    pressed the first time.
-    """
-    if action.key is a.Key.BACK and context.watch.keeps_keyboard():
-        context.notes.append("here the way back closes no keyboard, and would leave the page: nothing was pressed")
+    """Press a key. Back first closes a keyboard that is up; where it would leave the page instead, the first press is skipped."""
+    if action.key is a.Key.BACK and context.watch.skip_back():
+        context.notes.append("nothing was pressed: on this device, going back does not close the keyboard and would leave the page")
         return
     context.link.press(KEYS[action.key])
     context.watch.acted()

@@ -1,5 +1,5 @@
-// What is done to a control whose choices the browser shows outside of the page, where no driver's reference of it is needed.
-// It is known by its row and by what it is: a page that has changed meanwhile gives another row for it, or none.
+// Works on controls whose choices the browser shows outside the page, without element references from the driver.
+// A control is found again by its row and signature, since the page may have changed meanwhile.
 const signed = (row) => JSON.stringify([rows[row][1], rows[row][3], rows[row][4], rows[row][5], rows[row][12]]);
 
 function control(row, sign) {

@@ -100,11 +100,11 @@ function label_of(el, tag, role) {
   return "";
 }
 
-// What is drawn in an element: what its shadow root holds, what is given to its slot, else its own.
+// The nodes rendered inside an element: of its shadow root, those assigned to its slot, or its own.
 const drawn_in = (el) => el.shadowRoot ? el.shadowRoot.childNodes
   : el.tagName === "SLOT" && el.assignedNodes().length ? el.assignedNodes({ flatten: true }) : nodes_of(el);
 
-// The words of an element itself: those directly in it, with what is only marked in them. A slot that is drawn as a box has its own.
+// The element's own words, including inline markup. A slot with a box of its own has its words itself.
 function text_of(el) {
   if (!first_of(el) && !el.shadowRoot && el.tagName !== "SLOT") return "";
   let words = "", own = false;

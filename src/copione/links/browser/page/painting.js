@@ -16,7 +16,7 @@ function placed_at(r, at) {
 
 const rect_of = (el, at) => placed_at(el.getBoundingClientRect(), at);
 
-// Of words that go on in the next line the largest piece: round all of them stand others' words, too.
+// The largest fragment of wrapped inline text: the box round all fragments has other text in it.
 function largest_of(el, box, clip, at) {
   const pieces = el.getClientRects();
   if (pieces.length < 2) return cut(box, clip);
@@ -28,19 +28,19 @@ const says = (words, what) => words !== "auto" && words !== "none" && what.test(
 const moved = (style) => style.transform !== "none" || style.filter !== "none" || style.perspective !== "none" ||
   style.translate !== "none" || style.rotate !== "none" || style.scale !== "none";
 
-// Is what is fixed in it placed by it, and not by the window?
+// Is it the containing block of fixed descendants?
 const lays_fixed = (style) => moved(style) || says(style.willChange, LAYING) || says(style.contain, KEPT);
 
-// Is it painted as one, whatever its place?
+// Does it form a stacking context even when it is not positioned?
 const paints_alone = (style) => style.opacity !== "1" || moved(style) || style.isolation === "isolate" || style.mixBlendMode !== "normal" ||
   says(style.willChange, ALONE) || says(style.contain, KEPT) || style.clipPath !== "none";
 
-// An order of painting is a list of numbers: height, is it placed, its place in the page; for each stacking context from the outermost in.
+// A painting order is a list of triples (z-index, positioned or not, place in the page), one per stacking context from the outermost in.
 let painted = 0;
-const TOP = 1e9; // of what stands in the top layer
+const TOP = 1e9; // the z-index given to the top layer
 
-// The order of an element (null where it flows with the rest), of what is placed in it, and of what flows in it.
-// `alone` where it may be painted as one.
+// Three painting orders: the element's own (null in the normal flow), its positioned children's, its other children's.
+// `alone`: it may form a stacking context without being positioned.
 function painting(where, style, position, alone) {
   const is_placed = position !== "static";
   if (!is_placed && !where.item && !alone) return [null, where.context, where.flow];
@@ -56,8 +56,8 @@ function painted_before(a, b) {
   return a.length - b.length;
 }
 
-// For each row its place among all in the order of painting; nothing where that is the order of the rows. What an engine says lies over
-// something, against that order, is lifted with all that is in it.
+// The place of each row in painting order; empty when that is the order of the rows. Where hit testing shows that an element lies higher
+// than computed, it is moved up with its descendants.
 function ranks_of(keys, rows, hits) {
   const order = keys.map((_, row) => row).sort((a, b) => painted_before(keys[a], keys[b]) || a - b);
   const place = new Array(keys.length), lifted = new Set();

@@ -1,13 +1,14 @@
 // The page as rows of elements: once each, those that hold others before them, each with its place in the order of painting.
 const MOST = 12000, SMALL = 4, ACROSS_POINTS = 12, DOWN_POINTS = 36;
 const rows = [], nodes = [], keys = [], row_of = new Map(), placed = new Set(), above = [], afloat = [];
-const overlays = [], floats = new Map(); // what stands over the flow of the page: its box, its rows, whether it stays when that is scrolled
+const overlays = [], floats = new Map(); // what floats over the page: its box, its rows, and whether it stays put while the page scrolls
 const ASIDE = [[0.15, 0.5], [0.85, 0.5], [0.5, 0.2], [0.5, 0.8], [0.1, 0.15], [0.9, 0.15], [0.1, 0.85], [0.9, 0.85]];
-const hits = []; // what is hit where something else is looked for: both rows
-const spots = []; // where to touch what is not hit in its middle
+const hits = []; // pairs of rows: the one asked for, and the one that is hit in its middle instead
+const spots = []; // where to touch an element whose middle is not hit
 const stops = []; // of the tabulator: a row, its element, the layer it stands in
-const plates = new Set(); // what says nothing and lies over something: it gets a row of its own when the page is read once more
-const unseen = new Set(), holding = new Set(); // what lies out of sight; what of that holds something that does not
+const plates = new Set(); // elements without words that cover something: they get rows when the page is read again
+const unseen = new Set(), holding = new Set(); // elements out of sight; those of them with something in sight inside
+const under_modal = !!document.querySelector(":modal"); // then no point tells what lies under it, so that all has to be walked
 let layer = 0, layers = 0;
 
 const short = (side) => Math.round(side * 10) / 10;
@@ -27,7 +28,7 @@ function inside_of(el) {
   return children_of(el);
 }
 
-// A slider that tells of its knob alone is as long as what the knob goes along.
+// Some sliders report only their knob. Their box is the track that the knob moves along.
 function track_of(el, box, at) {
   if (el.tagName === "INPUT" || box[2] - box[0] > 64) return box;
   const ends = limits_of(el), value = Number(el.getAttribute("aria-valuenow")), middle = (box[0] + box[2]) / 2;
@@ -46,8 +47,8 @@ function track_of(el, box, at) {
 const is_modal = (el, tag) => tag === "DIALOG" && el.open && el.matches(":modal");
 const is_popover = (el) => el.hasAttribute("popover") && CSS.supports("selector(:popover-open)") && el.matches(":popover-open");
 
-// `where` it stands: the row that holds it, what cuts it off (as it flows, as it is placed, as it is fixed: null for the window), its frame's
-// place, whether what holds it points, its order of painting, whether it is an item of a row or a grid, whether nothing can be done to it.
+// `where`: the row of the parent; the boxes that clip it in the flow, when absolute and when fixed (null: the window); the offset of its
+// frame; whether the parent has a pointer cursor; the painting order; whether it is a flex or grid item; whether it is inert.
 function walk(el, where) {
   const before = layer, first = rows.length;
   walk_into(el, where);
@@ -56,7 +57,7 @@ function walk(el, where) {
   if (seen) overlays.push([short(seen[0]), short(seen[1]), short(seen[2]), short(seen[3]), first, rows.length, seen[4]]);
 }
 
-// What stands in the window's own layers is walked after the rest, in the order in which it is painted.
+// Fixed parts, modal dialogs and popovers are walked after the rest, in painting order.
 function lifted(el, tag, style, told_of, where) {
   if (placed.has(el)) return false;
   const top = is_modal(el, tag) || (told_of && is_popover(el));
@@ -82,7 +83,7 @@ function walk_into(el, where) {
   if (hidden && rows[parent][1] === role_of(hidden, "INPUT")) hidden = null; // what holds it says so itself
   const shown = !contents && style.visibility === "visible";
   if (!contents && !empty(box) && empty(cut(box, clip)) && el.scrollHeight <= el.clientHeight + 1 &&
-      el.scrollWidth <= el.clientWidth + 1 && !el.shadowRoot && tag !== "LABEL" && tag !== "SLOT" && display !== "inline" && !holding.has(el)) {
+      el.scrollWidth <= el.clientWidth + 1 && !el.shadowRoot && tag !== "LABEL" && tag !== "SLOT" && display !== "inline" && !under_modal && !holding.has(el)) {
     const toggle = tag === "INPUT" && (el.type === "checkbox" || el.type === "radio");
     if (!toggle) { unseen.add(el); return; }
   }
@@ -170,8 +171,8 @@ function under_some(el, x, y) {
   return false;
 }
 
-// Where a finger hits what is not hit in its middle, since what it stands in is: a label and its box with a gap between them, what is
-// painted behind. [row], without a place, where nothing of it is hit.
+// Where to touch an element when a touch in its middle goes to its parent: a label and its box with a gap between, or something painted
+// behind. [row] alone when no place works.
 function aside(row, el) {
   if (getComputedStyle(el).pointerEvents === "none") return;
   const r = rows[row];
@@ -253,7 +254,7 @@ function covered() {
   for (let row = 2; row < rows.length; row++) rows[row][11] = cover(row);
 }
 
-// What is painted somewhere, and stands in something that is not in sight itself.
+// Finds elements in sight whose parents are out of sight, by asking a grid of points.
 function missed() {
   for (let i = 0; i < ACROSS_POINTS; i++) for (let j = 0; j < DOWN_POINTS; j++) {
     const found = point((i + 0.5) * width / ACROSS_POINTS, (j + 0.5) * height / DOWN_POINTS);
@@ -272,13 +273,13 @@ function anew() {
   read();
 }
 
-// The row of what is at a point: its own, or that of the innermost thing round it that has one.
+// The row of the element at a point, or of its closest ancestor that has one.
 function hit(x, y) {
   for (let here = point(x, y); here; here = outer(here)) if (row_of.has(here)) return row_of.get(here);
   return -1;
 }
 
-// All of it: once more where something in sight was not come to, and where something without a word lies over something.
+// Reads the page; again where something in sight was missed, and again where an element without words covers something.
 function read_whole() {
   read();
   missed();
