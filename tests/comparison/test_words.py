@@ -52,9 +52,9 @@ class Titles(unittest.TestCase):
         ):
             with self.subTest(said):
                 first = replace(result(1, Outcome.STUCK, "so"), obstacle=obstacle)
-                self.assertEqual(title(CauseKey(about), first, names), said)
+                self.assertEqual(title(CauseKey(about), first, names, 0), said)
         back = replace(result(1, Outcome.STUCK, "so", "press back"), obstacle=nameless)
-        self.assertEqual(title(CauseKey("dialog"), back, ("Alder 5",)), "The dialog covers the page on Alder 5")
+        self.assertEqual(title(CauseKey("dialog"), back, ("Alder 5",), 0), "The dialog covers the page on Alder 5")
 
     def test_a_title_for_each_way_in_which_something_reads_otherwise(self) -> None:
         for about, said in (
@@ -68,7 +68,7 @@ class Titles(unittest.TestCase):
             with self.subTest(said):
                 first = result(1, Outcome.DIFFERS, "so", 'check label "Frames" reads "6"', "7")
                 first = replace(first, why=Reason(Cause.READS_OTHERWISE, "so", about))
-                self.assertEqual(title(CauseKey("reads otherwise"), first, ("Alder 5",)), said)
+                self.assertEqual(title(CauseKey("reads otherwise"), first, ("Alder 5",), 0), said)
         self.assertEqual(expected(first), "“6”")
         self.assertEqual(expected(result(1)), "")
         self.assertEqual(target_name(first), "“Frames”")

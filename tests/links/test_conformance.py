@@ -52,6 +52,7 @@ class Conformance:
         self.assertEqual((p.name, p.platform, p.release, p.locale), (self.NAME, self.PLATFORM, self.RELEASE, "en-GB"))
         self.assertEqual((p.width, p.height, p.text_scale), (*self.SIZE, 1.0))
         self.assertAlmostEqual(p.width_mm, self.GLASS, delta=0.5)
+        self.assertAlmostEqual(p.height_mm / p.width_mm, p.height_px / p.width_px, delta=0.02)
 
     def test_a_moment_is_picture_and_tree_of_the_same_screen(self) -> None:
         link = self.opened()

@@ -225,6 +225,7 @@ class Sessions(unittest.TestCase):
         put("WebKitWebDriver")
         put("MiniBrowser")
         with mock.patch.dict(os.environ, {"DISPLAY": "", "WAYLAND_DISPLAY": ""}):
+            self.assertEqual(installed(chromium, str(folder)).missing, "", "it needs no display")
             blind = installed(webkit, str(folder))
             self.assertEqual(blind.missing, "a display, or Xvfb to make one, is not installed")
             self.assertIn("start Copione on a desktop", blind.advice)

@@ -2,10 +2,11 @@ import socket
 import threading
 from concurrent.futures import Future, wait
 from typing import Any
+from unittest import mock
 from unittest.mock import patch
 
 from copione.links.adb.link import AdbLink
-from copione.links.adb.server import DEFAULT_PORT, AdbServer
+from copione.links.adb.server import DEFAULT_PORT, AdbServer, Output
 from copione.links.bench import Bench
 from copione.links.worker import DeviceWorker
 from copione.model.device import Readiness
@@ -130,6 +131,19 @@ def wait_for(future: Future[Any]) -> bool:
     """Was it called off, once that is known?"""
     wait([future], 10)
     return future.cancelled()
+
+
+class Refusals(LabCase):
+    def test_what_a_phone_says_of_a_command_wherever_it_says_it(self) -> None:
+        link = self.link("Alder 5")
+        for out, said in (
+            (Output(b"", b"no such file", 1), "no such file"),
+            (Output(b"denied", b"", 1), "denied"),
+            (Output(b"", b"", 7), "exit code 7"),
+        ):
+            with mock.patch.object(link, "_run", return_value=out), self.assertRaises(LinkError) as caught:
+                link._shell("ls /nowhere")
+            self.assertEqual(caught.exception.sentence, f"The phone LABALDER5 refused `ls`: {said}")
 
 
 class Workers(LabCase):

@@ -106,6 +106,12 @@ class Keeping(unittest.TestCase):
         self.assertRaises(FileChanged, self.files.write_table, path, [{"hive": "4"}], version)
         self.assertEqual(self.files.look(self.path, self.loaded.as_read, {name: path}).tables, (name,))
 
+    def test_a_table_that_this_program_wrote_is_no_other_programs(self) -> None:
+        (name, version), *_ = self.loaded.as_read.tables.items()
+        path = self.project.data_path(name)
+        self.files.write_table(path, [{"hive": "1"}], version)
+        self.assertEqual(self.files.look(self.path, self.loaded.as_read, {name: path}).tables, ())
+
     def test_lines_go_on_ending_as_they_did(self) -> None:
         self.path.write_bytes(self.path.read_bytes().replace(b"\n", b"\r\n"))
         self.loaded = self.project.load(self.path)

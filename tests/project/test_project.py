@@ -17,7 +17,7 @@ from copione.model.screen import Moment
 from copione.model.take import TakeName
 from copione.model.target import Target
 from copione.project.archive import RunWriter, read_run, runs_in
-from copione.project.data import load_rows
+from copione.project.data import load_rows, save_rows
 from copione.project.naming import name_in, portraits_path
 from copione.project.portraits import dump_portraits, load_portraits
 from copione.project.project import Project
@@ -43,6 +43,13 @@ class Data(FolderCase):
 
     def test_rows_are_text_by_column_and_empty_lines_do_not_count(self) -> None:
         self.assertEqual(self.rows('\ufeffhive,note\nHive 7,"a, b"\n\n'), [{"hive": "Hive 7", "note": "a, b"}])
+
+    def test_what_a_spreadsheet_would_compute_is_marked_in_the_file_and_nothing_else_is(self) -> None:
+        path = self.folder / "hives.csv"
+        for value, cell in (("=1+1", "'\u2060=1+1"), ("-x", "'\u2060-x"), ("Alder", "Alder"), ("-1.5", "-1.5"), ("+12", "+12")):
+            save_rows(path, [{"note": value}])
+            self.assertEqual(path.read_text("utf-8").splitlines()[1], cell)
+            self.assertEqual(load_rows(path), [{"note": value}])
 
     def test_what_is_wrong_is_said_with_its_line(self) -> None:
         table = {

@@ -15,7 +15,7 @@ from copione.model.roles import roles_of
 from copione.model.screen import Element, Flag, Screen
 from copione.model.target import Target
 from copione.recognition.sighting import sight
-from copione.recording.intent import target_of
+from copione.recording.targets import target_of
 from copione.screens.android import read_android
 
 CHANCE = random.Random(1)

@@ -46,7 +46,7 @@ def target_name(result: Result) -> str:
     return f"“{target.name}”" if target.name else f"the {role_word(target.role)}"
 
 
-def title(key: CauseKey, first: Result, names: Sequence[str], others: int = 0) -> str:
+def title(key: CauseKey, first: Result, names: Sequence[str], others: int) -> str:
     """What is wrong, and where. `others`: how many other targets come of the same."""
     on, target = f"on {listed(names)}", target_name(first)
     name = first.obstacle.name if first.obstacle is not None else ""

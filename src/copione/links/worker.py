@@ -83,8 +83,5 @@ class DeviceWorker:
                     future.set_result(job())
                 except BaseException as error:
                     future.set_exception(error)
-        with contextlib.suppress(queue.Empty):
-            while (entry := self._jobs.get_nowait()) is not None:
-                entry[0].cancel()
         with contextlib.suppress(CopioneError):
             self.link.close()

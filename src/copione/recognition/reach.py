@@ -27,12 +27,13 @@ class Reach:
     """`point` in dp, or None and why. `scroller` is the container that may bring it out.
 
     With both a point and a reason it can be touched, but should be brought further in first, since its container's edge may cut it off, or
-    waited for, since words lie over it.
+    waited for, since words lie over it. `cover` is what takes the touches that are meant for it.
     """
 
     point: tuple[float, float] | None
     why: Reason | None = None
     scroller: Element | None = None
+    cover: Element | None = None
 
     @property
     def reason(self) -> str:
@@ -71,7 +72,7 @@ def reach(element: Element) -> Reach:
     cover = _cover(element, x, y)
     if cover is not None:
         called, name = _title(cover)
-        return Reach(None, Reason(Cause.COVERED, f"covered by {called}", name), scroller)
+        return Reach(None, Reason(Cause.COVERED, f"covered by {called}", name), scroller, cover)
     if not element.has(Flag.ENABLED):
         return Reach(None, DISABLED)
     if element.row in screen.spots:

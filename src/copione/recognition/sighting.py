@@ -185,7 +185,9 @@ def _by_words(
 
 
 def _named(screen: Screen, target: Target, allowed: npt.NDArray[np.bool_]) -> list[Element]:
-    """What is called so: by its name; else by anything else that a person may call it; else but for the marks that forms put to names."""
+    """What is called so: by its name; else by anything else that a person may call it; else but for the marks that forms put to names;
+    what has no name by the words of its id.
+    """
     if target.naming is not Naming.CALLED:
         return [e for e in screen if allowed[e.row]]
     wanted, bare = fold(target.name), undecorated(target.name)
@@ -194,6 +196,7 @@ def _named(screen: Screen, target: Target, allowed: npt.NDArray[np.bool_]) -> li
         [e for e in told if fold(e.name) == wanted]
         or [e for e in told if wanted and any(fold(words) == wanted for words in e.also)]
         or [e for e in told if bare and any(undecorated(words) == bare for words in (e.name, *e.also))]
+        or [e for e in told if wanted and not e.name and fold(words_of_id(e.id)) == wanted]
     )
 
 

@@ -19,7 +19,8 @@ from ..recognition.evidence import visible
 from ..recognition.reach import clear_area
 from ..screens.numbers import signs_of
 from ..screens.reading import reads, value_of_caption
-from .intent import ACTING, Meaning, portrayed, target_of
+from .intent import ACTING, Meaning, portrayed
+from .targets import target_of
 
 ROUGHLY = r.Tolerance(3.0, 0.2)
 PICTURES = frozenset({"img", "canvas"})

@@ -12,10 +12,11 @@ from ..model.screen import Element, Flag, Screen
 from ..model.step import Step
 from ..model.target import Target
 from ..model.words import Meaningless
-from ..recognition.evidence import fold, lasting_id, words_of_id
+from ..recognition.evidence import fold, lasting_id
 from ..screens.dates import day_of
-from ..screens.reading import reads, stepper_of
+from ..screens.reading import is_wheel, reads, stepper_of
 from ..touch.path import svg_words
+from .targets import target_of
 
 FINGER = 24.0  # dp from the middle of a touch within which another element may have been meant
 PAGE_SHARE = 0.25  # of the screen: what is larger and takes touches listens for what is in it
@@ -24,9 +25,6 @@ ACTING = frozenset(
     {"button", "switch", "checkbox", "radio", "slider", "textbox", "listitem", "tab", "link", "option", "combobox", "canvas"}
 )
 
-
-#: What tells one of several of a name apart by standing round it.
-HOLDERS = frozenset({"listitem", "list", "radiogroup", "dialog", "region"})
 
 #: Gestures at a place, and the actions they are when they mean nothing else.
 POINTED: dict[str, type[a.Tap] | type[a.DoubleTap] | type[a.Hold]] = {"double-tap": a.DoubleTap, "hold": a.Hold}
@@ -77,33 +75,18 @@ def meant_by_hit(hit: Element | None, x: float, y: float) -> Element | None:
 
 def _meant_in(element: Element, over: list[Element]) -> Element:
     """What was meant in an element that takes touches for all that is in it: where that is a page of things, what says something there."""
+    option = next((e for e in (element, *element.ancestors()) if e.role == "option"), None)
+    if option is not None:
+        combo = next((a for a in option.ancestors() if a.role == "combobox"), None)
+        closed = combo is not None and sum(e.role == "option" for e in combo.descendants()) == 1
+        return combo if combo is not None and (closed or is_wheel(combo)) else element
+    if element.role == "generic":  # a component that holds the control which does its work
+        controls = [e for e in element.descendants() if e.role in ACTING]
+        if controls and all(e.name == element.name for e in controls):
+            return controls[0]
     if element.role != "generic" or element.box.area < PAGE_SHARE * element.screen.width * element.screen.height:
         return element
     return next((e for e in over if e != element and e.within(element) and e.name and e.role != "generic"), element)
-
-
-def target_of(element: Element) -> Target:
-    """How a person would word it: role and name, with what it stands in where that alone does not tell it apart.
-
-    What has no name is told by the item that it stands in; else it is called by its id.
-    """
-    word = role_word(element.role)
-    same = [e for e in _called(element.screen, word, element.name) if not (e.within(element) or element.within(e))]
-    if same or not element.name:
-        for holder in element.ancestors():
-            if holder.name and holder.role in HOLDERS and not any(e.within(holder) for e in same) and _is_only(holder):
-                return Target(word, element.name, Target(role_word(holder.role), holder.name))
-    return Target(word, element.name or words_of_id(element.id))
-
-
-def _called(screen: Screen, word: str, name: str) -> list[Element]:
-    said, roles = fold(name), roles_of(word)
-    return [e for e in screen if (e.role in roles or not roles) and fold(e.name) == said]
-
-
-def _is_only(holder: Element) -> bool:
-    """Does its own name tell an item? Of two of the same name neither is told by it."""
-    return holder.role != "listitem" or len(_called(holder.screen, role_word(holder.role), holder.name)) == 1
 
 
 def portrayed(target: Target, element: Element, value: str = "", share: float = -1.0) -> tuple[tuple[Target, Portrait], ...]:
@@ -141,12 +124,19 @@ def interpret(gesture: Gesture, before: Screen, after: Screen | None, on: Elemen
         return _drawn(gesture, element)
     if gesture.moves:
         return _moved(gesture, before, after, element)
-    if element is None:
+    if element is None or _only_holds(element):
         return _left_dialog(gesture, before, after)
     if gesture.kind in POINTED:
         target = target_of(element)
         return Meaning(Step(POINTED[gesture.kind](target)), portrayed(target, element), element)
     return _tapped(gesture, element, after)
+
+
+def _only_holds(element: Element) -> bool:
+    """Was what lies behind the controls touched? A tap in the middle of it would be one on a control."""
+    if element.role in ACTING or element.has(Flag.CLICKABLE):
+        return False
+    return any(e.role in ACTING or e.has(Flag.CLICKABLE) for e in element.descendants())
 
 
 def _left_dialog(gesture: Gesture, before: Screen, after: Screen | None) -> Meaning | None:
@@ -163,7 +153,7 @@ def plain(gesture: Gesture, before: Screen, on: Element | None = None) -> Meanin
     if gesture.fingers > 1:
         return _together(gesture, before)
     element = on or touched(before, *gesture.begin)
-    if element is None:
+    if element is None or (not gesture.moves and _only_holds(element)):
         return None
     target = target_of(element)
     return Meaning(Step(_plainly(gesture, element, target)), portrayed(target, element), element)

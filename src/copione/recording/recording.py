@@ -19,8 +19,9 @@ from ..project.portraits import Portraits
 from ..recognition.ease import ease
 from ..recognition.evidence import lasting_id, same_id
 from ..recognition.reach import scroller_of
-from .intent import Meaning, found_in_list, portrayed, target_of
+from .intent import Meaning, found_in_list, portrayed
 from .proposals import PROPOSALS
+from .targets import target_of
 
 PATIENCE_S = 8.0
 Mark = tuple[tuple[float, float], ...]

@@ -16,7 +16,7 @@ from ..links.drawn import DrawnPages
 from ..links.finger import HeldFinger
 from ..links.holding import held
 from ..links.link import Link
-from ..model.action import Key, Launch, Note, Orientation, Press, Snap, Start, Tap, Turn, Type
+from ..model.action import Key, Launch, Note, Orientation, Press, Snap, Start, Turn, Type
 from ..model.doubt import Doubt
 from ..model.errors import CopioneError, DeviceTaken
 from ..model.gesture import Contact, Gesture
@@ -26,30 +26,17 @@ from ..project.journal import Journal, Kept, Unfinished
 from ..project.project import Project
 from ..recognition.system import SYSTEM_DIALOGS
 from ..screens.drawn import tells_nothing
-from ..screens.reading import reads
 from ..touch.reading import read_contacts
 from .checks import check_of_page
 from .insertion import Insertion, insert
-from .intent import (
-    Meaning,
-    answered,
-    chosen,
-    focused_field,
-    hides,
-    interpret,
-    meant_by_hit,
-    nearby,
-    on_keyboard,
-    plain,
-    same_on,
-    target_of,
-    typed,
-)
+from .intent import Meaning, answered, focused_field, hides, interpret, meant_by_hit, nearby, on_keyboard, plain, typed
+from .opened import OpenedChoice
 from .proposals import PROPOSALS
 from .recording import PATIENCE_S, Recorded, RecordedStep, Recording
 from .saving import write_script
 from .secrets import TypedSecrets
 from .spots import by_place_only, on_picture, page_of
+from .targets import target_of
 
 UNSEEN = "Something was typed here that the picture does not show"
 #: What a script begins with that starts no app.
@@ -89,7 +76,7 @@ class Session:
         self._acted = time.time()  # when something was last done on the device
         self._changing_s = 0.0  # for how long the screen has gone on changing since
         self._changed_before_s = 0.0  # and for how long after the act before
-        self._opened: tuple[Element, int] | None = None  # a choice that a tap opened, and that tap's step
+        self._opened = OpenedChoice()
         self._finger = HeldFinger(link)
         self._drawn, self._bare = DrawnPages(), BareLooks()
         self.since = time.time()  # from when on the device's log belongs to it
@@ -217,7 +204,7 @@ class Session:
             hit = None
         screen = hit.screen if hit is not None else before.screen
         meant = self._meant(gesture, screen, after.screen, shot, same_picture=before.png == after.png, hit=hit)
-        if meant is None and before.screen.read:  # what was touched there was not made out in the picture
+        if meant is None and (before.screen.read or _news(screen, after.screen)):  # what was touched there was not made out
             return self._by_picture(gesture, before, shot)
         return meant
 
@@ -283,7 +270,10 @@ class Session:
             doubt = Doubt.GUESSED
         meaning = self._patient(meaning)
         recorded = self.recording.add(meaning, shot, mark, doubt)
-        return self._closed(after) or self._opening(meaning, recorded, after)
+        if (whole := self._opened.closed(after, self.link.profile().locale)) is not None:
+            return self.recording.replace_from(*whole)
+        self._opened.note(meaning, recorded.uid, after)
+        return recorded
 
     def _by_picture(self, gesture: Gesture, before: Moment, shot: str) -> RecordedStep:
         """A gesture on a page that gives no tree."""
@@ -305,32 +295,6 @@ class Session:
     def _is_system(self, screen: Screen) -> bool:
         return bool(self.package) and screen.app in SYSTEM_DIALOGS
 
-    def _opening(self, meaning: Meaning, recorded: RecordedStep, after: Screen | None) -> RecordedStep:
-        """Remember a choice that a tap opened: what is done until it closes belongs to it."""
-        combo = meaning.element
-        if (
-            isinstance(meaning.step.action, Tap)
-            and combo is not None
-            and combo.role == "combobox"
-            and after is not None
-            and same_on(after, combo) is None
-        ):
-            self._opened = combo, recorded.uid
-        return recorded
-
-    def _closed(self, after: Screen | None) -> RecordedStep | None:
-        """A choice that was open and is not any more, reading something else: all of it is one step."""
-        if self._opened is None or after is None:
-            return None
-        combo, uid = self._opened
-        now = same_on(after, combo)
-        if now is None:
-            return None
-        self._opened = None
-        if reads(now) == reads(combo):
-            return None
-        return self.recording.replace_from(uid, chosen(combo, reads(now), self.link.profile().locale))
-
     def turn(self, orientation: Orientation) -> RecordedStep:
         """Turn the device."""
         shot = self._shot
@@ -342,6 +306,7 @@ class Session:
         """Letters for the field that has the focus."""
         screen = self.moment.screen
         field = focused_field(screen) if screen is not None else None
+        self._opened.forget()  # choices that are narrowed by what is typed are not there without it
         if field is not None and field.has(Flag.PASSWORD):
             self._secrets.typed(target_of(field).words(), words)
         elif screen is None or not screen.read:
@@ -441,6 +406,12 @@ class Session:
         self._keep_log()
         self.journal.done("thrown away")
         self._claim.close()
+
+
+def _news(before: Screen, after: Screen | None) -> bool:
+    """Does a screen say what was not said before?"""
+    said = {(e.role, e.name) for e in before}
+    return after is not None and any(e.name and (e.role, e.name) not in said for e in after)
 
 
 def _again(kept: Kept) -> RecordedStep:

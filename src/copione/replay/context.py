@@ -21,7 +21,7 @@ from ..recognition.evidence import visible
 from ..recognition.pictures import Picture
 from ..recognition.reach import Reach, in_sight, reach
 from ..recognition.text import can_read, said_in
-from ..screens.reading import reads
+from ..screens.reading import is_wheel, reads
 from ..touch.making import tap
 from .by_picture import screen_picture
 from .conditions import Conditions
@@ -30,7 +30,6 @@ from .finder import CALM_S, TargetFinder
 from .found import Found, Lost
 from .plan import TakePlan
 from .presence import Change, doubt_after
-from .scrolling import WHEEL_TALL
 from .shown import Visibility, visibility
 from .watch import ScreenWatch
 
@@ -263,7 +262,7 @@ class StepContext:
         """What an element says beside its name; of a wheel whose rows are only drawn what its picture shows in the middle."""
         words = reads(element)
         box = visible(element)
-        if words or element.role != "combobox" or box.height < WHEEL_TALL or not can_read():
+        if words or not is_wheel(element) or not can_read():
             return words
         row = self.picture_in(box.part(MIDDLE_ROW))
         return said_in(row) if row is not None else ""

@@ -24,6 +24,9 @@ from .scrolling import MOST_STROKES, across, bring_inwards, put_back, scroll_tow
 from .watch import ScreenWatch
 
 CALM_S = 0.6  # a screen without the target must stay the same so long before it is scrolled in search of it
+READS_S = 3.0  # what reading the words of a picture may take
+LARGE = 0.3  # of the screen
+NOTICED_S = 1.0  # what takes all touches for less is on its way out: a dialog that closes
 MESSAGE_S = 6.0  # no message stays longer unless it is to be answered
 ROOM_DP = 200.0  # above the keyboard: in less there is nothing to be found
 SURROUNDINGS = 6  # things that tell where a target stands
@@ -88,7 +91,7 @@ class TargetFinder:
 
         A target that is out of reach is scrolled to where its container scrolls; one that is not there is searched in its container.
         """
-        search = _Search(self, wanted, 0.0 if eager else calm, reachable, still)
+        search = _Search(self, wanted, 0.0 if eager else calm, reachable, still, patience)
         return cast("Found | Lost", self.watch.until(patience, search.attempt))
 
     def _find_area(self, wanted: Wanted, patience: float, *, read: bool) -> Found | Lost:
@@ -126,14 +129,18 @@ class TargetFinder:
 class _Search:
     """One search with patience: what it has tried so far."""
 
-    def __init__(self, finder: TargetFinder, wanted: Wanted, calm: float, reachable: Callable[[Element], Reach], still: bool) -> None:
+    def __init__(
+        self, finder: TargetFinder, wanted: Wanted, calm: float, reachable: Callable[[Element], Reach], still: bool, patience: float
+    ) -> None:
         self.finder, self.watch, self.wanted = finder, finder.watch, wanted
         self.calm, self.reachable, self.still = calm, reachable, still
         self._calm_since, self._signature = self.watch.clock.now(), self.watch.signature()
         self._scrolled = False
         self._searched = False
         self._strokes = 0
-        self._covered, self._covered_since = "", 0.0  # what lay over it, where nothing but waiting helped
+        self._covered, self._covered_since, self._noticed_after = "", 0.0, 0.0  # what lay over it, where nothing but waiting helped
+        self._reads_at = self._calm_since + max(patience - READS_S, patience / 2)  # the words in the picture, before the time is over
+        self._has_read = False
         self._as_it_is = False  # what is cut off by its container's edge does not come further in
 
     def attempt(self, last: bool) -> Found | Lost | None:
@@ -147,13 +154,13 @@ class _Search:
             if isinstance(found, Sighting):
                 there = self.reachable(found.element)
                 if there.point is not None and (there.why is None or self._as_it_is):
-                    return Found(found, there.point, self._scrolled, self._covered)
+                    return Found(found, there.point, self._scrolled, self._lay_over)
                 assert there.why is not None
                 if there.why.cause is Cause.COVERED and there.point is not None:
                     if not self._as_recorded(there.why) and self._may_go(there.why):
-                        return Found(found, there.point, self._scrolled, self._covered) if last else None
+                        return Found(found, there.point, self._scrolled, self._lay_over) if last else None
                     self.finder.staying.add(there.why)
-                    return Found(found, there.point, self._scrolled, self._covered)
+                    return Found(found, there.point, self._scrolled, self._lay_over)
                 if self._brought_in(found.element, there):
                     self._scrolled = True
                     continue
@@ -161,7 +168,7 @@ class _Search:
                     self._as_it_is = True
                     continue
                 if there.why.cause is Cause.COVERED:
-                    self._covered = there.why.about or there.why.words
+                    self._note_cover(there.why, NOTICED_S if _is_large(there.cover) else 0.0)
                 return Lost(there.why, found.element) if last else None
             calm = self.watch.clock.now() - self._calm_since >= self.calm
             if not found.ambiguous and calm and (not self._searched or self.wanted.target.inside is not None):
@@ -179,11 +186,26 @@ class _Search:
                     if isinstance(again, Sighting):
                         bring_inwards(self.watch, again.element)
                 continue
-            if not last:
+            if not last and (self._has_read or self.watch.clock.now() < self._reads_at):
                 return None
-            seen = None if found.ambiguous else look_by_picture(self.watch, self.finder.recorded, self.wanted, read=True)
+            seen = None
+            if not found.ambiguous and not self._has_read:
+                self._has_read = not last
+                seen = look_by_picture(self.watch, self.finder.recorded, self.wanted, read=True)
+            if not last:
+                return seen
             hindered = f"; it could not be scrolled to: {self.watch.hindered}" if self.watch.hindered else ""
             return seen or Lost(replace(found.why, words=f"{found.why.words}{hindered}"))
+
+    @property
+    def _lay_over(self) -> str:
+        """What lay over it for so long that a person would have noticed."""
+        return self._covered if self.watch.clock.now() - self._covered_since >= self._noticed_after else ""
+
+    def _note_cover(self, why: Reason, noticed_after: float = 0.0) -> None:
+        if not self._covered:
+            self._covered, self._covered_since = why.about or why.words, self.watch.clock.now()
+        self._noticed_after = noticed_after
 
     def _as_recorded(self, why: Reason) -> bool:
         """Did it lie over the target when that was recorded, or has it been there all the time?"""
@@ -191,8 +213,7 @@ class _Search:
 
     def _may_go(self, why: Reason) -> bool:
         """May what lies over it go by itself, and is it waited for?"""
-        if not self._covered:
-            self._covered, self._covered_since = why.about or why.words, self.watch.clock.now()
+        self._note_cover(why)
         return self.watch.clock.now() - self._covered_since < MESSAGE_S
 
     def _brought_in(self, element: Element, there: Reach) -> bool:
@@ -265,3 +286,8 @@ def _surroundings(element: Element) -> frozenset[tuple[str, ...]]:
         if len(found) >= SURROUNDINGS:
             return found
     return frozenset()
+
+
+def _is_large(cover: Element | None) -> bool:
+    """Is it a dialog, a sheet or what dims the page, and no message?"""
+    return cover is not None and (cover.role == "dialog" or cover.box.area > LARGE * cover.screen.width * cover.screen.height)

@@ -158,9 +158,12 @@ class Change:
 
     @property
     def other_page(self) -> bool:
-        """Did another page come?"""
+        """Did another page come? Where what is left was there before, only what stood over it has gone."""
         was, now = self.before, self.after
-        return (was.app, was.activity) != (now.app, now.activity) or kept(keys_of(was), keys_of(now)) < STAYS
+        if (was.app, was.activity) != (now.app, now.activity):
+            return True
+        before, after = keys_of(was), keys_of(now)
+        return kept(before, after) < STAYS and kept(after, before) < STAYS
 
     @property
     def news(self) -> frozenset[Key]:

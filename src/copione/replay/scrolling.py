@@ -27,8 +27,9 @@ LISTENING = frozenset(
     {"slider", "combobox", "canvas", "switch", "spinbutton", "progressbar", "application"}
 )  # a stroke that begins there is theirs
 VALUED = frozenset({"slider", "combobox", "switch", "checkbox", "radio", "textbox", "spinbutton"})  # what a stroke may have changed
-FINGER_DP = 4.0  # from the edge of what listens: trees round, and fingers are not as thin as a point
-WHEEL_TALL = 72.0  # dp: a choice that high is a wheel; cut off by an edge it may be lower
+FINGER_DP = 4.0  # at least, from the edge of what listens: trees round
+CLEAR_DP = 12.0  # better: browsers give a touch to what a thick finger would touch
+KNOB_DP = 44.0  # how high a slider listens: its knob is higher than its track
 SYSTEM_DP = 32.0  # from the screen's sides, where a stroke may be the system's
 NO_PLACE = "there is no place for a stroke that nothing else would take"
 EDGE, INWARDS = 1.3, 0.3  # of an item's height from the edge that is near; share of the container it is brought in by
@@ -210,13 +211,20 @@ def clear_start(scroller: Element, area: Box, length: float) -> tuple[float, flo
     low = area.top + max(0.0, -length)
     sides = area.clipped(Box(SYSTEM_DP, 0.0, scroller.screen.width - SYSTEM_DP, scroller.screen.height))
     across = [sides.left + share * sides.width for share in (0.5, 0.3, 0.7, 0.15, 0.85, 0.0, 0.99)]
-    for share in (0.5, 0.35, 0.65, 0.2, 0.8, 0.05, 0.95):
-        for x in across:
-            y = low + share * room
-            beside = (y, y - FINGER_DP, y + FINGER_DP)
-            if not any(_listens(e, scroller) for there in beside for e in scroller.screen.at(x, there)):
+    places = [(x, low + share * room) for share in (0.5, 0.35, 0.65, 0.2, 0.8, 0.05, 0.95) for x in across]
+    taken = [_listening_area(e) for e in scroller.screen if not e.box.empty and _listens(e, scroller)]
+    for away in (CLEAR_DP, FINGER_DP):
+        for x, y in places:
+            if not any(a.left - away <= x <= a.right + away and a.top - away <= y <= a.bottom + away for a in taken):
                 return x, y
     return None
+
+
+def _listening_area(element: Element) -> Box:
+    """Where an element takes a stroke that begins there, dp."""
+    box = element.box
+    more = max(0.0, KNOB_DP - box.height) / 2 if element.role == "slider" else 0.0
+    return Box(box.left, box.top - more, box.right, box.bottom + more)
 
 
 def _listens(element: Element, scroller: Element) -> bool:

@@ -22,7 +22,7 @@ from ..recognition.overlays import lies_under
 from ..recognition.pictures import Picture, picture_of
 from ..recognition.placing import titles
 from ..recognition.reach import clear_area, scroller_of
-from ..screens.reading import reads
+from ..screens.reading import is_wheel, reads
 from .focus_order import jumps
 from .meaning import meant
 from .presence import called_message
@@ -200,6 +200,7 @@ class Viewer:
             or _at_edge(box, scroller, room)
             or (element.screen.keyboard is not None and box.bottom >= room.bottom - CLOSE_DP)
             or lies_under(element)
+            or any(map(is_wheel, element.ancestors()))  # but for the one in the middle they are faint, and on their way
         )
         leaf = not any(row in rows for row in range(element.row + 1, element.screen.ends[element.row]))
         state = ("on" if element.has(Flag.CHECKED) else "off") if element.has(Flag.CHECKABLE) else ""

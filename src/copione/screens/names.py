@@ -24,6 +24,7 @@ CANVAS = 100.0  # dp each way
 PRESSED = frozenset({"button", "text", "generic"})  # what a button may be told as, where it takes touches
 STEP_GAP = 24.0  # dp between a stepper's value and the buttons beside it, at most
 CAPTION_GAP = 28.0  # dp between a caption's lower edge and what it is over; a line of text at most
+ROW_GAP = 64.0  # dp between a caption and what it stands before
 LIST_GAP = 40.0  # a list may stand lower under the heading of its page: the bar's padding is between
 
 
@@ -36,9 +37,10 @@ def name_all(
     parents: npt.NDArray[np.int32],
     clickable: npt.NDArray[np.bool_],
     locale: str = "",
+    layered: bool = False,
 ) -> tuple[tuple[str, ...], tuple[tuple[str, ...], ...]]:
     """Names of n elements in tree order, and what else each may be called; the arguments are `Screen`'s columns, the placeholder hints,
-    and the device's locale.
+    and the device's locale. `layered`: whatever stands over the page has a root of its own below the first element.
 
     What the platform tells goes before what is guessed. A container without a role of its own is called by what is inside only where it
     takes touches.
@@ -47,11 +49,15 @@ def name_all(
     captions = np.array([i for i, role in enumerate(roles) if role == "text" and not clickable[i] and _is_words(said[i])], np.int32)
     backwards = leftwards(said, boxes, locale)
     words = boxes[captions]
+    ends = subtree_ends(parents)
+    ends_of_captions = np.array(ends, np.int32)[captions]
+    controls = np.cumsum([0, *(role in CAPTIONED for role in roles)])  # so many before each element
+    with_control = controls[ends_of_captions] > controls[captions + 1]
     names: list[str] = []
     also: list[tuple[str, ...]] = []
     inside = _first_inside(roles, texts, labels, boxes, parents, clickable)
-    ends = subtree_ends(parents)
-    items = _items_around(roles, parents)
+    layers = _layers(parents) if layered else np.zeros(len(roles), np.int32)
+    items, dialogs = _around(roles, parents, "listitem"), np.array(_around(roles, parents, "dialog"), np.int32)
     pressed = _pressed_around(parents, clickable)
     holders = pressed[captions]  # what takes the touches of a caption
     ends_of_holders = np.array(ends, np.int32)[holders] if len(captions) else holders
@@ -64,6 +70,8 @@ def name_all(
             near &= (captions < row) | (captions >= ends[row])
             if (item := items[row]) >= 0:
                 near &= (captions > item) & (captions < ends[item])  # what is over a list is no caption of what is in its rows
+            near &= (dialogs[captions] == dialogs[row]) & (layers[captions] == layers[row])  # what lies under it names nothing in it
+            near &= ~with_control | (captions < row) & (ends_of_captions > row)  # what has a control of its own in it names that
             near &= (holders < 0) | ((holders <= row) & (ends_of_holders > row))  # what is on another button names that
             picked = np.flatnonzero(near)
             caption = _caption(role, boxes[row], captions[picked], words[picked], backwards, said)
@@ -84,11 +92,19 @@ def _pressed_around(parents: npt.NDArray[np.int32], clickable: npt.NDArray[np.bo
     return np.array(found, np.int32)
 
 
-def _items_around(roles: Sequence[str], parents: npt.NDArray[np.int32]) -> list[int]:
-    """For each element the row of the list's item that it stands in; -1 in none."""
+def _layers(parents: npt.NDArray[np.int32]) -> npt.NDArray[np.int32]:
+    """For each element the row of what stands right below the first element round it."""
+    found: list[int] = []
+    for row, parent in enumerate(parents.tolist()):
+        found.append(row if parent <= 0 else found[parent])
+    return np.array(found, np.int32)
+
+
+def _around(roles: Sequence[str], parents: npt.NDArray[np.int32], role: str) -> list[int]:
+    """For each element the row of the innermost one of a role that it stands in; -1 in none."""
     found: list[int] = []
     for parent in parents.tolist():
-        found.append(-1 if parent < 0 else parent if roles[parent] == "listitem" else found[parent])
+        found.append(-1 if parent < 0 else parent if roles[parent] == role else found[parent])
     return found
 
 
@@ -154,6 +170,9 @@ def _caption(
     distance = found[:, 0] - right if backwards else left - found[:, 2]
     if role in {"switch", "checkbox", "spinbutton"} and beside.any():
         return texts[int(captions[np.where(beside, distance, np.inf).argmin()])]
+    spans = beside & (found[:, 1] <= top) & (found[:, 3] >= bottom) & (distance < ROW_GAP)  # both fill a row of their own
+    if role in VALUED and spans.any():
+        return texts[int(captions[np.where(spans, distance, np.inf).argmin()])]
     gap = top - found[:, 3]
     limit = LIST_GAP if role == "list" else CAPTION_GAP
     above = (gap > -4) & (gap <= limit) & (found[:, 0] < right) & (found[:, 2] > left)

@@ -11,6 +11,7 @@ from ..model.words import number_words
 _NUMBER = re.compile(r"(\d+(?:\.\d+)?)(?:\s?[^\d\s]{1,3})?")  # with its unit
 _WITH_VALUE = re.compile(r"[^:：]{1,60}[:：]\s+(\S.*)")  # a caption with its value on one line
 PRESSED = frozenset({"button", "link", "tab", "option", "text"})  # what has words that say what it does
+WHEEL_TALL = 72.0  # dp: a choice that high is a wheel; cut off by an edge it may be lower
 VALUE_GAP = 32.0  # dp below a caption within which its value may stand when nothing is beside it
 
 
@@ -20,17 +21,32 @@ def reads(element: Element) -> str:
     if role in {"switch", "checkbox"}:
         return "on" if element.has(Flag.CHECKED) else "off"
     if role == "radiogroup":
-        return next((d.name for d in element.descendants() if d.has(Flag.CHECKED)), "")
+        chosen = [d.name for d in element.descendants() if d.has(Flag.CHECKED)]  # the stars of a rating are, up to the one that counts
+        return chosen[-1] if chosen else ""
     if role == "slider":
         beside = _beside_caption(element) if not element.text or element.text.endswith("%") else ""
         return beside or number_words(element.text)
     if role == "combobox":
-        return element.text or next((d.text for d in element.descendants() if d.text), "")
+        return element.text or next((d.text for d in element.descendants() if d.text and not _is_offered(d, element)), "")
     if role in {"textbox", "progressbar"}:
         return element.text
     if role == "spinbutton":
         return number_words(element.text.strip())
     return element.text or element.name
+
+
+def _is_offered(part: Element, combo: Element) -> bool:
+    """Is it one of the choices of a list that has opened within it, and not the chosen one?"""
+    return any(
+        e.role in {"option", "list"} and e.within(combo) and not e.has(Flag.SELECTED) for e in (part, *part.ancestors()) if e != combo
+    )
+
+
+def is_wheel(element: Element) -> bool:
+    """Does it turn under a finger, with what is chosen in its middle? Platforms are not asked: their other choices are low."""
+    if element.screen.app.startswith(("http:", "https:")):
+        return element.has(Flag.TURNS)
+    return element.role == "combobox" and element.box.height >= WHEEL_TALL
 
 
 def ends_of(stepper: Element) -> tuple[Element, Element]:

@@ -115,7 +115,7 @@ def read_page(told: str | bytes, place: Callable[[str], tuple[str, str]] = lambd
     roles = with_canvases(roles, labels, boxes, above)
     app, activity = place(page.url[:4000])
     language = page.language if LANGUAGE.fullmatch(page.language) else ""
-    names, also = name_all(roles, texts, labels, hints, boxes, above, (flags & Flag.CLICKABLE) > 0, language)
+    names, also = name_all(roles, texts, labels, hints, boxes, above, (flags & Flag.CLICKABLE) > 0, language, layered=True)
     screen = Screen(
         width=page.width,
         height=page.height,

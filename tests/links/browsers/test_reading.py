@@ -5,8 +5,10 @@ from copione.model.screen import Flag
 from copione.recognition.obstacles import plate_over
 from copione.recognition.overlays import lies_under
 from copione.recognition.reach import reach
+from copione.recording.intent import meant_by_hit
 from copione.replay.presence import called_message
 from copione.replay.viewing import Showing, Viewer
+from copione.screens.reading import is_wheel, reads
 from copione.screens.web import read_page
 from copione.touch.making import tap
 
@@ -111,6 +113,75 @@ class Reading(BrowserCase):
             for element in screen:
                 if element.role == "button" and reach(element).point is not None:
                     self.assertEqual(next(screen.at(*element.box.centre)), element)
+
+        self.each(test)
+
+    def test_a_wheel_is_a_choice_that_reads_what_is_in_its_middle(self) -> None:
+        rows = "".join(f'<li style="height:40px;line-height:40px" role="button">{n}</li>' for n in ("Ash", "Celadon", "Shino", "Salt"))
+        strip = f'<ul style="margin:0;padding:0;transform:translateY(40px)">{rows}</ul>'
+        wheel = f'<p style="margin:4px">Glaze</p><div style="height:200px;overflow:hidden">{strip}</div>'
+        list_ = f"""<h2>Glazes</h2><div style="height:100px;overflow:auto"><ul style="margin:0;padding:0">{rows}</ul></div>"""
+
+        def test(link):  # type: ignore[no-untyped-def]
+            screen = self.shown(link, wheel)
+            self.assertEqual((named(screen, "Glaze", "combobox").text, is_wheel(named(screen, "Glaze", "combobox"))), ("Celadon", True))
+            self.assertEqual([e.name for e in screen if e.role == "option"], ["Ash", "Celadon", "Shino", "Salt"])
+            self.assertNotIn("combobox", self.shown(link, list_).roles)
+
+        self.each(test)
+
+    def test_a_page_has_the_focus_of_the_keyboard(self) -> None:
+        """Without it, lists take a touch for one that leaves them, and close before it chooses anything."""
+
+        def test(link):  # type: ignore[no-untyped-def]
+            self.shown(link, "<p>Here</p>")
+            self.assertIs(link.tab.run("return document.hasFocus();"), True)
+
+        self.each(test)
+
+    def test_what_nobody_sees_is_not_read_and_names_come_from_the_same_layer(self) -> None:
+        body = """<div style="position:relative"><select aria-label="Unseen" style="opacity:0;pointer-events:none"><option>A</select>
+<div style="opacity:0">Faint words</div><div style="opacity:0;pointer-events:none"><p>Menu</p><button>Hidden</button></div>
+<label><input type="checkbox" style="opacity:0;pointer-events:none;position:absolute">Drawn by its label</label></div>
+<p>Kiln</p><div style="position:fixed;top:150px;left:0;width:300px;background:#fff">
+<div role="radiogroup"><div role="radio" aria-checked="true" tabindex="0" style="width:30px;height:30px">
+</div><div role="radio" aria-checked="true" tabindex="0" style="width:30px;height:30px"></div></div></div>
+<div style="height:300px"></div><div style="width:300px;height:30px;position:relative"><div style="position:relative;height:30px">
+<div role="slider" tabindex="0" aria-label="Low" aria-valuemin="0" aria-valuemax="8" aria-valuenow="2"
+style="position:absolute;left:45px;width:30px;height:30px"></div><div role="slider" tabindex="0" aria-label="High" aria-valuemin="2"
+aria-valuemax="10" aria-valuenow="8" style="position:absolute;left:225px;width:30px;height:30px"></div></div></div>
+<div id="board" style="width:200px;height:120px"><div><canvas width="200" height="120"></canvas></div></div>"""
+
+        def test(link):  # type: ignore[no-untyped-def]
+            screen = self.shown(link, body)
+            self.assertFalse({"Unseen", "Faint words", "Menu", "Hidden"} & set(screen.names))
+            self.assertEqual(named(screen, "Drawn by its label").role, "checkbox")
+            self.assertEqual(
+                [(e.role, e.name) for e in screen if e.role.startswith("radio")], [("radiogroup", ""), ("radio", "1"), ("radio", "2")]
+            )
+            self.assertEqual(
+                reads(next(e for e in screen if e.role == "radiogroup")), "2", "all stars of a rating are chosen up to its own"
+            )
+            for name in ("Low", "High"):
+                self.assertEqual(screen.limits[named(screen, name).row], (0.0, 10.0), name)
+            self.assertEqual(next(e.id for e in screen if e.role == "canvas"), "board")
+
+        self.each(test)
+
+    def test_words_in_a_slot_and_a_label_hand_a_touch_on_to_their_control(self) -> None:
+        body = """<x-b>Save it</x-b><x-s>Cones set</x-s><script>
+customElements.define("x-b", class extends HTMLElement { constructor() { super(); this.attachShadow({ mode: "open" }).innerHTML =
+  "<button style='width:200px;height:50px'><span><slot></slot></span></button>"; } });
+customElements.define("x-s", class extends HTMLElement { constructor() { super(); this.attachShadow({ mode: "open" }).innerHTML =
+  "<label style='display:block;width:200px;height:50px'><input type=checkbox role=switch><span><slot></slot></span></label>"; } });
+</script>"""
+
+        def test(link):  # type: ignore[no-untyped-def]
+            screen = self.shown(link, body)
+            for role, name in (("button", "Save it"), ("switch", "Cones set")):
+                x, y = named(screen, name, role).box.centre
+                hit = meant_by_hit(link.hit(x, y), x, y)
+                self.assertEqual(hit and (hit.role, hit.name), (role, name))
 
         self.each(test)
 

@@ -23,7 +23,8 @@ from ...recognition.evidence import Piece
 from ...recognition.pictures import decode
 from ...recognition.seeing import picture_piece
 from ...recording.checks import likely_checks
-from ...recording.intent import Meaning, target_of
+from ...recording.intent import Meaning
+from ...recording.targets import target_of
 from ..actions import Entry, Scope
 from ..page import Button, Page, about_script, replay_button
 from ..parts import Label, named

@@ -11,7 +11,7 @@ from ...language.folding import stretches
 from ...model.portrait import Portrait
 from ...model.screen import Element
 from ...recognition.evidence import Piece, pieces
-from ...recording.intent import target_of
+from ...recording.targets import target_of
 from ..actions import Entry, Scope
 from ..parts import Label, named
 from ..sheet import Sheet

@@ -19,8 +19,8 @@ from ...model.screen import Element
 from ...model.step import Step
 from ...model.words import Text
 from ...recording.checks import likely_checks
-from ...recording.intent import target_of
 from ...recording.recording import RecordedStep, Recording, mergeable
+from ...recording.targets import target_of
 from ..parts import Label, named
 from ..pictures import Pictures
 from ..recorder import Recorder

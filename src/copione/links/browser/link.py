@@ -98,6 +98,8 @@ class BrowserLink(Link):
         """A session has just been opened: the window as large as wanted, and what capabilities do not say."""
         tab = self.tab
         tab.forget()
+        if self._process is not None:
+            self._process.focus()
         tab.command("POST", "timeouts", {"script": SCRIPT_MS})
         self._outside.close()
         self._page, self._turns = None, (0, 0)

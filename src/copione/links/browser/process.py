@@ -43,6 +43,7 @@ class DriverProcess:
         _sweep()
         self.folder = Path(tempfile.mkdtemp(prefix=PREFIX))
         self._lock = _held(self.folder)
+        self._display = ""  # of its own, where nobody sees it
         self._running: list[subprocess.Popen[bytes]] = []
         try:
             self._start()
@@ -59,13 +60,13 @@ class DriverProcess:
         for name in ("XDG_CONFIG_HOME", "XDG_CACHE_HOME", "XDG_DATA_HOME", "XDG_STATE_HOME", "DBUS_SESSION_BUS_ADDRESS"):
             environment.pop(name, None)
         if self.found.engine.needs_display and not (has_display() and (self._shown or not shutil.which("Xvfb"))):
-            environment["DISPLAY"] = self._display(environment)
+            environment["DISPLAY"] = self._display = self._new_display(environment)
         port = _free_port()
         self._spawn([self.found.driver, f"--port={port}"], environment)
         self.endpoint = f"http://127.0.0.1:{port}"
         self._wait(lambda: _answers(port), f"{self.found.engine.name}'s driver does not answer")
 
-    def _display(self, environment: dict[str, str]) -> str:
+    def _new_display(self, environment: dict[str, str]) -> str:
         """A display that nobody sees."""
         program = shutil.which("Xvfb")
         assert program is not None
@@ -110,6 +111,25 @@ class DriverProcess:
             if ended is not None or time.monotonic() > until:
                 raise LinkError(f"{trouble}: {self.said() or 'it says nothing'}.")
             time.sleep(ASK_S)
+
+    def focus(self) -> None:
+        """Give the browser's window the keyboard's focus on a display of its own, where no window manager does.
+
+        Pages of a window without it take every touch for one that leaves them: lists close before anything in them is chosen.
+        """
+        if not self._display:
+            return
+        from Xlib import X, display, error
+
+        with contextlib.suppress(error.DisplayError, error.ConnectionClosedError, error.XError, OSError):
+            screen = display.Display(self._display)
+            try:
+                for window in screen.screen().root.query_tree().children:
+                    if window.get_attributes().map_state == X.IsViewable:
+                        window.set_input_focus(X.RevertToParent, X.CurrentTime)
+                screen.sync()
+            finally:
+                screen.close()
 
     def alive(self) -> bool:
         """Does everything that was started still run?"""

@@ -44,7 +44,7 @@ const look = () => {
 look();
 setTimeout(() => done(false), 700);"""
 #: The files of the page's script, in order, and what it is asked for: the page, the page with what is at a point, an act on a control.
-PARTS = ("naming.js", "painting.js", "reading.js", "doing.js")
+PARTS = ("naming.js", "painting.js", "wheels.js", "reading.js", "doing.js")
 _READ = "read_whole(); return told();"
 _HIT = "read_whole(); return told(arguments[0], arguments[1]);"
 _DO = "read_whole(); return done(arguments[0], arguments[1], arguments[2], arguments[3]);"

@@ -6,6 +6,7 @@ from collections.abc import Callable
 from dataclasses import replace
 from datetime import date
 from functools import partial
+from itertools import pairwise
 
 from ...model import action as a
 from ...model.outcome import Cause
@@ -17,13 +18,13 @@ from ...recognition.evidence import fold, visible
 from ...recognition.obstacles import SAME_PAGE, like_page, plate_over
 from ...recognition.reach import Reach, reach, scroller_of
 from ...screens.dates import day_of, month_named
-from ...screens.reading import reads
-from ...touch.making import drag
+from ...screens.reading import is_wheel, reads
+from ...touch.making import drag, tap
 from ..context import StepContext
 from ..evidence import Wanted
 from ..found import Found, Lost
 from ..presence import key_of, keys_of
-from ..scrolling import WHEEL_TALL, scroll
+from ..scrolling import scroll
 
 TURNS = 16  # of one wheel, at most
 MONTHS = 40  # a calendar is leafed through, at most
@@ -109,7 +110,7 @@ def _from_what_opens(context: StepContext, action: a.Choose, holder: Found) -> N
 
     if settled(holder.element):
         return
-    if day is None and holder.element.box.height >= WHEEL_TALL:
+    if day is None and is_wheel(holder.element):
         _turn(context, context.again, lambda words: fold(words) == fold(action.option))
     else:
         before = context.watch.moment.screen
@@ -188,7 +189,7 @@ def _from_list(context: StepContext, option: str) -> bool:
 
 def _turn(context: StepContext, wheel: Callable[[], Element | None], right: Callable[[str], bool], guess: int = 0) -> bool:
     """Turn a wheel until it reads what it should: by `guess` rows at once first, then a row at a time, down to its end and back."""
-    down, last = guess >= 0, ""
+    down, last, tapped = guess >= 0, "", False
     for turn in range(TURNS * 3):
         now = wheel()
         if now is None:
@@ -196,17 +197,34 @@ def _turn(context: StepContext, wheel: Callable[[], Element | None], right: Call
         read = context.says(now)
         if right(read):
             return True
-        if turn and read == last:
+        still, last = turn > 0 and read == last, read
+        box, parts = visible(now), [e for e in now.descendants() if e.role == "option"]
+        x, y = box.centre
+        wanted = next((e for e in parts if right(e.name)), None)
+        if still and parts and not tapped:  # it does not follow a finger: what is seen in it is touched
+            tapped = True
+            touched = wanted or (parts[-1] if down else parts[0])
+            if not context.gesture([tap(*visible(touched).centre)], now):
+                return False
+            continue
+        if still:
             if not down:
                 return False
-            down = False
-        last = read
-        box = visible(now)
-        rows = guess if turn == 0 and guess else 1 if down else -1
-        x, y = box.centre
-        if not context.gesture([drag(x, y + 4 * (rows > 0), x, y - rows * box.height / 3, 0.3)], now):
+            down, tapped = False, False
+        tall = _pitch(parts) or box.height / 3
+        if wanted is not None:
+            rows = round((wanted.box.centre[1] - y) / tall) or (1 if wanted.box.centre[1] > y else -1)
+        else:
+            rows = guess if turn == 0 and guess else 1 if down else -1
+        if not context.gesture([drag(x, y + 4 * (rows > 0), x, y - rows * tall, 0.3)], now):
             return False
     return False
+
+
+def _pitch(parts: list[Element]) -> float:
+    """How far apart the choices of a wheel stand, dp; 0 where it tells of fewer than three."""
+    middles = [e.box.centre[1] for e in parts[1:-1]]  # the outer ones may be cut
+    return min((b - a for a, b in pairwise(middles)), default=0.0)
 
 
 def _pick_day(context: StepContext, day: date, locale: str) -> str:

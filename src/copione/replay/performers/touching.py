@@ -10,14 +10,19 @@ from ...model.geometry import Box
 from ...model.gesture import Contact
 from ...model.outcome import Cause
 from ...model.screen import Element
+from ...model.strokes import Point
 from ...recognition.evidence import visible
-from ...recognition.reach import reach
+from ...recognition.pictures import look_for
+from ...recognition.reach import DISABLED, Reach, in_sight, reach
 from ...touch import making
 from ..context import StepContext
 from ..found import Found
 
+PASSING_ON = frozenset({"text", "heading", "img", "generic", "listitem"})
 HALF_SWIPE, HALF_FLING = 0.35, 0.4  # of the target's size, each way from its middle
 ARM = 0.38  # of the target's smaller side: how far two fingers begin from its middle
+AROUND = 56.0  # dp each way: of what was drawn round a tap on a canvas
+SAME_SIZE = 0.02  # share by which two sizes may differ and be the same
 _WAYS = {a.Direction.LEFT: (-1, 0), a.Direction.RIGHT: (1, 0), a.Direction.UP: (0, -1), a.Direction.DOWN: (0, 1)}
 
 
@@ -71,9 +76,15 @@ def find(context: StepContext, _action: a.Find) -> None:
     context.see(eager=True, reachable=reach)
 
 
+def _struck(element: Element) -> Reach:
+    """Words and pictures hand a stroke on to what holds them, whether they take part themselves or not."""
+    there = reach(element)
+    return in_sight(element) if there.why is DISABLED and element.role in PASSING_ON else there
+
+
 def swipe(context: StepContext, action: a.Swipe) -> None:
     """A stroke across the target that ends at rest."""
-    found = context.find()
+    found = context.find(reachable=_struck)
     if found:
         begin, end = _across(visible(found.element), found.point, action.direction, HALF_SWIPE)
         context.mark = (begin, end)
@@ -82,7 +93,7 @@ def swipe(context: StepContext, action: a.Swipe) -> None:
 
 def fling(context: StepContext, action: a.Fling) -> None:
     """A stroke across the target that still moves at its lift."""
-    found = context.find()
+    found = context.find(reachable=_struck)
     if found:
         begin, end = _across(visible(found.element), found.point, action.direction, HALF_FLING)
         context.mark = (begin, end)
@@ -182,9 +193,36 @@ def draw(context: StepContext, action: a.Draw) -> None:
         box = visible(found.element)
         for stroke in action.strokes():
             places = [(box.left + x * box.width, box.top + y * box.height) for x, y in stroke]
+            if len(places) == 1:
+                places = [_where_drawn(context, box, stroke[0], places[0])]
             context.mark += tuple(places)
             if not context.gesture([_line(places)], found.element):
                 return
+
+
+def _where_drawn(context: StepContext, box: Box, share: Point, place: Point) -> Point:
+    """Where to tap on a canvas of another size than the recorded one: where what was drawn round the tap is drawn, else by its share."""
+    known = next((p for p in context.portraits() if p.picture), None)
+    frame = context.finder.recorded.frame(known) if known is not None else None
+    if known is None or frame is None:
+        return place
+    then, k = known.box, (box.width / known.box.width, box.height / known.box.height)
+    if max(abs(k[0] - 1), abs(k[1] - 1)) < SAME_SIZE:
+        return place
+    x, y = then.left + share[0] * then.width, then.top + share[1] * then.height
+    around = Box(x - AROUND / 2, y - AROUND / 2, x + AROUND / 2, y + AROUND / 2).clipped(then)
+    patch, picture = frame.cut(around), context.picture_in(box)
+    for scale in (1.0, *([k[0]] if abs(k[0] / k[1] - 1) < SAME_SIZE else [])):
+        match = look_for(replace(patch, density=patch.density / scale), picture) if picture is not None else None
+        if match is not None and match.sure:
+            context.notes.append("placed by what is drawn there")
+            at = match.box
+            return (
+                box.left + at.left + (x - around.left) / around.width * at.width,
+                box.top + at.top + (y - around.top) / around.height * at.height,
+            )
+    context.notes.append("placed by its share of a canvas of another size")
+    return place
 
 
 def _line(places: list[tuple[float, float]]) -> Contact:

@@ -158,7 +158,15 @@ def _slide(context: StepContext, element: Element, wanted: float) -> None:
     if now == wanted:
         context.reading = Said(reads(element))
         return
-    here = slider.aim(now, known) if now is not None else 0.5
+    limits = element.screen.limits.get(element.row)
+
+    def place(value: float) -> float:
+        """Where along it the knob stands: some sliders take no touch beside it."""
+        if limits is None:
+            return slider.aim(value, known)
+        return min(1.0, max(0.0, (value - limits[0]) / (limits[1] - limits[0])))
+
+    here = place(now) if now is not None else 0.5
 
     def slide(share: float) -> float | None:
         nonlocal here
@@ -167,11 +175,12 @@ def _slide(context: StepContext, element: Element, wanted: float) -> None:
         context.mark = ((box.left + here * box.width, y), (box.left + share * box.width, y))
         if not context.gesture([swipe(*context.mark[0], *context.mark[1], 0.35)], element):
             return None
-        here = share
         again = context.again()
-        return _number(reads(again)) if again else None
+        read = _number(reads(again)) if again else None
+        here = place(read) if read is not None and limits is not None else share
+        return read
 
-    read, tries = slider.settle(wanted, known, slide, element.screen.limits.get(element.row))
+    read, tries = slider.settle(wanted, known, slide, limits)
     if context.outcome is Outcome.STUCK:
         return
     if read is None:

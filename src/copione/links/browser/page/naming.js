@@ -1,5 +1,5 @@
 // What an element is and is called: roles by ARIA, names as they are computed, what it holds. One of the files that make the script.
-const CLICKABLE = 1, CHECKABLE = 2, CHECKED = 4, ENABLED = 8, FOCUSED = 16, SCROLLABLE = 32, PASSWORD = 128, SELECTED = 256, MESSAGE = 1024, EDITABLE = 2048, ACROSS = 4096;
+const CLICKABLE = 1, CHECKABLE = 2, CHECKED = 4, ENABLED = 8, FOCUSED = 16, SCROLLABLE = 32, PASSWORD = 128, SELECTED = 256, MESSAGE = 1024, EDITABLE = 2048, ACROSS = 4096, TURNS = 8192;
 const LONGEST = 5000;
 const TAGS = {
   BUTTON: "button", TEXTAREA: "textbox", UL: "list", OL: "list", LI: "listitem", IMG: "img", CANVAS: "canvas", VIDEO: "img",
@@ -58,13 +58,14 @@ function role_of(el, tag) {
   return TAGS[tag] || "";
 }
 
-// The text of an element as its name is made of it: without what is hidden from names, without `but`.
+const BUT_CHOICES = {}, CHOICES = "[role=listbox],[role=menu],[role=tree],[role=grid],[role=dialog],button";
+// The text of an element as its name is made of it: without what is hidden from names, without `but`, which may be all that a choice offers.
 function said_in(el, but, depth) {
   if (depth > 12) return "";
   let words = "";
   const given = el.shadowRoot || el.tagName === "SLOT" ? Array.from(drawn_in(el)) : null;
   for (let node = given ? given[0] : first_of(el), i = 1; node; node = given ? given[i++] : next_of(node)) {
-    if (node === but) continue;
+    if (node === but || (but === BUT_CHOICES && node.nodeType === 1 && node.matches(CHOICES))) continue;
     if (node.nodeType === 3) words += node.data;
     else if (node.nodeType === 1 && !PASSED.has(node.tagName.toUpperCase()) && node.getAttribute("aria-hidden") !== "true" && !node.hidden) {
       const label = node.getAttribute("aria-label") || (node.tagName === "IMG" ? node.alt : "");
@@ -98,6 +99,20 @@ function label_of(el, tag, role) {
   if (tag === "TABLE" && el.caption) return squeeze(el.caption.textContent);
   if (tag === "SVG") { const title = el.querySelector("title"); if (title) return squeeze(title.textContent); }
   return "";
+}
+
+// Libraries that draw put canvases of their own into the element that the page has named.
+function id_around(canvas) {
+  const named = canvas.parentElement && canvas.parentElement.closest("[id]");
+  const own = named && canvas.getBoundingClientRect(), round = named && named.getBoundingClientRect();
+  return own && own.width * own.height >= 0.8 * round.width * round.height ? named.id : "";
+}
+
+// What has no words among others of its kind, such as a star of a rating, is called by its place.
+function numbered(el) {
+  const group = el.closest("[role=radiogroup],fieldset");
+  if (!el.hasAttribute("aria-posinset") && !group) return "";
+  return el.getAttribute("aria-posinset") || String(Array.from(group.querySelectorAll("[role=radio],input[type=radio]")).indexOf(el) + 1);
 }
 
 // The nodes rendered inside an element: of its shadow root, those assigned to its slot, or its own.
@@ -135,14 +150,24 @@ function value_of(el, tag, role) {
   if (role === "slider" || role === "spinbutton" || role === "progressbar")
     return squeeze(el.getAttribute("aria-valuetext") || el.getAttribute("aria-valuenow") || "");
   if (role === "textbox") return squeeze(el.innerText);
-  if (role === "combobox") return squeeze(said_in(el, null, 0));
+  if (role === "combobox") return squeeze(said_in(el, BUT_CHOICES, 0));
   return "";
 }
 
+// What a slider holds at least and at most. One of two knobs on a track stops at the other: then it is the track's.
 function limits_of(el) {
   const given = el.tagName === "INPUT" ? [el.min === "" ? 0 : el.min, el.max === "" ? 100 : el.max] : [el.getAttribute("aria-valuemin"), el.getAttribute("aria-valuemax")];
   if (given[0] === null || given[1] === null) return null;
-  const least = Number(given[0]), most = Number(given[1]);
+  let least = Number(given[0]), most = Number(given[1]);
+  for (let here = el.tagName === "INPUT" ? null : el.parentElement, depth = 0; here && depth < 4; here = here.parentElement, depth++) {
+    const others = Array.from(here.querySelectorAll("[role=slider]")).filter((each) => each !== el);
+    for (const each of others) {
+      const [low, now, high] = ["min", "now", "max"].map((part) => Number(each.getAttribute("aria-value" + part)));
+      if (now === most && high > most) most = high;
+      if (now === least && low < least) least = low;
+    }
+    if (others.length) break;
+  }
   return Number.isFinite(least) && Number.isFinite(most) && most > least ? [least, most] : null;
 }
 

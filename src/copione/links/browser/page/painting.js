@@ -85,7 +85,9 @@ function holds(el, node) {
 function point(x, y) {
   let root = document, found = null, fx = x / scale + left0, fy = y / scale + top0;
   for (let depth = 0; depth < 32; depth++) {
-    const next = root.elementFromPoint(fx, fy);
+    let next = root.elementFromPoint(fx, fy);
+    if (root.host && (!next || next === root.host)) // words in a slot are their host's: what holds the slot was hit
+      next = root.elementsFromPoint(fx, fy).find((each) => each.getRootNode() === root);
     if (!next || next === found) return found;
     found = next;
     if (found.shadowRoot) root = found.shadowRoot;

@@ -1,5 +1,5 @@
 // The page as rows of elements: once each, those that hold others before them, each with its place in the order of painting.
-const MOST = 12000, SMALL = 4, ACROSS_POINTS = 12, DOWN_POINTS = 36;
+const MOST = 12000, SMALL = 4, CLEAR = 0.05, TINY = 4, ACROSS_POINTS = 12, DOWN_POINTS = 36;
 const rows = [], nodes = [], keys = [], row_of = new Map(), placed = new Set(), above = [], afloat = [];
 const overlays = [], floats = new Map(); // what floats over the page: its box, its rows, and whether it stays put while the page scrolls
 const ASIDE = [[0.15, 0.5], [0.85, 0.5], [0.5, 0.2], [0.5, 0.8], [0.1, 0.15], [0.9, 0.15], [0.1, 0.85], [0.9, 0.85]];
@@ -75,6 +75,8 @@ function walk_into(el, where) {
   const style = getComputedStyle(el), display = style.display;
   if (display === "none" || lifted(el, tag, style, told_of, where)) return;
   const position = style.position, contents = display === "contents";
+  const clear = style.opacity < CLEAR; // nobody sees it; what can be hit in it is a control drawn elsewhere
+  if (clear && style.pointerEvents === "none" && !(tag === "INPUT" && TOGGLES.has(role_of(el, tag)))) return;
   let clip = where.clip;
   if (position === "absolute") clip = where.abs;
   else if (position === "fixed") clip = where.fixed || whole;
@@ -104,28 +106,34 @@ function walk_into(el, where) {
   const inert = where.inert || (told_of && el.inert);
   let here = parent;
   const pointing = style.cursor === "pointer";
+  const wheel = shown ? wheel_of(el, style) : null;
   if (shown) {
-    const role = hidden ? role_of(hidden, "INPUT") : role_of(el, tag), kind = kind_of(el, tag), told = hidden || el;
+    const role = wheel !== null ? "combobox" : turning.has(el) ? "option" : hidden ? role_of(hidden, "INPUT") : role_of(el, tag), kind = kind_of(el, tag), told = hidden || el;
     if (role === "slider" && !hidden) box = track_of(el, box, at);
     if (TOGGLES.has(role) && el.labels) for (const each of el.labels) {
       const r = rect_of(each, at);
       if (!empty(r)) box = empty(box) ? r : [Math.min(box[0], r[0]), Math.min(box[1], r[1]), Math.max(box[2], r[2]), Math.max(box[3], r[3])];
     }
+    if (HOLDS.has(role) && el.labels && el.labels.length && (box[2] - box[0] < TINY || box[3] - box[1] < TINY)) box = rect_of(el.labels[0], at);
     const seen = display === "inline" && !hidden ? largest_of(el, box, clip, at) : cut(box, clip);
     if (!empty(seen)) {
       let flags = flags_of(told, hidden ? "INPUT" : tag, role, style, pointing && !where.pointer);
       if (inert) flags &= ~(ENABLED | CLICKABLE | FOCUSED);
+      if (wheel !== null) flags = (flags & ~(SCROLLABLE | ACROSS)) | TURNS;
+      if (turning.has(el)) flags = (flags & ~(CLICKABLE | SELECTED)) | (turning.get(el) ? SELECTED : 0);
       const skip = tag === "LABEL" && !hidden && labels_toggle(el);
-      const text = skip ? "" : HOLDS.has(role) ? value_of(told, hidden ? "INPUT" : tag, role) : hidden ? "" : text_of(el);
+      const text = wheel !== null ? wheel : skip ? "" : HOLDS.has(role) ? value_of(told, hidden ? "INPUT" : tag, role) : hidden ? "" : text_of(el);
       let label = label_of(told, hidden ? "INPUT" : tag, role);
       if (!label && !text && CONTENT.has(role) && !is_card(el)) label = squeeze(said_in(el, null, 0));
       if (role === "slider" && text && label.endsWith(" " + text)) label = label.slice(0, -text.length - 1); // a pin on its knob
+      if (role === "radio" && !label && !text && !el.title) label = numbered(el);
       const tip = told_of ? squeeze(el.getAttribute("title")) : "", title = label || text ? "" : tip;
-      const id = told_of ? el.getAttribute("data-testid") || el.id || "" : "";
+      const id = told_of ? el.getAttribute("data-testid") || el.id || (tag === "CANVAS" && !label ? id_around(el) : "") : "";
       const hint = told_of ? squeeze(told.getAttribute("placeholder") || told.getAttribute("aria-placeholder")) || tip : "";
       const stands = position === "fixed" || position === "sticky" ||
         (position === "absolute" && parseInt(style.zIndex, 10) > 0 && area(box) > width * height / 4);
-      if (!skip && (role || text || label || stands || plates.has(el) || flags & (CLICKABLE | SCROLLABLE | ACROSS)))
+      const unseen_words = (clear || where.clear) && !(flags & (CLICKABLE | CHECKABLE)) && !HOLDS.has(role);
+      if (!skip && !unseen_words && (role || text || label || stands || plates.has(el) || flags & (CLICKABLE | SCROLLABLE | ACROSS)))
         here = add(el, parent, role || (text && !(flags & CLICKABLE) ? "text" : "generic"), text, label || title, hint, id, seen, flags, kind, key || [...where.flow, 0, 0, painted++]);
       if (here !== parent && flags & ENABLED && role !== "radio" && (ACTS.has(role) || told.hasAttribute("tabindex")) && told.tabIndex >= 0)
         stops.push([here, told, layer]);
@@ -139,7 +147,7 @@ function walk_into(el, where) {
   const below = {
     parent: here, clip: inner, at, pointer: pointing || (here !== parent && ACTS.has(rows[here][1])), // what is drawn inside of a control is no control of its own
     abs: lays || position !== "static" ? inner : where.abs, fixed: lays ? inner : where.fixed, frame: where.frame,
-    context, flow, item: display.endsWith("flex") || display.endsWith("grid"), inert,
+    context, flow, item: display.endsWith("flex") || display.endsWith("grid"), inert, clear: clear || where.clear,
   };
   if (tag === "IFRAME" || tag === "FRAME") return framed(el, below);
   if (nodes[here] === el && edited(el)) return;
@@ -273,10 +281,16 @@ function anew() {
   read();
 }
 
-// The row of the element at a point, or of its closest ancestor that has one.
+// The row of the element at a point, or of its closest ancestor that has one; a label that is hit passes the touch on to its control.
 function hit(x, y) {
-  for (let here = point(x, y); here; here = outer(here)) if (row_of.has(here)) return row_of.get(here);
-  return -1;
+  let first = -1;
+  for (let here = point(x, y); here; here = outer(here)) {
+    const row = row_of.has(here) ? row_of.get(here) : -1;
+    if (first < 0) first = row;
+    if (row >= 0 && rows[row][10] & CLICKABLE) break;
+    if (here.tagName === "LABEL" && here.control && row_of.has(here.control)) return row_of.get(here.control);
+  }
+  return first;
 }
 
 // Reads the page; again where something in sight was missed, and again where an element without words covers something.
