@@ -29,7 +29,7 @@ from copione.links.browser.kept import Wanted
 from copione.links.browser.link import BrowserLink
 from copione.model.action import Start
 from copione.model.clock import SystemClock
-from copione.model.outcome import Result
+from copione.model.outcome import Outcome, Result
 from copione.project.archive import read_run
 from copione.project.assessing import lanes_of
 from copione.project.project import Project
@@ -150,7 +150,6 @@ def replay(project: Project, path: Path, devices: list[Device], sheet: Sheet, sc
             assert device.worker is not None
             told = device.worker.submit(_told_by).result()
             _judge(score, where, results, told, sheet.told(fingers=device.name.startswith("Chromium")))
-        print(*(f"{r.step} {r.seconds:.1f} {r.reason}" for r in results), sep="\n") if "-v" in sys.argv else None
         slow = [r for r in results if r.seconds > _patience_of(r) + OVER_S and not r.step.startswith("launch")]
         score.late += [f"{where}: {r.step}: {r.seconds:.1f} s" for r in slow]
     own = [words for names, words in said if fault and FAULTY in names]
@@ -163,7 +162,7 @@ def _judge(score: Score, where: str, results: list[Result], told: list[str], mea
     """Hold what the page was told against what it should have been told; less is right where steps were stuck, and said so."""
     score.outcomes.update(r.outcome.value for r in results)
     stuck = [r for r in results if r.outcome.bad]
-    score.stuck += [f"{where}: {r.step}: {r.outcome.value}: {r.reason}" for r in stuck]
+    score.stuck += [f"{where}: {r.step}: {r.outcome.value}: {r.reason}" for r in stuck if r.outcome is not Outcome.UNREACHED]
     more, less = (list((one - other).elements()) for one, other in _both_ways(Counter(told), Counter(meant)))
     if more or (not stuck and told != meant):
         score.wrong.append(f"{where}: told besides {more}, not told {less}")

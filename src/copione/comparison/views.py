@@ -148,7 +148,10 @@ def within(one: View, other: View) -> float:
 
 
 def lie_over(one: Seen, other: Seen) -> bool:
-    """Does the one lie over a good part of the other?"""
+    """Does the one lie over a good part of the other? Words that a control says itself are its own, drawn on it."""
+    inner, outer = sorted((one, other), key=lambda seen: seen.box.area)
+    if outer.tappable and inner.text and inner.text in outer.name and inner.box.clipped(outer.box) == inner.box:
+        return False
     both = one.box.clipped(other.box)
     least = OVERLAP * min(one.box.area, other.box.area)
     return not both.empty and both.width > OVERLAP_DP and both.height > OVERLAP_DP and both.area > least

@@ -18,7 +18,7 @@ from ..model.words import plain
 
 NEAR_LIMIT = 160.0  # dp: words farther away say little about a place
 NEAR_COUNT = 4
-COUNTED = 3  # elements whose ids are the same but for figures: they are counted, not named
+COUNTED, COUNTED_ON_PAGES = 3, 2  # elements whose ids are the same but for figures: they are counted, not named; libraries count more
 LETTERS = 3  # an id with fewer names nothing
 _FIGURES = re.compile(r"(?=[a-f]*\d[a-f\d]*)[a-f\d]{6,}|\d+")
 
@@ -53,12 +53,14 @@ def words_of_id(id: str) -> str:
 def stable_ids(screen: Screen) -> tuple[str, ...]:
     """Each element's id without its platform's custom; empty where there is none, and where it is only counted or drawn by lot.
 
-    Such an id is another one at the next start: one whose letters alone name nothing, or that three and more share but for its figures.
+    Such an id is another one at the next start: one whose letters alone name nothing, or that three and more share but for its figures;
+    on a page, two: components number what they make in the order in which it happens to be loaded.
     """
     plain = [plain_id(id) for id in screen.ids]
     stems = {id: _FIGURES.sub("#", id) for id in set(plain) if any(c.isdigit() for c in id)}
     alike = Counter(stems.values())
-    passing = {id for id, stem in stems.items() if alike[stem] >= COUNTED or sum(c.isalpha() for c in stem) < LETTERS}
+    many = COUNTED_ON_PAGES if screen.app.startswith(("http:", "https:")) else COUNTED
+    passing = {id for id, stem in stems.items() if alike[stem] >= many or sum(c.isalpha() for c in stem) < LETTERS}
     return tuple("" if id in passing else id for id in plain)
 
 

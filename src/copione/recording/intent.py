@@ -222,7 +222,7 @@ def _tapped(gesture: Gesture, element: Element, after: Screen | None) -> Meaning
         now = reads(later) if later is not None else ("off" if was == "on" else "on")
         target = Target("switch", target_of(element).name, target_of(element).inside)
         return Meaning(Step(a.Switch(now == "on", target)), portrayed(target, element), element)
-    if element.role == "radio":
+    if element.role == "radio" and (later is not None or after is None):  # what goes when it is touched has no state
         group = next((a for a in element.ancestors() if a.role == "radiogroup" and a.name), None)
         if group is not None:
             target = target_of(group)

@@ -57,7 +57,7 @@ def in_strip(element: Element) -> bool:
     screen = element.screen
     for holder in (element, *element.ancestors()):
         box = holder.box
-        if box.height > MESSAGE_DP or box.empty or holder.parent is None:
+        if box.height > MESSAGE_DP or box.empty or holder.parent is None or holder.role in {"list", "listitem"}:
             return False
         inside = list(holder.descendants())
         buttons = sum(e.has(Flag.CLICKABLE) for e in inside)

@@ -19,6 +19,7 @@ CAPTIONED = VALUED | {"switch", "checkbox", "radiogroup", "list", "img", "tablis
 _MEASURE = re.compile(r"[-+−]?\d[\d.,]*\s?[^\d\s]{1,3}")
 #: Roles called by what is inside them.
 FILLED = frozenset({"listitem", "button", "link", "tab", "option", "generic", "dialog"})
+ASKED_FOR = frozenset({"radiogroup", "combobox"})  # called by the dialog that asks for it, when nothing else names it
 FIELDS = frozenset({"textbox", "combobox"})
 CANVAS = 100.0  # dp each way
 PRESSED = frozenset({"button", "text", "generic"})  # what a button may be told as, where it takes touches
@@ -37,10 +38,10 @@ def name_all(
     parents: npt.NDArray[np.int32],
     clickable: npt.NDArray[np.bool_],
     locale: str = "",
-    layered: bool = False,
+    layers: Sequence[int] = (),
 ) -> tuple[tuple[str, ...], tuple[tuple[str, ...], ...]]:
     """Names of n elements in tree order, and what else each may be called; the arguments are `Screen`'s columns, the placeholder hints,
-    and the device's locale. `layered`: whatever stands over the page has a root of its own below the first element.
+    the device's locale, and for each element a number that says in which layer over the page it stands, where that is told.
 
     What the platform tells goes before what is guessed. A container without a role of its own is called by what is inside only where it
     takes touches.
@@ -56,7 +57,7 @@ def name_all(
     names: list[str] = []
     also: list[tuple[str, ...]] = []
     inside = _first_inside(roles, texts, labels, boxes, parents, clickable)
-    layers = _layers(parents) if layered else np.zeros(len(roles), np.int32)
+    layer = np.array(layers or [0] * len(roles), np.int32)
     items, dialogs = _around(roles, parents, "listitem"), np.array(_around(roles, parents, "dialog"), np.int32)
     pressed = _pressed_around(parents, clickable)
     holders = pressed[captions]  # what takes the touches of a caption
@@ -70,13 +71,15 @@ def name_all(
             near &= (captions < row) | (captions >= ends[row])
             if (item := items[row]) >= 0:
                 near &= (captions > item) & (captions < ends[item])  # what is over a list is no caption of what is in its rows
-            near &= (dialogs[captions] == dialogs[row]) & (layers[captions] == layers[row])  # what lies under it names nothing in it
+            near &= (dialogs[captions] == dialogs[row]) & (layer[captions] == layer[row])  # what lies under it names nothing in it
             near &= ~with_control | (captions < row) & (ends_of_captions > row)  # what has a control of its own in it names that
             near &= (holders < 0) | ((holders <= row) & (ends_of_holders > row))  # what is on another button names that
             picked = np.flatnonzero(near)
             caption = _caption(role, boxes[row], captions[picked], words[picked], backwards, said)
             own = hints[row] or caption
             others.append(caption)
+        if not own and role in ASKED_FOR and dialogs[row] >= 0:
+            own = names[dialogs[row]]
         if not own and role in FILLED and (role != "generic" or clickable[row]):
             own = inside[row]
         names.append(" ".join(own.split()))
@@ -89,14 +92,6 @@ def _pressed_around(parents: npt.NDArray[np.int32], clickable: npt.NDArray[np.bo
     found: list[int] = []
     for row, parent in enumerate(parents.tolist()):
         found.append(row if clickable[row] else found[parent] if parent >= 0 else -1)
-    return np.array(found, np.int32)
-
-
-def _layers(parents: npt.NDArray[np.int32]) -> npt.NDArray[np.int32]:
-    """For each element the row of what stands right below the first element round it."""
-    found: list[int] = []
-    for row, parent in enumerate(parents.tolist()):
-        found.append(row if parent <= 0 else found[parent])
     return np.array(found, np.int32)
 
 

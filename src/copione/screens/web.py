@@ -92,6 +92,19 @@ class Page:
     hit: int = -1
 
 
+def _layers(page: _Told, n: int) -> list[int]:
+    """For each row the last of the parts over the page's flow that it stands in; -1 for the flow."""
+    found = [-1] * n
+    inside: list[int] = []
+    starts = {row: i for i, (*_, row, _end, _stays) in enumerate(page.overlays)}
+    for row in range(n):
+        inside = [i for i in inside if page.overlays[i][5] > row]
+        if row in starts:
+            inside.append(starts[row])
+        found[row] = inside[-1] if inside else -1
+    return found
+
+
 def read_page(told: str | bytes, place: Callable[[str], tuple[str, str]] = lambda url: ("", url)) -> Page:
     """The page; `place` gives its screen's app and activity for its address. Raises TreeUnreadable for what is no answer of the script."""
     try:
@@ -115,7 +128,7 @@ def read_page(told: str | bytes, place: Callable[[str], tuple[str, str]] = lambd
     roles = with_canvases(roles, labels, boxes, above)
     app, activity = place(page.url[:4000])
     language = page.language if LANGUAGE.fullmatch(page.language) else ""
-    names, also = name_all(roles, texts, labels, hints, boxes, above, (flags & Flag.CLICKABLE) > 0, language, layered=True)
+    names, also = name_all(roles, texts, labels, hints, boxes, above, (flags & Flag.CLICKABLE) > 0, language, _layers(page, n))
     screen = Screen(
         width=page.width,
         height=page.height,

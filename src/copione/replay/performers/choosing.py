@@ -90,7 +90,10 @@ def _from_group(context: StepContext, action: a.Choose) -> None:
             return
     again = context.again()
     if again is None:
-        context.stuck(Cause.NOT_READ, context.trouble or "what is chosen cannot be read after the tap")
+        if not context.trouble and isinstance(context.finder.now(Wanted(Target("", action.option), ())), Unseen):
+            context.notes.append("its choices closed after the tap, so that what is chosen could not be read")
+        else:
+            context.stuck(Cause.NOT_READ, context.trouble or "what is chosen cannot be read after the tap")
         return
     context.reading = Said(reads(again))
     if context.reading.words != action.option:

@@ -1,5 +1,5 @@
 // The page as rows of elements: once each, those that hold others before them, each with its place in the order of painting.
-const MOST = 12000, SMALL = 4, CLEAR = 0.05, TINY = 4, ACROSS_POINTS = 12, DOWN_POINTS = 36;
+const MOST = 12000, SMALL = 4, CLEAR = 0.05, TINY = 4, ALIVE_MS = 8000, ACROSS_POINTS = 12, DOWN_POINTS = 36;
 const rows = [], nodes = [], keys = [], row_of = new Map(), placed = new Set(), above = [], afloat = [];
 const overlays = [], floats = new Map(); // what floats over the page: its box, its rows, and whether it stays put while the page scrolls
 const ASIDE = [[0.15, 0.5], [0.85, 0.5], [0.5, 0.2], [0.5, 0.8], [0.1, 0.15], [0.9, 0.15], [0.1, 0.85], [0.9, 0.85]];
@@ -302,13 +302,18 @@ function read_whole() {
   if (plates.size) { anew(); covered(); }
 }
 
+// Are elements there whose components are still being loaded?
+function comes_to_life() {
+  return performance.now() < ALIVE_MS && !!document.querySelector("script[type=module]") && !!document.querySelector(":not(:defined)");
+}
+
 function told(x, y) {
   const runs = document.getAnimations ? document.getAnimations().some((each) => {
     const timing = each.effect && each.effect.getComputedTiming();
     return each.playState === "running" && timing && timing.endTime < 3000;
   }) : false;
   return JSON.stringify({
-    url: location.href, title: document.title, width: width, height: height, pixels: devicePixelRatio, ready: document.readyState,
+    url: location.href, title: document.title, width: width, height: height, pixels: devicePixelRatio, ready: comes_to_life() ? "loading" : document.readyState,
     moving: runs, touch: navigator.maxTouchPoints, rows: rows, stops: tabbed(), overlays: overlays, painted: ranks_of(keys, rows, hits), spots: spots, hit: x === undefined ? -1 : hit(x, y),
     language: document.documentElement.lang || "",
   });
