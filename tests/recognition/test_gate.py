@@ -12,6 +12,7 @@ from copione.model.portrait import Portrait, Sighting, Unseen
 from copione.model.roles import roles_of
 from copione.model.screen import Element, Flag, Screen, bare
 from copione.model.target import Target
+from copione.recognition.evidence import stable_ids
 from copione.recognition.gate import known_as, passed
 from copione.recognition.sighting import sight
 from copione_lab.model import load_models
@@ -81,3 +82,17 @@ class Gate(unittest.TestCase):
 
 if __name__ == "__main__":
     unittest.main()
+
+
+class Alike(unittest.TestCase):
+    def test_a_name_that_is_nearly_that_of_its_neighbour_is_told_from_it_by_being_that_name(self) -> None:
+        home = page(("tab", "Load", ""), ("tab", "Loads", ""))
+        other = page(("tab", "Loads", ""), ("tab", "Load", ""), ("tab", "More", ""))  # each stands where the other one was recorded
+        for row, name in ((1, "Load"), (2, "Loads")):
+            found = sight(other, Target("tab", name), ("tab",), [Portrait(home, row)])
+            self.assertEqual(found.element.name if isinstance(found, Sighting) else found.reason, name)
+
+    def test_on_a_page_two_ids_that_differ_in_figures_are_counted(self) -> None:
+        for app, lasting in (("http://127.0.0.1", ("", "")), ("org.example.app", ("ionsel0", "ionsel1"))):
+            screen = replace(page(("button", "Glaze", "ion-sel-0"), ("button", "Clay", "ion-sel-1")), app=app)
+            self.assertEqual(stable_ids(screen)[1:], lasting)

@@ -244,12 +244,25 @@ def _judged(screen: Screen, target: Target, portrait: Portrait, allowed: npt.NDA
         return Unseen(NOT_HERE, *sure, rival)
     if must_name and names[best] < 1.0 and (varied or names[best] < NAME_SURE or not same_else(known, pick)):
         return Unseen(NOT_HERE, *sure, rival)
-    if margin < MARGIN and rival is not None:
+    told = names[best] >= 1.0 and not varied and _told_by_name(known, pick)
+    if margin < MARGIN and rival is not None and not (told and names[rival.row] < 1.0 and _was_beside(known, rival)):
         return Unseen(Reason(Cause.AMBIGUOUS, f"two could be it: {_called(pick)} and {_called(rival)}"), *sure, rival)
-    if not varied and not _leads_back(pick, known):
+    if not varied and not told and not _leads_back(pick, known):
         words = f"{_called(pick)} resembles it, but resembles something else that was recorded as much"
         return Unseen(Reason(Cause.AMBIGUOUS, words), *sure, rival)
     return Sighting(pick, _by(known, pick, names[best]), *sure, _weaker(known, name, pick, names[best]), rival)
+
+
+def _told_by_name(known: Element, pick: Element) -> bool:
+    """Is each the only one of its role and name on its screen, and does no id say that the pick is another thing?"""
+    alone = all(sum(e.role == one.role and fold(e.name) == fold(one.name) for e in one.screen) == 1 for one in (known, pick))
+    return alone and bool(known.name) and known.role == pick.role and not any(same_id(e, pick) for e in known.screen if e != known)
+
+
+def _was_beside(known: Element, other: Element) -> bool:
+    """Was something of that role and name recorded as another thing on the same screen?"""
+    said = fold(other.name)
+    return bool(said) and any(e.role == other.role and e != known and fold(e.name) == said for e in known.screen)
 
 
 def _on(screen: Screen, found: Sighting | Unseen) -> Sighting | Unseen:

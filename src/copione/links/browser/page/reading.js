@@ -1,7 +1,8 @@
 // The page as rows of elements: once each, those that hold others before them, each with its place in the order of painting.
-const MOST = 12000, SMALL = 4, CLEAR = 0.05, TINY = 4, ALIVE_MS = 8000, ACROSS_POINTS = 12, DOWN_POINTS = 36;
+const MOST = 12000, SMALL = 4, CLEAR = 0.05, TINY = 4, GRIP_AREA = 64 * 64, ALIVE_MS = 8000, ACROSS_POINTS = 12, DOWN_POINTS = 36;
 const rows = [], nodes = [], keys = [], row_of = new Map(), placed = new Set(), above = [], afloat = [];
 const overlays = [], floats = new Map(); // what floats over the page: its box, its rows, and whether it stays put while the page scrolls
+const GRIPS = new Set(["grab", "move", "ns-resize", "row-resize"]); // the pointer over that by which something is carried
 const ASIDE = [[0.15, 0.5], [0.85, 0.5], [0.5, 0.2], [0.5, 0.8], [0.1, 0.15], [0.9, 0.15], [0.1, 0.85], [0.9, 0.85]];
 const hits = []; // pairs of rows: the one asked for, and the one that is hit in its middle instead
 const spots = []; // where to touch an element whose middle is not hit
@@ -108,7 +109,7 @@ function walk_into(el, where) {
   const pointing = style.cursor === "pointer";
   const wheel = shown ? wheel_of(el, style) : null;
   if (shown) {
-    const role = wheel !== null ? "combobox" : turning.has(el) ? "option" : hidden ? role_of(hidden, "INPUT") : role_of(el, tag), kind = kind_of(el, tag), told = hidden || el;
+    let role = wheel !== null ? "combobox" : turning.has(el) ? "option" : hidden ? role_of(hidden, "INPUT") : role_of(el, tag), kind = kind_of(el, tag), told = hidden || el;
     if (role === "slider" && !hidden) box = track_of(el, box, at);
     if (TOGGLES.has(role) && el.labels) for (const each of el.labels) {
       const r = rect_of(each, at);
@@ -133,6 +134,8 @@ function walk_into(el, where) {
       const stands = position === "fixed" || position === "sticky" ||
         (position === "absolute" && parseInt(style.zIndex, 10) > 0 && area(box) > width * height / 4);
       const unseen_words = (clear || where.clear) && !(flags & (CLICKABLE | CHECKABLE)) && !HOLDS.has(role);
+      const grip = !role && !text && !label && GRIPS.has(style.cursor) && !where.grip && style.pointerEvents !== "none" && area(seen) < GRIP_AREA;
+      if (grip) role = "img";
       if (!skip && !unseen_words && (role || text || label || stands || plates.has(el) || flags & (CLICKABLE | SCROLLABLE | ACROSS)))
         here = add(el, parent, role || (text && !(flags & CLICKABLE) ? "text" : "generic"), text, label || title, hint, id, seen, flags, kind, key || [...where.flow, 0, 0, painted++]);
       if (here !== parent && flags & ENABLED && role !== "radio" && (ACTS.has(role) || told.hasAttribute("tabindex")) && told.tabIndex >= 0)
@@ -147,7 +150,7 @@ function walk_into(el, where) {
   const below = {
     parent: here, clip: inner, at, pointer: pointing || (here !== parent && ACTS.has(rows[here][1])), // what is drawn inside of a control is no control of its own
     abs: lays || position !== "static" ? inner : where.abs, fixed: lays ? inner : where.fixed, frame: where.frame,
-    context, flow, item: display.endsWith("flex") || display.endsWith("grid"), inert, clear: clear || where.clear,
+    context, flow, item: display.endsWith("flex") || display.endsWith("grid"), inert, clear: clear || where.clear, grip: GRIPS.has(style.cursor),
   };
   if (tag === "IFRAME" || tag === "FRAME") return framed(el, below);
   if (nodes[here] === el && edited(el)) return;
