@@ -204,7 +204,7 @@ class Session:
             hit = None
         screen = hit.screen if hit is not None else before.screen
         meant = self._meant(gesture, screen, after.screen, shot, same_picture=before.png == after.png, hit=hit)
-        if meant is None and (before.screen.read or _news(screen, after.screen)):  # what was touched there was not made out
+        if meant is None and (before.screen.read or (hit is not None and _news(screen, after.screen))):  # it was not made out what that was
             return self._by_picture(gesture, before, shot)
         return meant
 

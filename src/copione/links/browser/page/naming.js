@@ -58,14 +58,15 @@ function role_of(el, tag) {
   return TAGS[tag] || "";
 }
 
-const BUT_CHOICES = {}, CHOICES = "[role=listbox],[role=menu],[role=tree],[role=grid],[role=dialog],button";
-// The text of an element as its name is made of it: without what is hidden from names, without `but`, which may be all that a choice offers.
+const BUT_LISTS = "[role=listbox],[role=menu],[role=tree],[role=grid],[role=dialog]", BUT_ALL = BUT_LISTS + ",button"; // of what a choice says
+
+// The text of an element as its name is made of it: without what is hidden from names, without `but`, an element or a selector.
 function said_in(el, but, depth) {
   if (depth > 12) return "";
   let words = "";
   const given = el.shadowRoot || el.tagName === "SLOT" ? Array.from(drawn_in(el)) : null;
   for (let node = given ? given[0] : first_of(el), i = 1; node; node = given ? given[i++] : next_of(node)) {
-    if (node === but || (but === BUT_CHOICES && node.nodeType === 1 && node.matches(CHOICES))) continue;
+    if (node === but || (typeof but === "string" && node.nodeType === 1 && node.matches(but))) continue;
     if (node.nodeType === 3) words += node.data;
     else if (node.nodeType === 1 && !PASSED.has(node.tagName.toUpperCase()) && node.getAttribute("aria-hidden") !== "true" && !node.hidden) {
       const label = node.getAttribute("aria-label") || (node.tagName === "IMG" ? node.alt : "");
@@ -150,7 +151,7 @@ function value_of(el, tag, role) {
   if (role === "slider" || role === "spinbutton" || role === "progressbar")
     return squeeze(el.getAttribute("aria-valuetext") || el.getAttribute("aria-valuenow") || "");
   if (role === "textbox") return squeeze(el.innerText);
-  if (role === "combobox") return squeeze(said_in(el, BUT_CHOICES, 0));
+  if (role === "combobox") return squeeze(said_in(el, BUT_ALL, 0)) || squeeze(said_in(el, BUT_LISTS, 0));
   return "";
 }
 
