@@ -20,7 +20,7 @@ STEPS = (
     "repeat 2 times",
     'fling up on list "Hives"',
     "end",
-    'find item "Hive 2" in list "Hives"',
+    'find item "Hive 2" in list "Hives" within 20 s',
     'keep text "Hives" as {title}',
     'check text "Hives" reads {title}',
 )

@@ -19,6 +19,7 @@ from ...model.errors import LinkError
 from .engines import Installed, has_display
 
 START_S, END_S = 20.0, 3.0
+WINDOW_S = 5.0  # what a browser's window may take to come, once its driver has answered
 ASK_S = 0.05
 YOUNG_S = 60.0  # a folder this young may not be locked yet
 PREFIX, LOCK = "copione-browser-", "in-use"  # of folders that hold a browser's files, and what is locked in each
@@ -113,7 +114,7 @@ class DriverProcess:
             time.sleep(ASK_S)
 
     def focus(self) -> None:
-        """Give the browser's window the keyboard's focus on a display of its own, where no window manager does.
+        """Give the browser's window the keyboard's focus on a display of its own, where no window manager does; waits until there is one.
 
         Pages of a window without it take every touch for one that leaves them: lists close before anything in them is chosen.
         """
@@ -124,10 +125,15 @@ class DriverProcess:
         with contextlib.suppress(error.DisplayError, error.ConnectionClosedError, error.XError, OSError):
             screen = display.Display(self._display)
             try:
-                for window in screen.screen().root.query_tree().children:
-                    if window.get_attributes().map_state == X.IsViewable:
-                        window.set_input_focus(X.RevertToParent, X.CurrentTime)
-                screen.sync()
+                until = time.monotonic() + WINDOW_S
+                while time.monotonic() < until:
+                    windows = screen.screen().root.query_tree().children
+                    shown = [window for window in windows if window.get_attributes().map_state == X.IsViewable]
+                    if shown:
+                        shown[-1].set_input_focus(X.RevertToParent, X.CurrentTime)
+                        screen.sync()
+                        break
+                    time.sleep(ASK_S)
             finally:
                 screen.close()
 
