@@ -24,7 +24,6 @@ from .scrolling import MOST_STROKES, across, bring_inwards, put_back, scroll_tow
 from .watch import ScreenWatch
 
 CALM_S = 0.6  # a screen without the target must stay the same so long before it is scrolled in search of it
-READS_S = 3.0  # what reading the words of a picture may take
 LARGE = 0.3  # of the screen
 NOTICED_S = 1.0  # what takes all touches for less is on its way out: a dialog that closes
 MESSAGE_S = 6.0  # no message stays longer unless it is to be answered
@@ -91,7 +90,7 @@ class TargetFinder:
 
         A target that is out of reach is scrolled to where its container scrolls; one that is not there is searched in its container.
         """
-        search = _Search(self, wanted, 0.0 if eager else calm, reachable, still, patience)
+        search = _Search(self, wanted, 0.0 if eager else calm, reachable, still)
         return cast("Found | Lost", self.watch.until(patience, search.attempt))
 
     def _find_area(self, wanted: Wanted, patience: float, *, read: bool) -> Found | Lost:
@@ -129,9 +128,7 @@ class TargetFinder:
 class _Search:
     """One search with patience: what it has tried so far."""
 
-    def __init__(
-        self, finder: TargetFinder, wanted: Wanted, calm: float, reachable: Callable[[Element], Reach], still: bool, patience: float
-    ) -> None:
+    def __init__(self, finder: TargetFinder, wanted: Wanted, calm: float, reachable: Callable[[Element], Reach], still: bool) -> None:
         self.finder, self.watch, self.wanted = finder, finder.watch, wanted
         self.calm, self.reachable, self.still = calm, reachable, still
         self._calm_since, self._signature = self.watch.clock.now(), self.watch.signature()
@@ -139,8 +136,6 @@ class _Search:
         self._searched = False
         self._strokes = 0
         self._covered, self._covered_since, self._noticed_after = "", 0.0, 0.0  # what lay over it, where nothing but waiting helped
-        self._reads_at = self._calm_since + max(patience - READS_S, patience / 2)  # the words in the picture, before the time is over
-        self._has_read = False
         self._as_it_is = False  # what is cut off by its container's edge does not come further in
 
     def attempt(self, last: bool) -> Found | Lost | None:
@@ -186,14 +181,9 @@ class _Search:
                     if isinstance(again, Sighting):
                         bring_inwards(self.watch, again.element)
                 continue
-            if not last and (self._has_read or self.watch.clock.now() < self._reads_at):
-                return None
-            seen = None
-            if not found.ambiguous and not self._has_read:
-                self._has_read = not last
-                seen = look_by_picture(self.watch, self.finder.recorded, self.wanted, read=True)
             if not last:
-                return seen
+                return None
+            seen = None if found.ambiguous else look_by_picture(self.watch, self.finder.recorded, self.wanted, read=True)
             hindered = f"; it could not be scrolled to: {self.watch.hindered}" if self.watch.hindered else ""
             return seen or Lost(replace(found.why, words=f"{found.why.words}{hindered}"))
 

@@ -1,5 +1,6 @@
 """What a page tells of itself, by the rules of ARIA and of how names are computed."""
 
+from copione.model.action import Start
 from copione.model.errors import TreeUnreadable
 from copione.model.screen import Flag
 from copione.recognition.obstacles import plate_over
@@ -134,7 +135,8 @@ class Reading(BrowserCase):
         """Without it, lists take a touch for one that leaves them, and close before it chooses anything."""
 
         def test(link):  # type: ignore[no-untyped-def]
-            self.shown(link, "<p>Here</p>")
+            (self.folder / "index.html").write_text("<p>Here</p>", "utf-8")
+            link.launch(self.served.url, Start.AFRESH)
             self.assertIs(link.tab.run("return document.hasFocus();"), True)
 
         self.each(test)

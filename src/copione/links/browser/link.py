@@ -98,8 +98,6 @@ class BrowserLink(Link):
         """A session has just been opened: the window as large as wanted, and what capabilities do not say."""
         tab = self.tab
         tab.forget()
-        if self._process is not None:
-            self._process.focus()
         tab.command("POST", "timeouts", {"script": SCRIPT_MS})
         self._outside.close()
         self._page, self._turns = None, (0, 0)
@@ -400,6 +398,8 @@ class BrowserLink(Link):
             else:
                 raise LinkError(f"{self.wanted.name} does not get to {address}: {error.sentence}", answer=answer_of(error)) from error
         self.tab.has_acted()
+        if self._process is not None:
+            self._process.focus()
         if self.tab.is_lost():
             raise LinkError(f"{self.wanted.name} does not get to {address}. Is it right, and does a server answer there?")
 
