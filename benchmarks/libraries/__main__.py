@@ -1,7 +1,7 @@
 """`python -m benchmarks.libraries [NAME ...]`: pages of eight libraries, recorded by their glass, replayed as recorded and as written.
 
-`NAME.steps` has a line for everything that is done: the hand | the step that means it | what the page's handlers are told. Each script is
-replayed on three Chromiums and a WebKit. What the handlers were told judges every step; then faults are seeded on one device of the four.
+Each line of `NAME.steps` is: what the hand does | the step that describes it | what the page's event handlers log. Every script is replayed
+on three Chromiums and a WebKit, and the handlers' log is compared with the expected one. Then faults are seeded on one device of the four.
 """
 
 from __future__ import annotations
@@ -56,7 +56,7 @@ WITHIN = re.compile(r"within (\d+(?:\.\d+)?) s")
 
 @dataclass
 class Score:
-    """What came of it: how many steps ended how, and what was not as it should be, in words."""
+    """The results: how many steps had which outcome, and every problem in words."""
 
     outcomes: Counter[str] = field(default_factory=Counter)
     stuck: list[str] = field(default_factory=list)
@@ -67,7 +67,7 @@ class Score:
     found: list[str] = field(default_factory=list)
 
     def told(self, console: Console) -> bool:
-        """Print it; does it pass?"""
+        """Print the score and return whether it passes."""
         for kind in ("stuck", "wrong", "late", "false", "lost", "found"):
             for words in getattr(self, kind):
                 console.print(f"  {kind}: {words}", markup=False)
@@ -78,20 +78,20 @@ class Score:
 
 
 class Pages:
-    """The pages and the libraries, served; `seed` puts a fault in them for the narrowest window."""
+    """The served pages and libraries. A seeded fault shows only in windows as narrow as that of `FAULTY`."""
 
     def __init__(self, folder: Path, url: str) -> None:
         self.folder, self.url = folder, url
         self.seed("")
 
     def seed(self, fault: str) -> None:
-        """From the next launch on."""
+        """Put a fault into the pages, from their next load on; an empty string removes it."""
         (self.folder / "fault.js").write_text(f"window.fault = innerWidth < 380 ? {fault!r} : '';\n", "utf-8")
 
 
 @contextmanager
 def pages(packages: Path | None) -> Iterator[Pages]:
-    """Serve them; `packages` is a folder with the node_modules, which are got from npm otherwise."""
+    """Serve the pages. `packages`: a folder with node_modules; without it they are installed from npm."""
     with tempfile.TemporaryDirectory() as scratch:
         top = Path(scratch)
         if packages is None:
@@ -105,7 +105,7 @@ def pages(packages: Path | None) -> Iterator[Pages]:
 
 
 def record(name: str, project: Project, url: str, sheet: Sheet) -> tuple[Path, list[str], list[str]]:
-    """The script that a hand made, its steps, and what the page was told meanwhile."""
+    """Record a page by hand. Returns the saved script, its steps in words, and the handlers' log."""
     link = BrowserLink(RECORDER)
     try:
         session = Session(link, project, url)
@@ -127,7 +127,7 @@ def _told_by(link: BrowserLink) -> list[str]:
 
 
 def written(name: str, project: Project, sheet: Sheet) -> Path:
-    """The same steps, as somebody writes them who never touched the page."""
+    """Write a script of the sheet's steps, as someone would who never recorded the page."""
     path = project.scripts_folder / f"written-{name}.copione"
     steps = "".join(f"    {line.step}\n" for line in sheet.lines if line.step)
     head = f'script "Written {name}"\napp {next(iter(project.apps))}\npatience {PATIENCE_S:.0f} s\nscene "Scene 1"\n    launch afresh\n'
@@ -136,7 +136,7 @@ def written(name: str, project: Project, sheet: Sheet) -> Path:
 
 
 def replay(project: Project, path: Path, devices: list[Device], sheet: Sheet, score: Score, fault: str = "") -> None:
-    """Replay a script on all devices, and score what came of it."""
+    """Replay a script on all devices and add the results to the score. `fault`: the one that is seeded, if any."""
     heard = Heard()
     with tempfile.TemporaryDirectory() as scratch:
         run = Run(project, project.load(path), devices, heard, SystemClock(), Path(scratch))
@@ -159,17 +159,13 @@ def replay(project: Project, path: Path, devices: list[Device], sheet: Sheet, sc
 
 
 def _judge(score: Score, where: str, results: list[Result], told: list[str], meant: list[str]) -> None:
-    """Hold what the page was told against what it should have been told; less is right where steps were stuck, and said so."""
+    """Compare a device's log with the expected one. Missing entries are wrong only where no step failed; extra entries always are."""
     score.outcomes.update(r.outcome.value for r in results)
     stuck = [r for r in results if r.outcome.bad]
     score.stuck += [f"{where}: {r.step}: {r.outcome.value}: {r.reason}" for r in stuck if r.outcome is not Outcome.UNREACHED]
-    more, less = (list((one - other).elements()) for one, other in _both_ways(Counter(told), Counter(meant)))
+    more, less = list((Counter(told) - Counter(meant)).elements()), list((Counter(meant) - Counter(told)).elements())
     if more or (not stuck and told != meant):
         score.wrong.append(f"{where}: told besides {more}, not told {less}")
-
-
-def _both_ways(one: Counter[str], other: Counter[str]) -> tuple[tuple[Counter[str], Counter[str]], ...]:
-    return (one, other), (other, one)
 
 
 def _patience_of(result: Result) -> float:

@@ -1,4 +1,4 @@
-"""A hand that knows nothing of how Copione reads a page: it sees words where they are painted, and touches them."""
+"""A hand that uses a page by sight: it finds words where they are painted, independently of how Copione reads the page."""
 
 from __future__ import annotations
 
@@ -25,7 +25,10 @@ GESTURES = {"tap": tap, "hold": hold, "drag": drag, "swipe": swipe, "carry": hol
 
 @dataclass(frozen=True)
 class Line:
-    """What the hand does, the step that means it, and what the page's handlers are told; with a tilde where only fingers do that."""
+    """One line of a sheet: what the hand does, the step that describes it, what the page logs.
+
+    A tilde marks a log entry that needs touch events.
+    """
 
     hand: str
     step: str
@@ -34,18 +37,18 @@ class Line:
 
 @dataclass(frozen=True)
 class Sheet:
-    """What is to be done on a page, and the faults that can be seeded in it."""
+    """Everything that is done on a page, and the names of the faults that can be seeded in it."""
 
     lines: tuple[Line, ...]
     faults: tuple[str, ...]
 
     def told(self, fingers: bool = True) -> list[str]:
-        """What the handlers are told all in all."""
+        """The whole log that is expected. `fingers`: does the device send touch events?"""
         return [line.told.removeprefix("~") for line in self.lines if line.told and (fingers or not line.told.startswith("~"))]
 
 
 def sheet_of(name: str) -> Sheet:
-    """A page's sheet, read from its file."""
+    """Read a page's sheet from its file."""
     lines = (HERE / f"{name}.steps").read_text("utf-8").splitlines()
     faults = next((line for line in lines if line.startswith("# faults:")), "").removeprefix("# faults:").split()
     return Sheet(tuple(_parsed(lines)), tuple(faults))
@@ -59,13 +62,16 @@ def _parsed(lines: list[str]) -> Iterator[Line]:
 
 
 class Hand:
-    """Does what a sheet says on a page that is being recorded."""
+    """Carries out the lines of a sheet on a page that is being recorded."""
 
     def __init__(self, session: Session, link: BrowserLink) -> None:
         self.session, self.link = session, link
 
     def do(self, words: str) -> None:
-        """`GESTURE WHAT [#N] [@ X,Y X,Y]`: what it sees, which one of several, from where to where in shares of it; or `type WORDS`."""
+        """Carry out one line: `GESTURE WHAT [#N] [@ X,Y X,Y]` or `type WORDS`.
+
+        WHAT is visible text or a CSS selector, #N picks the Nth match, and X,Y are places in shares of its box.
+        """
         gesture, _, rest = words.partition(" ")
         self.session.look()
         if gesture == "type":
@@ -80,13 +86,13 @@ class Hand:
             self.touch(GESTURES[gesture](*(v for place in places for v in place)))  # type: ignore[operator]
 
     def touch(self, contact: Contact) -> None:
-        """One finger on what it sees now, once that has come to rest."""
+        """Make a one-finger gesture, after a short pause for the page to settle."""
         time.sleep(REST_S)
         self.session.look()
         self.session.touch([contact])
 
     def box(self, wanted: str) -> list[float]:
-        """Where something is, waited for and scrolled to as a person does. Raises LookupError where it does not come."""
+        """The box of something on the page, waiting and scrolling for it as a person would. Raises LookupError if it never appears."""
         since, scrolls = time.monotonic(), 0
         while True:
             box, below = self._seen(wanted)
@@ -101,7 +107,7 @@ class Hand:
                 raise LookupError(f"the hand sees no {wanted}")
 
     def _seen(self, wanted: str) -> tuple[list[float] | None, bool]:
-        """Its box, and whether it stands below what shows."""
+        """Its box, if it is in sight, and whether it is further down the page."""
         words, _, nth = wanted.partition(" #")
         if self.link._outside.popup is not None:  # what the browser asks outside of the page is drawn by Copione
             screen = self.session.look().screen

@@ -1,3 +1,3 @@
-// What the page was told, by its own handlers; and the fault it has, where one is seeded for a window this wide.
+// The page's handlers log what they are called with. The file fault.js names a fault, for windows narrow enough to have it.
 window.told = [];
 window.tell = (words) => window.told.push(String(words));

@@ -147,10 +147,16 @@ def within(one: View, other: View) -> float:
     return len(one.keys & other.keys) / fewer if fewer else 0.0
 
 
+def _begins_with(name: str, label: str) -> bool:
+    """Is a label the first words of a name?"""
+    words = label.split()
+    return bool(words) and [word.strip(",.:;") for word in name.split()][: len(words)] == [word.strip(",.:;") for word in words]
+
+
 def lie_over(one: Seen, other: Seen) -> bool:
-    """Does the one lie over a good part of the other? Words that a control says itself are its own, drawn on it."""
+    """Does the one lie over a good part of the other? A label within a control that is called by it, and by more, is the control's own."""
     inner, outer = sorted((one, other), key=lambda seen: seen.box.area)
-    if outer.tappable and inner.text and inner.text in outer.name and inner.box.clipped(outer.box) == inner.box:
+    if outer.tappable and _begins_with(outer.name, inner.text) and inner.box.clipped(outer.box) == inner.box:
         return False
     both = one.box.clipped(other.box)
     least = OVERLAP * min(one.box.area, other.box.area)

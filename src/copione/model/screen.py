@@ -136,6 +136,11 @@ class Screen:
         """Equal for two screens on which a person would see the same elements at the same places."""
         return (self.app, self.roles, self.texts, self.labels, self.boxes.round().tobytes(), self.flags.tobytes(), self.keyboard)
 
+    @property
+    def is_web(self) -> bool:
+        """Is it a page in a browser?"""
+        return self.app.startswith(("http:", "https:"))
+
     def at(self, x: float, y: float) -> Iterator[Element]:
         """Elements over a point, topmost (painted last) first."""
         b = self.boxes

@@ -59,7 +59,7 @@ def stable_ids(screen: Screen) -> tuple[str, ...]:
     plain = [plain_id(id) for id in screen.ids]
     stems = {id: _FIGURES.sub("#", id) for id in set(plain) if any(c.isdigit() for c in id)}
     alike = Counter(stems.values())
-    many = COUNTED_ON_PAGES if screen.app.startswith(("http:", "https:")) else COUNTED
+    many = COUNTED_ON_PAGES if screen.is_web else COUNTED
     passing = {id for id, stem in stems.items() if alike[stem] >= many or sum(c.isalpha() for c in stem) < LETTERS}
     return tuple("" if id in passing else id for id in plain)
 

@@ -12,7 +12,7 @@ from ..recognition.placing import section
 
 #: What tells one of several of a name apart by standing round it.
 HOLDERS = frozenset({"listitem", "list", "radiogroup", "dialog", "region"})
-#: What may stand over things and tell them apart; so many are tried.
+#: Roles of the words that may set what is under them apart, and how many of the nearest ones are tried.
 HEADS, HEADS_TRIED = frozenset({"text", "heading"}), 6
 
 
@@ -36,7 +36,7 @@ def target_of(element: Element) -> Target:
 
 
 def _telling_name(element: Element) -> str:
-    """Its name; where that is only a sign that others show too, the words it has besides: the title of a star in a row of stars."""
+    """Its name; if that is only a symbol, such as a star, its title or whatever else it is called that no other element is."""
     name = element.name
     if not name or any(c.isalnum() for c in name):
         return name
@@ -45,7 +45,7 @@ def _telling_name(element: Element) -> str:
 
 
 def _words_over(element: Element, same: list[Element]) -> str:
-    """The words nearest before an element under which none of its like stands; empty where there are none."""
+    """The nearest words before an element that no other element of its name is under; empty if there are none."""
     screen = element.screen
     alike = np.zeros(len(screen), bool)
     alike[[element.row, *(e.row for e in same)]] = True

@@ -41,7 +41,7 @@ def name_all(
     layers: Sequence[int] = (),
 ) -> tuple[tuple[str, ...], tuple[tuple[str, ...], ...]]:
     """Names of n elements in tree order, and what else each may be called; the arguments are `Screen`'s columns, the placeholder hints,
-    the device's locale, and for each element a number that says in which layer over the page it stands, where that is told.
+    the device's locale, and optionally, for each element, the number of the page layer that it is in.
 
     What the platform tells goes before what is guessed. A container without a role of its own is called by what is inside only where it
     takes touches.

@@ -44,7 +44,7 @@ def _is_offered(part: Element, combo: Element) -> bool:
 
 def is_wheel(element: Element) -> bool:
     """Does it turn under a finger, with what is chosen in its middle? Platforms are not asked: their other choices are low."""
-    if element.screen.app.startswith(("http:", "https:")):
+    if element.screen.is_web:
         return element.has(Flag.TURNS)
     return element.role == "combobox" and element.box.height >= WHEEL_TALL
 

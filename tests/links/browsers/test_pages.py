@@ -138,3 +138,29 @@ k.setAttribute("aria-valuenow", v); k.style.left = 3 * v - 12 + "px"; };</script
                 told = [step_words(step.step) for step in session.recording.steps[1:]]
                 self.assertEqual(told, ['choose "Shino" in combobox "Glaze"', 'tap button "Open" under "Load 2"'])
                 session.discard()
+
+    def test_a_tap_on_a_canvas_goes_to_what_is_drawn_there_though_the_canvas_has_another_size(self) -> None:
+        body = """<canvas id="board" style="width:100%;height:160px"></canvas><p id="p">Not yet</p><script>
+board.width = board.clientWidth; board.height = 160; const c = board.getContext("2d"), x = board.width - 130, y = 60;
+c.fillStyle = "#c63"; c.fillRect(x, y, 60, 60); c.fillStyle = "#000"; c.font = "40px serif"; c.fillText("K", x + 14, y + 44);
+board.onclick = (e) => { p.textContent = e.offsetX > x && e.offsetX < x + 60 && e.offsetY > y && e.offsetY < y + 60 ? "Hit" : "Missed"; };
+</script>"""
+        (self.folder / "index.html").write_text(HEAD + body, "utf-8")
+        wanted = [Wanted("W", word, 700, 800) for word in engines()][:1]
+        link = next(iter(self.links.values()))
+        with tempfile.TemporaryDirectory() as scratch, bench_of(wanted) as devices:
+            project = Project.create(Path(scratch), "Pages")
+            session = Session(link, project, self.served.url)
+            session.launch(Start.AFRESH)
+            canvas = next(e for e in screen_of(session.look()) if e.role == "canvas").box
+            session.touch([tap(canvas.right - 100, canvas.top + 90)])
+            self.assertIn("Hit", screen_of(session.look()).names)
+            path = session.save("Board")
+            heard = Heard()
+            run = Run(project, project.load(path), devices, heard, SystemClock())
+            run.start()
+            run.wait()
+            result = heard.results["W"][-1]
+            self.assertEqual((result.outcome, result.reason), (Outcome.ADAPTED, "placed by what is drawn there"))
+            assert devices[0].worker is not None
+            self.assertIn("Hit", devices[0].worker.submit(lambda link: screen_of(link.glimpse()).names).result())

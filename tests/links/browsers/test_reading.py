@@ -1,6 +1,5 @@
 """What a page tells of itself, by the rules of ARIA and of how names are computed."""
 
-from copione.model.action import Start
 from copione.model.errors import TreeUnreadable
 from copione.model.screen import Flag
 from copione.recognition.obstacles import plate_over
@@ -131,13 +130,15 @@ class Reading(BrowserCase):
 
         self.each(test)
 
-    def test_a_page_has_the_focus_of_the_keyboard(self) -> None:
-        """Without it, lists take a touch for one that leaves them, and close before it chooses anything."""
+    def test_a_page_has_the_focus_when_it_is_touched_also_where_a_frame_had_it_before(self) -> None:
+        """Without it, lists take a touch for one that leaves them, and close before anything in them is chosen."""
+        framed = """<iframe srcdoc="<input autofocus>"></iframe>"""
+        page = """<button onpointerdown="this.textContent = document.hasFocus()">Not yet</button>"""
 
         def test(link):  # type: ignore[no-untyped-def]
-            (self.folder / "index.html").write_text("<p>Here</p>", "utf-8")
-            link.launch(self.served.url, Start.AFRESH)
-            self.assertIs(link.tab.run("return document.hasFocus();"), True)
+            self.shown(link, framed)
+            link.tab.run("frames[0].document.querySelector('input').focus();")
+            self.assertIn("true", tapped(link, named(self.shown(link, page), "Not yet")).names)
 
         self.each(test)
 

@@ -98,6 +98,8 @@ class BrowserLink(Link):
         """A session has just been opened: the window as large as wanted, and what capabilities do not say."""
         tab = self.tab
         tab.forget()
+        if self._process is not None:
+            self._process.focus()
         tab.command("POST", "timeouts", {"script": SCRIPT_MS})
         self._outside.close()
         self._page, self._turns = None, (0, 0)
@@ -249,7 +251,7 @@ class BrowserLink(Link):
                 if len(contacts) > 1:
                     raise CannotDo(f"{self.wanted.name} has one pointer, a mouse: {self.engine.name} takes no fingers from its driver.")
                 sources = [self._turned_wheel(contacts[0]) or sources[0] | {"parameters": {"pointerType": "mouse"}}]
-            lifts = tab.touches() if sources[0]["type"] == "pointer" else -1
+            lifts = tab.ready_for_touch() if sources[0]["type"] == "pointer" else -1
             tab.actions(sources, lasts)
             tab.expected = lifts + len(contacts) if lifts >= 0 else 0
             tab.has_acted()
@@ -398,8 +400,6 @@ class BrowserLink(Link):
             else:
                 raise LinkError(f"{self.wanted.name} does not get to {address}: {error.sentence}", answer=answer_of(error)) from error
         self.tab.has_acted()
-        if self._process is not None:
-            self._process.focus()
         if self.tab.is_lost():
             raise LinkError(f"{self.wanted.name} does not get to {address}. Is it right, and does a server answer there?")
 

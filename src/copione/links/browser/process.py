@@ -116,7 +116,7 @@ class DriverProcess:
     def focus(self) -> None:
         """Give the browser's window the keyboard's focus on a display of its own, where no window manager does; waits until there is one.
 
-        Pages of a window without it take every touch for one that leaves them: lists close before anything in them is chosen.
+        No page of a window without it has it: see `Tab.ready_for_touch`.
         """
         if not self._display:
             return

@@ -30,7 +30,8 @@ BUSY = "script timeout"  # a page whose own script goes on and on answers nothin
 IN_BETWEEN = frozenset({BUSY, "javascript error", "unknown error", "stale element reference", "detached shadow root", "no such frame"})
 ELEMENT = "element-6066-11e4-a52e-4f735466cecf"  # W3C WebDriver, web element identifier
 
-_TOUCHES = """const counts = performance.eventCounts;
+_READY = """if (!document.hasFocus()) window.focus(); // a frame that had it may have gone
+const counts = performance.eventCounts;
 return counts ? (counts.get("pointerup") || 0) + (counts.get("pointercancel") || 0) : -1;"""
 #: Done once the page was told of so many lifts, or does not say, and two frames later; or when that takes too long.
 _FRAMES = """const wanted = arguments[0], done = arguments[arguments.length - 1];
@@ -136,10 +137,13 @@ class Tab:
             last, certain = page, False
             self.clock.sleep(PAUSE_S)
 
-    def touches(self) -> int:
-        """How often a finger was lifted from this page, as far as it says."""
+    def ready_for_touch(self) -> int:
+        """Give the page the focus, right before it is touched; how often a finger was lifted from it, as far as it says.
+
+        A page without the focus takes a touch for one that leaves it, and closes its lists before anything in them is chosen.
+        """
         try:
-            told = self.run(_TOUCHES, seconds=PROBE_S)
+            told = self.run(_READY, seconds=PROBE_S)
         except LinkError:
             return 0
         return int(told) if isinstance(told, int | float) else 0

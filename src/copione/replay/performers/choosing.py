@@ -173,7 +173,7 @@ def _opened_over(before: Screen, now: Screen) -> bool:
     """
     if (now.app, now.activity) != (before.app, before.activity):
         return True
-    if now.app.startswith(("http:", "https:")):
+    if now.is_web:
         return False
     return like_page(now, before) < SAME_PAGE or (plate_over(now) is not None and plate_over(before) is None)
 
@@ -225,7 +225,7 @@ def _turn(context: StepContext, wheel: Callable[[], Element | None], right: Call
 
 
 def _pitch(parts: list[Element]) -> float:
-    """How far apart the choices of a wheel stand, dp; 0 where it tells of fewer than three."""
+    """The distance between a wheel's choices, dp; 0 if fewer than four of them are known."""
     middles = [e.box.centre[1] for e in parts[1:-1]]  # the outer ones may be cut
     return min((b - a for a, b in pairwise(middles)), default=0.0)
 

@@ -113,7 +113,7 @@ function id_around(canvas) {
 function numbered(el) {
   const group = el.closest("[role=radiogroup],fieldset");
   if (!el.hasAttribute("aria-posinset") && !group) return "";
-  return el.getAttribute("aria-posinset") || String(Array.from(group.querySelectorAll("[role=radio],input[type=radio]")).indexOf(el) + 1);
+  return el.getAttribute("aria-posinset") || String(Array.from(group.querySelectorAll("[role=radio],input[type=radio]")).indexOf(el) + 1 || "");
 }
 
 // The nodes rendered inside an element: of its shadow root, those assigned to its slot, or its own.

@@ -1,5 +1,5 @@
 // The page as rows of elements: once each, those that hold others before them, each with its place in the order of painting.
-const MOST = 12000, SMALL = 4, CLEAR = 0.05, TINY = 4, GRIP_AREA = 64 * 64, ALIVE_MS = 8000, ACROSS_POINTS = 12, DOWN_POINTS = 36;
+const MOST = 12000, SMALL = 4, CLEAR = 0.05, TINY = 4, GRIP_AREA = 64 * 64, ALIVE_MS = 8000, STEADY_MS = 400, ACROSS_POINTS = 12, DOWN_POINTS = 36;
 const rows = [], nodes = [], keys = [], row_of = new Map(), placed = new Set(), above = [], afloat = [];
 const overlays = [], floats = new Map(); // what floats over the page: its box, its rows, and whether it stays put while the page scrolls
 const GRIPS = new Set(["grab", "move", "ns-resize", "row-resize"]); // the pointer over that by which something is carried
@@ -76,7 +76,7 @@ function walk_into(el, where) {
   const style = getComputedStyle(el), display = style.display;
   if (display === "none" || lifted(el, tag, style, told_of, where)) return;
   const position = style.position, contents = display === "contents";
-  const clear = style.opacity < CLEAR; // nobody sees it; what can be hit in it is a control drawn elsewhere
+  const opacity = style.opacity, clear = opacity !== "1" && opacity < CLEAR; // nobody sees it; what can be hit in it is a control drawn elsewhere
   if (clear && style.pointerEvents === "none" && !(tag === "INPUT" && TOGGLES.has(role_of(el, tag)))) return;
   let clip = where.clip;
   if (position === "absolute") clip = where.abs;
@@ -106,8 +106,8 @@ function walk_into(el, where) {
   }
   const inert = where.inert || (told_of && el.inert);
   let here = parent;
-  const pointing = style.cursor === "pointer";
-  const wheel = shown ? wheel_of(el, style) : null;
+  const cursor = style.cursor, pointing = cursor === "pointer", held = cursor !== "auto" && !pointing && GRIPS.has(cursor);
+  const overflow = style.overflowY, wheel = shown && overflow !== "visible" ? wheel_of(el, style) : null;
   if (shown) {
     let role = wheel !== null ? "combobox" : turning.has(el) ? "option" : hidden ? role_of(hidden, "INPUT") : role_of(el, tag), kind = kind_of(el, tag), told = hidden || el;
     if (role === "slider" && !hidden) box = track_of(el, box, at);
@@ -134,7 +134,7 @@ function walk_into(el, where) {
       const stands = position === "fixed" || position === "sticky" ||
         (position === "absolute" && parseInt(style.zIndex, 10) > 0 && area(box) > width * height / 4);
       const unseen_words = (clear || where.clear) && !(flags & (CLICKABLE | CHECKABLE)) && !HOLDS.has(role);
-      const grip = !role && !text && !label && GRIPS.has(style.cursor) && !where.grip && style.pointerEvents !== "none" && area(seen) < GRIP_AREA;
+      const grip = !role && !text && !label && held && !where.grip && style.pointerEvents !== "none" && area(seen) < GRIP_AREA;
       if (grip) role = "img";
       if (!skip && !unseen_words && (role || text || label || stands || plates.has(el) || flags & (CLICKABLE | SCROLLABLE | ACROSS)))
         here = add(el, parent, role || (text && !(flags & CLICKABLE) ? "text" : "generic"), text, label || title, hint, id, seen, flags, kind, key || [...where.flow, 0, 0, painted++]);
@@ -144,13 +144,13 @@ function walk_into(el, where) {
   }
   if (tag === "SVG" || tag === "SELECT" || tag === "TEXTAREA" || tag === "CANVAS" || tag === "VIDEO") return;
   if (!first_of(el) && !el.shadowRoot && tag !== "SLOT" && tag !== "IFRAME" && tag !== "FRAME") return;
-  const reads = style.overflowY !== "visible" && !contents && el !== document.body && el !== document.documentElement;
+  const reads = overflow !== "visible" && !contents && el !== document.body && el !== document.documentElement;
   const inner = reads ? cut(clip, rect_of(el, at)) : clip;
   const lays = styled && lays_fixed(style);
   const below = {
     parent: here, clip: inner, at, pointer: pointing || (here !== parent && ACTS.has(rows[here][1])), // what is drawn inside of a control is no control of its own
     abs: lays || position !== "static" ? inner : where.abs, fixed: lays ? inner : where.fixed, frame: where.frame,
-    context, flow, item: display.endsWith("flex") || display.endsWith("grid"), inert, clear: clear || where.clear, grip: GRIPS.has(style.cursor),
+    context, flow, item: display.endsWith("flex") || display.endsWith("grid"), inert, clear: clear || where.clear, grip: held,
   };
   if (tag === "IFRAME" || tag === "FRAME") return framed(el, below);
   if (nodes[here] === el && edited(el)) return;
@@ -305,9 +305,11 @@ function read_whole() {
   if (plates.size) { anew(); covered(); }
 }
 
-// Are elements there whose components are still being loaded?
+// Are scripts still coming for elements whose components are not there yet? Elements that no script defines are not waited for.
 function comes_to_life() {
-  return performance.now() < ALIVE_MS && !!document.querySelector("script[type=module]") && !!document.querySelector(":not(:defined)");
+  const now = performance.now();
+  if (now > ALIVE_MS || !document.querySelector(":not(:defined)")) return false;
+  return performance.getEntriesByType("resource").some((each) => each.initiatorType === "script" && now - each.responseEnd < STEADY_MS);
 }
 
 function told(x, y) {

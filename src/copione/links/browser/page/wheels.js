@@ -24,7 +24,6 @@ function stacked(el) {
 
 // What a wheel reads; null for anything else. It is clipped, shows three rows or more, and any of them can come to its middle.
 function wheel_of(el, style) {
-  if (style.overflowY === "visible") return null;
   const high = el.clientHeight;
   if (high < LEAST_WHEEL || high > MOST_WHEEL) return null;
   let strip = el, rows_in = [];
