@@ -11,6 +11,7 @@ from __future__ import annotations
 import os
 import sys
 import tempfile
+import time
 import unittest
 import warnings
 from collections.abc import Iterator
@@ -34,6 +35,22 @@ def in_core(test: unittest.TestCase) -> bool:
     """Is nothing asked for but what the core is installed with?"""
     reads = getattr(test, "reads", False) or getattr(getattr(test, test._testMethodName, None), "reads", False)
     return not reads and not any(part in f"{test.id()}." for part in REST)
+
+
+class Timed(unittest.TextTestResult):
+    """Says at the end which tests took longest, in seconds, with what their classes prepare before the first."""
+
+    def startTest(self, test: unittest.TestCase) -> None:
+        super().startTest(test)
+        self._before = getattr(self, "_ended", time.monotonic())
+
+    def stopTest(self, test: unittest.TestCase) -> None:
+        super().stopTest(test)
+        self._ended = time.monotonic()
+        self.took = [*getattr(self, "took", []), (self._ended - self._before, test.id())]
+
+    def slowest(self, count: int) -> list[tuple[float, str]]:
+        return sorted(getattr(self, "took", []), reverse=True)[:count]
 
 
 def main() -> int:
@@ -62,7 +79,9 @@ def main() -> int:
                 continue
             print(f"{banned} is installed here: these tests are to run without it.")
             return 1
-    result = unittest.TextTestRunner(verbosity=1, warnings="error").run(suite)
+    result = unittest.TextTestRunner(verbosity=1, warnings="error", resultclass=Timed).run(suite)
+    for seconds, name in result.slowest(15):
+        print(f"{seconds:7.1f} s  {name}")
     state.cleanup()
     print(
         f"{result.testsRun - len(result.failures) - len(result.errors) - len(result.skipped)} passed, "
