@@ -1,7 +1,6 @@
 import socket
 import threading
-from concurrent.futures import Future, wait
-from typing import Any
+from concurrent.futures import wait
 from unittest import mock
 from unittest.mock import patch
 
@@ -127,12 +126,6 @@ class Trouble(LabCase):
         self.assertEqual((sorted(closed), bench.devices()), (sorted(SERIALS.values()), []))
 
 
-def wait_for(future: Future[Any]) -> bool:
-    """Was it called off, once that is known?"""
-    wait([future], 10)
-    return future.cancelled()
-
-
 class Refusals(LabCase):
     def test_what_a_phone_says_of_a_command_wherever_it_says_it(self) -> None:
         link = self.link("Alder 5")
@@ -162,6 +155,7 @@ class Workers(LabCase):
         worker.close(0.0)
         free.set()
         self.assertTrue(running.result(10)[1])
-        self.assertTrue(all(wait_for(future) for future in waiting), "what had not begun is not done any more")
+        self.assertEqual(wait(waiting, 10).not_done, set(), "whoever waits hears of it")
+        self.assertTrue(all(future.cancelled() for future in waiting), "what had not begun is not done any more")
         self.assertNotIn(99, done)
         self.assertTrue(worker.submit(lambda link: None).cancelled())

@@ -59,6 +59,7 @@ class DeviceWorker:
                 self._jobs.put((future, lambda: job(self.link)))  # type: ignore[arg-type]
                 return future
         future.cancel()
+        future.set_running_or_notify_cancel()
         return future
 
     def stop(self) -> None:
@@ -78,7 +79,7 @@ class DeviceWorker:
             future, job = entry
             if self._closed:
                 future.cancel()
-            elif future.set_running_or_notify_cancel():
+            if future.set_running_or_notify_cancel():  # or whoever waits for it hears that it is not done
                 try:
                     future.set_result(job())
                 except BaseException as error:

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import time
+from collections.abc import Iterator
+from contextlib import contextmanager
 from datetime import date, datetime
 from typing import Protocol
 
@@ -61,3 +63,37 @@ class SteppedClock:
     def sleep(self, seconds: float) -> None:
         """Wait so many seconds."""
         self._now += seconds
+
+
+class ComputerShare:
+    """How much of the computer the calling thread gets, judged by work of its own that waits for nothing.
+
+    Other programs and other threads hold it up. That time is the computer's, not that of what the thread waits for.
+    """
+
+    _AMONG_S = 0.05  # seconds of own work that are looked back at: less than one turn of the threads says nothing
+    _LEAST_S = 0.02  # what every computer loses now and then
+
+    def __init__(self) -> None:
+        self._own = self._wall = 0.0
+        self._spent = time.thread_time()
+
+    @contextmanager
+    def working(self) -> Iterator[None]:
+        """Around work that reads no wire and sleeps nowhere."""
+        wall, own = time.perf_counter(), time.thread_time()
+        yield
+        self._own, self._wall = self._own + time.thread_time() - own, self._wall + time.perf_counter() - wall
+        if self._own > 2 * self._AMONG_S:
+            self._own, self._wall = self._own / 2, self._wall / 2
+
+    @property
+    def slower(self) -> float:
+        """How many times longer work takes than with the computer for itself; 1 before that is known."""
+        return max(1.0, self._wall / self._own) if self._own >= self._AMONG_S else 1.0
+
+    def lost(self) -> float:
+        """Seconds that the thread's work has taken beyond its own time since this was asked last."""
+        before, self._spent = self._spent, time.thread_time()
+        lost = (self._spent - before) * (self.slower - 1.0)
+        return lost if lost > self._LEAST_S else 0.0

@@ -9,7 +9,7 @@ from typing import TypeVar
 from ..links.bare import BareLooks
 from ..links.drawn import DrawnPages
 from ..links.link import Link
-from ..model.clock import Clock
+from ..model.clock import Clock, ComputerShare
 from ..model.errors import Cancelled
 from ..model.gesture import Contact
 from ..model.outcome import Cause
@@ -42,7 +42,7 @@ class ScreenWatch:
         self._keep, self._cancelled = keep, cancelled
         self._moment: Moment | None = None
         self.presence, self.displacement, self.drawn = Presence(), Displacement(), DrawnPages()
-        self._bare = BareLooks()
+        self._bare, self._share = BareLooks(), ComputerShare()
         self._acted: tuple[float, object] | None = None  # when a finger was last lifted, and what was shown then; None once it has come
         self.took = 0.0  # seconds the app took at most to show what an act since `begin` caused, beyond what a bare look takes
         self.looks, self.strokes = 0, 0  # how often the device was looked at, and touched
@@ -74,10 +74,12 @@ class ScreenWatch:
         self.looks += 1
         taken = self.link.moment()
         there = self.clock.now() - taken.lag  # a large picture of a new page takes its time, which is not the app's
-        self._moment = self.drawn.told(taken)
-        self._timed(since, there, self._moment)
+        with self._share.working():
+            self._moment = self.drawn.told(taken)
+            self._timed(since, there, self._moment)
+            self._seen(self._moment.screen, max(since, there - self.bare))
+        self.allow(self._share.lost())
         self.stem = self._keep(self._moment)
-        self._seen(self._moment.screen, max(since, there - self.bare))
         return self._moment
 
     def _seen(self, screen: Screen | None, at: float) -> None:
@@ -99,6 +101,7 @@ class ScreenWatch:
     def begin(self, patience: float) -> None:
         """Another step begins, for which there are so many seconds: what it takes is counted anew."""
         self._end = self.clock.now() + patience
+        self._share.lost()  # until now
         self.took, self._acted, self.hindered, self.mistakes, self.made_room = 0.0, None, "", [], False
 
     def acted(self) -> None:

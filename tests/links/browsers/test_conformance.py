@@ -1,8 +1,11 @@
 """A browser does as a link what every device does: the same on every engine that is installed."""
 
 import contextlib
+import http.server
+import itertools
 import os
 import signal
+import threading
 import time
 from datetime import date
 
@@ -17,7 +20,7 @@ from copione.model.screen import Flag, Moment
 from copione.touch.making import drag, fling, hold, hold_drag, swipe, tap, two_fingers
 
 from .devices import started
-from .pages import BrowserCase, named, screen_of, tapped
+from .pages import HEAD, BrowserCase, named, screen_of, tapped
 
 COUNTING = """<p id="p">none</p><div id="b" style="position:absolute;top:100px;width:300px;height:300px" tabindex="0">Field</div>
 <script>const seen = {}; for (const kind of ["pointerdown", "pointerup", "click", "pointermove", "touchstart"])
@@ -56,6 +59,39 @@ class Conformance(BrowserCase):
                 for act in (link.launch, link.open):
                     with self.assertRaises(AppMissing, msg=wrong):
                         act(wrong)
+
+        self.each(test)
+
+    def test_what_is_opened_is_looked_at_when_it_has_come_and_not_the_page_before(self) -> None:
+        answers = itertools.count(1)
+
+        class Slow(http.server.BaseHTTPRequestHandler):
+            def do_GET(self) -> None:
+                threading.Event().wait(1.0)  # a server takes its time
+                number = next(answers) if self.path == "/late" else 0
+                with contextlib.suppress(OSError):  # the browser waits no more
+                    self.send_response(200)
+                    self.send_header("Content-Type", "text/html")
+                    self.end_headers()
+                    self.wfile.write(f"{HEAD}<h1>Answer {number}</h1><h2 id=there>There</h2>".encode())
+
+            def log_message(self, *_: object) -> None:
+                pass
+
+        server = http.server.ThreadingHTTPServer(("127.0.0.1", 0), Slow)
+        threading.Thread(target=server.serve_forever, daemon=True).start()
+        self.addCleanup(server.server_close)
+        self.addCleanup(server.shutdown)
+        late = f"http://127.0.0.1:{server.server_port}/late"
+
+        def test(link: BrowserLink) -> None:
+            self.shown(link, "<h1>Before</h1>")
+            seen = []
+            for act in (lambda: link.open(late), link.reload, lambda: link.open(f"{late}#there")):
+                act()
+                seen.append(next(e.name for e in screen_of(link.moment()) if e.role == "heading"))
+            first = int(seen[0].removeprefix("Answer "))  # "Before" is no number
+            self.assertEqual(seen[1:], [f"Answer {first + 1}"] * 2)
 
         self.each(test)
 

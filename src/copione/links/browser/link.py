@@ -389,6 +389,7 @@ class BrowserLink(Link):
 
     def _go(self, address: str) -> None:
         self._outside.close()
+        left = self.tab.leaving(address)
         try:
             self.tab.command("POST", "url", {"url": address})
         except LinkError as error:
@@ -400,14 +401,13 @@ class BrowserLink(Link):
             else:
                 raise LinkError(f"{self.wanted.name} does not get to {address}: {error.sentence}", answer=answer_of(error)) from error
         self.tab.has_acted()
-        if self.tab.is_lost():
+        if self.tab.is_lost(left):
             raise LinkError(f"{self.wanted.name} does not get to {address}. Is it right, and does a server answer there?")
 
     def reload(self) -> None:
         """The page anew."""
         self._outside.close()
-        self.tab.command("POST", "refresh", {})
-        self.tab.has_acted()
+        self.tab.reload()
 
     def stop(self, package: str) -> None:
         self._go(BLANK)

@@ -21,6 +21,7 @@ from ..webdriver.wire import list_in, record_in, words_in
 PAUSE_S = 0.05
 LOAD_S, REST_S = 8.0, 1.5  # that a page is waited for while it loads; while only something on it moves
 PROBE_S, BETWEEN_S = 2.0, 3.0  # that a page may take to say little; that one may take to give way to another
+ARRIVE_S = 12.0  # that a server may take to begin a page: what is only saved, and shows none, is waited for as long
 STROKE_S = 0.25  # after a stroke, before which nothing that is read counts as at rest
 RECENT_S = 0.6  # after an act a page has to take that in; one that does not say so is read until it says the same twice
 ASKED = "unexpected alert open"
@@ -243,23 +244,47 @@ class Tab:
         else:
             self.command("POST", "back", {})
 
-    def is_lost(self) -> bool:
-        """Does the engine show a page of its own, since it gets to no other? Waits until a page begins."""
-        for _ in range(round(PROBE_S / PAUSE_S)):
+    def leaving(self, address: str = "") -> float:
+        """When the document that is shown began, before another is opened; 0 where that is not told, or `address` is a place in it."""
+        try:
+            told = self.run("return [location.href, performance.timeOrigin];", seconds=PROBE_S)
+        except DeviceGone:
+            raise
+        except LinkError:
+            return 0.0
+        if not isinstance(told, list) or len(told) != 2 or not isinstance(told[1], int | float):
+            return 0.0
+        return 0.0 if "#" in address and str(told[0]).partition("#")[0] == address.partition("#")[0] else float(told[1])
+
+    def is_lost(self, left: float) -> bool:
+        """Does the engine show a page of its own, since it gets to no other? Waits until another document than the one `left` begins.
+
+        A driver comes back before that; what was read then would be the page that is left.
+        """
+        deadline = Deadline(ARRIVE_S if left else PROBE_S)
+        while not deadline.over:
             try:
-                told = self.run("return [location.href, document.readyState];", seconds=PROBE_S)
+                told = self.run("return [location.href, document.readyState, performance.timeOrigin];", seconds=PROBE_S)
             except DeviceGone:
                 raise
-            except LinkError:
-                return False  # a dialog, or one page gives way to another: there is one
-            if not isinstance(told, list) or len(told) != 2:
-                return False
-            if str(told[0]).startswith("chrome-error:"):
-                return True
-            if told[1] != "loading":
-                return False
+            except LinkError as error:
+                if not left or answer_of(error) not in IN_BETWEEN:
+                    return False  # a dialog, or one page gives way to another: there is one
+                told = None
+            if isinstance(told, list) and len(told) == 3:
+                if str(told[0]).startswith("chrome-error:"):
+                    return True
+                if told[2] != left if left else told[1] != "loading":
+                    return False
             self.clock.sleep(PAUSE_S)
         return False
+
+    def reload(self) -> None:
+        """The page anew, once it has begun."""
+        left = self.leaving()
+        self.command("POST", "refresh", {})
+        self.has_acted()
+        self.is_lost(left)
 
     # controls whose choices are shown outside of the page
 
