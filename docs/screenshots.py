@@ -25,6 +25,7 @@ from PySide6.QtWidgets import QApplication, QDialog, QLineEdit
 
 from copione.app import theme
 from copione.app.connect import ConnectDialog
+from copione.app.findings.strips import HistoryStrip
 from copione.app.main import Outside, build
 from copione.app.palette import Palette
 from copione.app.pictures import Pictures
@@ -281,7 +282,7 @@ def _findings(window: MainWindow, folder: Path) -> None:
     until(lambda: page.known.since)
     place = next(n for n, row in enumerate(page.rows.rows) if row.finding is not None and row.finding.about == "keyboard")
     page.list.setCurrentIndex(page.rows.index(place))
-    until(lambda: page.panel.copy.isEnabled())
+    until(lambda: page.panel.copy.isEnabled() and page.panel.findChildren(HistoryStrip))
     _shoot(window, folder / "findings.png")
     small = next(row.finding for row in page.rows.rows if row.finding is not None and row.finding.about == "small target")
     window.show_page(2)
