@@ -168,6 +168,35 @@ class Fresh(unittest.TestCase):
                 self.assertEqual(self.looks(age, glimpse_s, role), looks)
 
 
+class Busy(unittest.TestCase):
+    """A computer that does other things as well costs a take time, and no looks."""
+
+    def looks(self, slower: float) -> int:
+        """How often a device is looked at in two seconds of patience, where each look is 60 ms of work of one's own."""
+        clock, spent = SteppedClock(), {"own": 0.0, "wall": 0.0}
+
+        def worked(moment: Moment) -> Moment:
+            spent["own"], spent["wall"] = spent["own"] + 0.06, spent["wall"] + 0.06 * slower
+            clock.sleep(0.06 * slower)
+            return moment
+
+        with mock.patch("copione.model.clock.time") as computer:
+            computer.thread_time.side_effect, computer.perf_counter.side_effect = lambda: spent["own"], lambda: spent["wall"]
+            link = mock.Mock(moment=lambda: Moment(clock.now(), b"", bare(400, 800)))
+            watch = ScreenWatch(link, clock, lambda moment: "1", lambda: False)
+            watch.drawn = mock.Mock(told=worked)
+            watch.begin(2.0)
+            watch.until(2.0, lambda last: last or None)
+        return watch.looks
+
+    def test_what_other_programs_take_is_not_the_steps_time(self) -> None:
+        quiet = self.looks(1.0)
+        self.assertEqual(quiet, 10)
+        for slower in (1.2, 3.0, 12.0):
+            with self.subTest(slower):
+                self.assertAlmostEqual(self.looks(slower), quiet, delta=1)
+
+
 class Lists(RunCase):
     def log(self, name: str = "Alder 5") -> str:
         return "".join(words for _, words in self.lab.phones[SERIALS[name]].log_lines)

@@ -68,8 +68,10 @@ def _overlaps(column: Column, take: TakeName, view: View) -> Iterable[Remark]:
     shown = [e for e in view.elements if e.alone and e.leaf and not e.cut]
     for place, seen in enumerate(shown):
         for other in shown[place + 1 :]:
+            if not lie_over(seen, other):
+                continue
             lies = seen.role, other.role, seen.pane, *(round(a - b) for a, b in zip(other.box, seen.box, strict=True))
-            if not lie_over(seen, other) or lies in told:
+            if lies in told:
                 continue
             apart, both = [], 0
             for name in column.peers[take]:

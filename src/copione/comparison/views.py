@@ -155,9 +155,11 @@ def _begins_with(name: str, label: str) -> bool:
 
 def lie_over(one: Seen, other: Seen) -> bool:
     """Does the one lie over a good part of the other? A label within a control that is called by it, and by more, is the control's own."""
-    inner, outer = sorted((one, other), key=lambda seen: seen.box.area)
-    if outer.tappable and _begins_with(outer.name, inner.text) and inner.box.clipped(outer.box) == inner.box:
+    a, b = one.box, other.box
+    width = min(a.right, b.right) - max(a.left, b.left)
+    height = min(a.bottom, b.bottom) - max(a.top, b.top)
+    if width <= OVERLAP_DP or height <= OVERLAP_DP or width * height <= OVERLAP * min(a.area, b.area):
         return False
-    both = one.box.clipped(other.box)
-    least = OVERLAP * min(one.box.area, other.box.area)
-    return not both.empty and both.width > OVERLAP_DP and both.height > OVERLAP_DP and both.area > least
+    inner, outer = (one, other) if a.area <= b.area else (other, one)
+    own = outer.tappable and _begins_with(outer.name, inner.text) and inner.box.clipped(outer.box) == inner.box
+    return not own

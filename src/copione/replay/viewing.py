@@ -89,6 +89,7 @@ class Viewer:
         self.translated = {fold(here): there for here, there in phrases.items() if fold(here) != fold(there)}
         self._last: tuple[object, float, View] | None = None  # what it shows, when, and the view of it
         self._measured: dict[tuple[object, ...], _Measured] = {}  # by page, element and words
+        self._meant: dict[str, str] = {}  # what was read, in the script's language
         self._unsure = False  # something on the last one is looked at once more
         self._dark = False  # by the newest picture
 
@@ -109,7 +110,7 @@ class Viewer:
     def _made(self, screen: Screen, looks: _Looks, shot: str, turned: int) -> View:
         told = [e for e in screen if _tells(e)][:MOST]
         rows = {e.row: place for place, e in enumerate(told)}
-        said = [meant(e.label or e.text or e.name, self.device.locale, self.backwards) for e in told]
+        said = [self._in_script(e.label or e.text or e.name) for e in told]
         keys = [_key(e, words) for e, words in zip(told, said, strict=True)]
         many = Counter(keys)
         room = clear_area(screen)
@@ -144,6 +145,12 @@ class Viewer:
             shot=shot,
             translated=self.translated,
         )
+
+    def _in_script(self, words: str) -> str:
+        """What was read, in the script's language."""
+        if words not in self._meant:
+            self._meant[words] = meant(words, self.device.locale, self.backwards)
+        return self._meant[words]
 
     def _called(self, element: Element) -> str:
         """What a person calls it: a value by the words that stand before it in its row, in the script's language."""
@@ -221,7 +228,7 @@ class Viewer:
             tappable=tappable,
             enabled=element.has(Flag.ENABLED),
             state=state,
-            value=meant(reads(element), self.device.locale, self.backwards) if element.role in VALUED else "",
+            value=self._in_script(reads(element)) if element.role in VALUED else "",
             lit=element.has(Flag.SELECTED) or element.has(Flag.FOCUSED),
             contrast=measured.contrast,
             ground=measured.ground,
