@@ -211,7 +211,7 @@ class CommandLine(LabCase):
 
 class Starting(LabCase):
     def test_heavy_packages_are_imported_where_first_used(self) -> None:
-        heavy = ("cv2", "scipy", "PIL", "PySide6", "jinja2", "matplotlib", "copione_lab")
+        heavy = ("cv2", "PIL", "PySide6", "jinja2", "matplotlib", "copione_lab")
         code = f"import sys, copione.cli; print([m for m in {heavy} if m in sys.modules])"
         out = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True).stdout
         self.assertEqual(out.strip(), "[]")

@@ -100,7 +100,7 @@ class House(unittest.TestCase):
         self.assertEqual(silent, [])
 
     def test_the_command_line_and_the_frame_of_the_window_load_nothing_heavy(self) -> None:
-        heavy = ("numpy", "lxml", "lark", "httpcore", "cv2", "PIL", "scipy", "jinja2", "copione_lab")
+        heavy = ("numpy", "lxml", "lark", "httpcore", "cv2", "PIL", "jinja2", "copione_lab")
         modules = ["copione.cli"]
         try:
             import PySide6  # noqa: F401

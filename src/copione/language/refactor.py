@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, fields, replace
 
 from ..model import action as a
@@ -264,13 +264,6 @@ def _as_values(line: Line, said: Mapping[str, str], depth: int) -> str:
         text = _with_step(line, step) if step.action != line.item.action else text
     outer = " " * 4 * depth
     return text.removeprefix(outer)
-
-
-def uses_of(document: Document, name: str) -> Iterator[int]:
-    """The lines that perform a scene."""
-    for _, step in document.script.steps():
-        if isinstance(step.action, a.Perform) and step.action.scene == name:
-            yield step.line
 
 
 def free_name(document: Document, line: int) -> str:

@@ -71,14 +71,6 @@ def _have(meant: a.Have) -> str:
     return f"turn {meant.condition.value} {meant.value}"
 
 
-def _ring(meant: a.Ring) -> str:
-    return f"receive call from {quoted(meant.caller)}"
-
-
-def _runs(name: str, since: str | None, release: str | None) -> f.Runs:
-    return f.Runs(str(name), f.Since(str(since or "")), str(release or ""))
-
-
 def _check(meant: a.Check) -> str:
     lasting = f" for {number(meant.lasting)} s" if meant.lasting is not None else ""
     return f"check {target(meant.target)} {relation_words(meant.relation)}{lasting}"

@@ -38,7 +38,6 @@ class Index:
     ids: dict[str, int]
     id_of: npt.NDArray[np.int32]
     name_counts: Counter[str]
-    role_counts: Counter[str]
     id_counts: Counter[str]
     centres: Floats
     sizes: Floats
@@ -93,7 +92,6 @@ def index(screen: Screen) -> Index:
         ids=ids,
         id_of=np.array([ids[id] for id in plain], np.int32),
         name_counts=Counter(screen.names),
-        role_counts=Counter(screen.roles),
         id_counts=Counter(plain),
         centres=np.ascontiguousarray(((boxes[:, :2] + boxes[:, 2:]) / 2 / (screen.width, screen.height)).T),
         sizes=np.ascontiguousarray(np.maximum(boxes[:, 2:] - boxes[:, :2], 1.0).T),

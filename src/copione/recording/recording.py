@@ -338,10 +338,6 @@ class Recording:
         return {key: tuple(several) for key, several in found.items()}
 
 
-def _same_portrait(one: Portrait, other: Portrait) -> bool:
-    return (one.scene, one.grip) == (other.scene, other.grip) and one.screen.signature == other.screen.signature
-
-
 def _following(portraits: tuple[tuple[Target, Portrait], ...], old: Step, new: Step) -> tuple[tuple[Target, Portrait], ...]:
     """A step's portraits under its targets' new words."""
     named: dict[Target, Target] = {}
