@@ -80,10 +80,19 @@ class Hand:
             self.session.press(Key.BACK)
         else:
             wanted, _, way = rest.partition(" @ ")
-            left, top, right, bottom = self.box(wanted)
+            left, top, right, bottom = self.still(wanted)
             shares = [tuple(map(float, place.split(","))) for place in (way or "0.5,0.5").split()]
             places = [(left + x * (right - left), top + y * (bottom - top)) for x, y in shares]
             self.touch(GESTURES[gesture](*(v for place in places for v in place)))  # type: ignore[operator]
+
+    def still(self, wanted: str) -> list[float]:
+        """The box of something, once it is no longer moving."""
+        box = self.box(wanted)
+        while True:
+            time.sleep(LOOK_S)
+            last, box = box, self.box(wanted)
+            if box == last:
+                return box
 
     def touch(self, contact: Contact) -> None:
         """Make a one-finger gesture, after a short pause for the page to settle."""

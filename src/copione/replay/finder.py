@@ -25,7 +25,8 @@ from .watch import ScreenWatch
 
 CALM_S = 0.6  # a screen without the target must stay the same so long before it is scrolled in search of it
 LARGE = 0.3  # of the screen
-NOTICED_S = 1.0  # what takes all touches for less is on its way out: a dialog that closes
+CLOSES = frozenset({"dialog", "menu", "menuitem", "listbox", "option"})  # with what was done in it
+NOTICED_S = 1.0  # such a thing that lies over another for less, beyond what a look takes, is on its way out
 MESSAGE_S = 6.0  # no message stays longer unless it is to be answered
 ROOM_DP = 200.0  # above the keyboard: in less there is nothing to be found
 SURROUNDINGS = 6  # things that tell where a target stands
@@ -152,7 +153,7 @@ class _Search:
                     return Found(found, there.point, self._scrolled, self._lay_over)
                 assert there.why is not None
                 if there.why.cause is Cause.COVERED and there.point is not None:
-                    if not self._as_recorded(there.why) and self._may_go(there.why):
+                    if not self._as_recorded(there.why) and self._may_go(there):
                         return Found(found, there.point, self._scrolled, self._lay_over) if last else None
                     self.finder.staying.add(there.why)
                     return Found(found, there.point, self._scrolled, self._lay_over)
@@ -163,7 +164,7 @@ class _Search:
                     self._as_it_is = True
                     continue
                 if there.why.cause is Cause.COVERED:
-                    self._note_cover(there.why, NOTICED_S if _is_large(there.cover) else 0.0)
+                    self._note_cover(there)
                 return Lost(there.why, found.element) if last else None
             calm = self.watch.clock.now() - self._calm_since >= self.calm
             if not found.ambiguous and calm and (not self._searched or self.wanted.target.inside is not None):
@@ -192,18 +193,19 @@ class _Search:
         """What lay over it for so long that a person would have noticed."""
         return self._covered if self.watch.clock.now() - self._covered_since >= self._noticed_after else ""
 
-    def _note_cover(self, why: Reason, noticed_after: float = 0.0) -> None:
+    def _note_cover(self, there: Reach) -> None:
+        assert there.why is not None
         if not self._covered:
-            self._covered, self._covered_since = why.about or why.words, self.watch.clock.now()
-        self._noticed_after = noticed_after
+            self._covered, self._covered_since = there.why.about or there.why.words, self.watch.clock.now()
+        self._noticed_after = NOTICED_S + self.watch.bare if _closes(there.cover) else 0.0
 
     def _as_recorded(self, why: Reason) -> bool:
         """Did it lie over the target when that was recorded, or has it been there all the time?"""
         return why in self.finder.staying or any(reach(portrait.element).why == why for portrait in self.wanted.portraits)
 
-    def _may_go(self, why: Reason) -> bool:
+    def _may_go(self, there: Reach) -> bool:
         """May what lies over it go by itself, and is it waited for?"""
-        self._note_cover(why)
+        self._note_cover(there)
         return self.watch.clock.now() - self._covered_since < MESSAGE_S
 
     def _brought_in(self, element: Element, there: Reach) -> bool:
@@ -278,6 +280,9 @@ def _surroundings(element: Element) -> frozenset[tuple[str, ...]]:
     return frozenset()
 
 
-def _is_large(cover: Element | None) -> bool:
-    """Is it a dialog, a sheet or what dims the page, and no message?"""
-    return cover is not None and (cover.role == "dialog" or cover.box.area > LARGE * cover.screen.width * cover.screen.height)
+def _closes(cover: Element | None) -> bool:
+    """Is it a list of choices, a dialog, a sheet or what dims the page, and no message?"""
+    if cover is None:
+        return False
+    opened = any(e.role in CLOSES for e in (cover, *cover.ancestors()))
+    return opened or cover.box.area > LARGE * cover.screen.width * cover.screen.height

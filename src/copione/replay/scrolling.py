@@ -71,8 +71,9 @@ def scroll(watch: ScreenWatch, scroller: Element, length: float) -> float:
     before, above = watch.signature(), watch.displacement.above(scroller)
     watch.touch([drag(x, y, x, y + travel)])
     watch.hindered = ""
+    since = watch.clock.now()
     after = watch.look().screen
-    watch.allow(max(0.0, watch.bare - LOOK_S))
+    watch.allow(max(0.0, min(watch.bare, watch.clock.now() - since) - LOOK_S))
     if watch.signature() == before:
         if length < 0:
             watch.displacement.note_beginning(scroller)

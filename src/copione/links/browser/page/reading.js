@@ -131,8 +131,8 @@ function walk_into(el, where) {
       const tip = told_of ? squeeze(el.getAttribute("title")) : "", title = label || text ? "" : tip;
       const id = told_of ? el.getAttribute("data-testid") || el.id || (tag === "CANVAS" && !label ? id_around(el) : "") : "";
       const hint = told_of ? squeeze(told.getAttribute("placeholder") || told.getAttribute("aria-placeholder")) || tip : "";
-      const stands = position === "fixed" || position === "sticky" ||
-        (position === "absolute" && parseInt(style.zIndex, 10) > 0 && area(box) > width * height / 4);
+      const stands = style.pointerEvents !== "none" && (position === "fixed" || position === "sticky" ||
+        (position === "absolute" && parseInt(style.zIndex, 10) > 0 && area(box) > width * height / 4)); // what hands touches on is only a frame
       const unseen_words = (clear || where.clear) && !(flags & (CLICKABLE | CHECKABLE)) && !HOLDS.has(role);
       const grip = !role && !text && !label && held && !where.grip && style.pointerEvents !== "none" && area(seen) < GRIP_AREA;
       if (grip) role = "img";
