@@ -62,6 +62,13 @@ def changed(key: str, **more: object) -> Callable[[View], View]:
     return lambda view: replace(view, elements=tuple(replace(e, **more) if e.key == key else e for e in view.elements))
 
 
+def reading(said: str) -> Callable[[View], View]:
+    """The note is another text, which has nothing but its words."""
+    return lambda view: replace(
+        view, elements=tuple(replace(text(f"text {said}", said, 270), tappable=e.tappable) if e.key == "note" else e for e in view.elements)
+    )
+
+
 def without(key: str) -> Callable[[View], View]:
     return lambda view: replace(view, elements=tuple(e for e in view.elements if e.key != key))
 
@@ -120,10 +127,12 @@ class Noticed(unittest.TestCase):
         tabs = [Seen(key, "tab", key, key, key, Box(left, 52, left + 90, 58), tappable=True) for key, left in (("now", 16), ("past", 120))]
         tabbed = replace(page(), elements=(page().elements[0], *tabs, *page().elements[1:]))
         swapped = replace(page(), elements=(page().elements[0], *tabs[::-1], *page().elements[1:]))
+        kilograms, many = reading("in kilograms"), reading("how many")
         supers = changed("queen", role="spinbutton", state="", value="2")(page())
         with_usual = [
             ("other value", "queen", changed("queen", value="3")(supers), supers),
             ("state lost", "queen", replace(changed("queen", value="3")(supers), turned=1), supers),
+            ("other words", "text in kilograms", kilograms(page()), many(page())),  # nothing but their place says that it is the same
             ("other order", "past", swapped, tabbed),
             ("other order", "row C", listing("C", "A", "B", "D"), listing("A", "B", "C", "D")),
             ("overlaps", "row A", piled("A", "B", "C"), piled("A", "B", "C", gap=60)),
@@ -155,6 +164,13 @@ class Noticed(unittest.TestCase):
             with self.subTest(words):
                 self.assertEqual(noticed(view), [])
         self.assertEqual(noticed(changed("seen", said="No", text="No")(page()), others=1), [], "one other is no majority")
+        kilograms, many = reading("in kilograms"), reading("how many")
+        for odd in (
+            kilograms(page(locale="de-DE")),
+            kilograms(without("queen")(page())),
+            kilograms(changed("note", tappable=True)(page())),
+        ):
+            self.assertNotIn("other words", [kind for kind, _ in noticed(odd, usual=many(page()))], "another language, place or thing")
         for odd, usual in ((aiming(hidden=True), aiming()), (aiming(covered="Saved"), page()), (aiming(hidden=True), aiming(hidden=True))):
             self.assertEqual(noticed(odd, usual=usual), [], "no keyboard there, nothing done there, or alike")
 

@@ -51,6 +51,29 @@ def _room_behind(view: View, last: Seen, run: Sequence[Seen]) -> bool:
     return not behind and view.room.bottom - last.box.bottom > sum(e.box.height + 24 for e in run) + 40
 
 
+def replaced(here: View, there: View) -> Iterable[tuple[Seen, Seen]]:
+    """A text here and another there that stand alone between the same two neighbours, and only where they are: the one for the other."""
+    own, others = _between(here), _between(there)
+    for neighbours, seen in own.items():
+        other = others.get(neighbours)
+        if other is not None and seen.key not in there.keys and other.key not in here.keys:
+            yield seen, other
+
+
+def _between(view: View) -> dict[tuple[str, str], Seen]:
+    """Texts that only say something, each by what stands right before and right behind it."""
+    found = {}
+    panes: dict[tuple[Box | None, int], list[Seen]] = {}
+    for each in view.elements:
+        if each.leaf:
+            panes.setdefault((each.pane, each.part), []).append(each)
+    for shown in panes.values():
+        for before, each, behind in zip(shown, shown[1:], shown[2:], strict=False):
+            if each.role == "text" and not (each.cut or each.tappable or each.repeated) and before.alone and each.alone and behind.alone:
+                found[before.key, behind.key] = each
+    return found
+
+
 def told_of(runs: Iterable[Sequence[Seen]], keys: Container[str]) -> Iterable[tuple[Seen, frozenset[str]]]:
     """One of each gap stands for all in it that are meant: what can be touched, else the first. With the keys of them all."""
     for run in runs:

@@ -9,6 +9,7 @@ from __future__ import annotations
 import re
 from collections import Counter
 from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import replace
 from itertools import chain
 from types import MappingProxyType
 
@@ -18,7 +19,7 @@ from ..model.remark import Remark, RemarkKind
 from ..model.take import TakeName
 from .appearance import RULES, Rule
 from .columns import FEWEST, MOST, Column, Told, Votes, alike_laid_out, as_much, most, remark_on, translates
-from .gaps import gaps, told_of
+from .gaps import gaps, replaced, told_of
 from .views import Seen, View, like, like_pages, within
 
 INSIDE = 0.6  # share of what a narrow page shows that a wide one shows beside others, where it is the same page
@@ -150,6 +151,28 @@ def _words(column: Column, take: TakeName, view: View) -> Iterable[Remark]:
             yield remark_on(column, kind, take, seen, (f"“{seen.text}”", f"“{usual}”"), fine)
 
 
+def _replaced(column: Column, take: TakeName, view: View) -> Iterable[Remark]:
+    """Words that nothing but they themselves tell apart, where all others say something else in the same place.
+
+    Silent where the others do not agree, and beside other languages.
+    """
+    found: dict[str, list[tuple[TakeName, Seen]]] = {}
+    for name in column.peers[take]:
+        if column.views[name].language == view.language:
+            for seen, other in replaced(view, column.views[name]):
+                found.setdefault(seen.key, []).append((name, other))
+    for key, others in found.items():
+        seen, have = view.by_key[key], [name for name in column.peers[take] if key in column.views[name].keys]
+        usual, many = Counter(other.said for _, other in others).most_common(1)[0]
+        kind = _how_otherwise(seen, usual, view)
+        if kind is None or not most(many, len(others) + len(have)):
+            continue
+        fine = [(name, other) for name, other in others if other.said == usual]
+        there = fine[0][1]
+        remark = remark_on(column, kind, take, seen, (f"“{seen.text}”", f"“{there.text}”"), [name for name, _ in fine])
+        yield replace(remark, example_box=there.box, example_shot=column.views[fine[0][0]].shot)
+
+
 def _laid_out_alike(one: View, other: View) -> bool:
     """The same layout, or another one that shows nearly the same: what a wide page calls so may be another thing on a narrow one."""
     return one.wide == other.wide or like(one, other) >= NEARLY
@@ -193,7 +216,7 @@ def _untranslated(column: Column, take: TakeName, view: View) -> Iterable[Remark
             )
 
 
-_RULES: tuple[Rule, ...] = (_missing, _new, _words, _untranslated)
+_RULES: tuple[Rule, ...] = (_missing, _new, _words, _replaced, _untranslated)
 
 #: What is laid out by a platform's conventions, or by a layout for wide screens, is not remarked on where all of that kind have it.
 _BY_CONVENTION = frozenset(

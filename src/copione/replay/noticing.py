@@ -194,6 +194,8 @@ def _was_late(remark: Remark, step: _Step) -> bool:
     here, after = step.views[remark.take], step.after[remark.take]
     if remark.kind in (RemarkKind.CONTRAST, RemarkKind.PICTURE):
         return _looked_otherwise(remark, here, after, step)
+    if remark.kind is RemarkKind.WORDS:  # of what only its words tell apart: another text stands there now
+        return same_page(here, after) and remark.key not in after.keys and remark.key not in step.views[remark.fine[0]].keys
     if remark.kind not in (RemarkKind.MISSING, RemarkKind.NEW) or not same_page(here, after):
         return False
     there = step.views[remark.fine[0]] if remark.kind is RemarkKind.MISSING else here
