@@ -196,6 +196,19 @@ class Busy(unittest.TestCase):
             with self.subTest(slower):
                 self.assertAlmostEqual(self.looks(slower), quiet, delta=1)
 
+    def test_what_a_search_is_allowed_is_allowed_to_what_it_is_made_for(self) -> None:
+        clock, left = SteppedClock(), []
+        watch = ScreenWatch(mock.Mock(), clock, lambda moment: "1", lambda: False)
+        watch.begin(2.0)
+
+        def attempt(last: bool) -> bool:
+            watch.until(1.0, lambda late: watch.allow(3.0) or True)
+            left.append(watch.deadline - clock.now())
+            return True
+
+        watch.until(2.0, attempt)
+        self.assertEqual(left, [5.0])
+
 
 class Lists(RunCase):
     def log(self, name: str = "Alder 5") -> str:

@@ -51,6 +51,7 @@ class ScreenWatch:
         self.made_room = False  # the keyboard was closed for this step
         self.hindered = ""  # why the newest stroke was not made
         self.deadline = self._end = math.inf  # of the attempt under way, and of the step: nothing is searched past them
+        self._allowed = 0.0  # seconds that were added to them so far
         self.mistakes: list[str] = []  # what strokes of this step changed besides what they scrolled, in words
 
     @property
@@ -182,7 +183,7 @@ class ScreenWatch:
 
         `attempt` is told whether it is the last time; then it has to give something.
         """
-        outer, now = self.deadline, self.clock.now()
+        outer, allowed, now = self.deadline, self._allowed, self.clock.now()
         self.deadline = min(now + patience, max(self._end, now + max(GRACE_S, LOOKS_AT_LEAST * self.bare)))
         try:
             while True:
@@ -195,7 +196,7 @@ class ScreenWatch:
                 self.pause()
                 self.look()
         finally:
-            self.deadline = outer
+            self.deadline = outer + self._allowed - allowed
 
     @property
     def late(self) -> bool:
@@ -204,7 +205,7 @@ class ScreenWatch:
 
     def allow(self, seconds: float) -> None:
         """Something took time that is neither the app's nor the search's."""
-        self.deadline, self._end = self.deadline + seconds, self._end + seconds
+        self.deadline, self._end, self._allowed = self.deadline + seconds, self._end + seconds, self._allowed + seconds
 
     def signature(self) -> object:
         """Equal for two moments that show the same; None without a tree."""
