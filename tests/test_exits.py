@@ -84,7 +84,7 @@ class Files(unittest.TestCase):
             (self.folder / "project.toml").write_text(text, "utf-8")
             with self.subTest(text), self.assertRaises(FileTrouble) as caught:
                 Project(self.folder)
-            self.assertIn("is not as it should be", caught.exception.sentence)
+            self.assertIn("has an unexpected structure", caught.exception.sentence)
 
 
 class Words(unittest.TestCase):

@@ -181,7 +181,7 @@ class Replaying(WindowCase):
         self.replay()
         self.done()
         results = list(self.workspace.runs.lanes.lane(TakeName("Wren mini")).results())
-        self.assertEqual(results[0].reason, "The device went away before its turn.")
+        self.assertEqual(results[0].reason, "The device was disconnected before its turn.")
         self.assertEqual({r.outcome for r in results[1:]}, {Outcome.UNREACHED})
         others = [r for name in ("Alder 5", "Plateau 10") for r in self.workspace.runs.lanes.lane(TakeName(name)).results()]
         self.assertTrue(all(r.outcome.good for r in others))

@@ -28,13 +28,13 @@ class Reading(FolderCase):
         (self.folder / "link").symlink_to("/dev/zero")
         (self.folder / "large").write_bytes(b"x" * (FileKind.SETTINGS.most + 1))
         table = {
-            self.folder / "pipe": "is no regular file",
-            self.folder / "link": "is no regular file",
-            Path("/dev/zero"): "is no regular file",
+            self.folder / "pipe": "is not a regular file",
+            self.folder / "link": "is not a regular file",
+            Path("/dev/zero"): "is not a regular file",
             self.folder: "is a folder",
             self.folder / "large": "is too large for a settings file",
             self.folder / "none": "There is no file",
-            self.folder / "a\0b": "is no name of a file",
+            self.folder / "a\0b": "is not a valid file name",
         }
         for path, words in table.items():
             with self.subTest(path), self.assertRaises(FileTrouble) as caught:

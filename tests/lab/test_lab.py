@@ -282,7 +282,7 @@ class TroubleOnDemand(LabCase):
         for words in (["unplug", "Moth 9"], ["explode", "Alder 5"]):
             said = CliRunner().invoke(main, ["lab", "--control", f"{self.control.port}:{self.control.token}", "--trouble", *words])
             self.assertEqual(said.exit_code, 1)
-            self.assertIn("No trouble was made: ", said.stderr)
+            self.assertIn("The trouble could not be caused: ", said.stderr)
         self.assertEqual(CliRunner().invoke(main, ["lab", "--control", "1", "--trouble", "unplug", "x"]).exit_code, 1)
         with self.assertRaises(LinkError):
             raise LinkError(json.dumps({}))

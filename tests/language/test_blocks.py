@@ -143,7 +143,7 @@ class Structure(unittest.TestCase):
             scene('note "x"', "otherwise"): "4:1 There is no when above this otherwise.",
             scene("repeat 2 times", "otherwise", "end"): "4:1 Only a when has an otherwise: the block that is open here begins in line 3.",
             scene("when device is a tablet", "otherwise", "otherwise", "end"): "5:1 The when in line 3 has an otherwise already.",
-            scene("repeat 5000 times", "end"): "3:8 Nothing is repeated 5000 times.",
+            scene("repeat 5000 times", "end"): "3:8 A block cannot be repeated 5000 times.",
             scene(*["repeat 2 times"] * 60, *["end"] * 60): "43:1 Blocks stand within one another more than 40 deep: "
             "make scenes of the inner ones.",
         }

@@ -159,13 +159,13 @@ class Problems(unittest.TestCase):
         "press sideways": (11, "sideways does not fit here.", ""),
         'tap button "a" "b"': (20, '"b" does not fit here.', ""),
         'set slider "B" to "four"': (23, "four is not a number.", ""),
-        'check text "a" matches "("': (28, "This is no regular expression: missing ), unterminated subpattern at position 0.", ""),
+        'check text "a" matches "("': (28, "This is not a valid regular expression: missing ), unterminated subpattern at position 0.", ""),
         'draw on canvas "c" path "hello"': (29, "hello is no path. One looks like M .2 .2 L .8 .6.", ""),
         'check text "a" is between 5 and 3': (37, "The range ends before it begins.", ""),
-        'pinch canvas "c" by 0': (25, "Nothing can be pinched to nothing.", ""),
-        'choose "2026-02-31" in combobox "d"': (12, "There is no day 2026-02-31.", ""),
+        'pinch canvas "c" by 0': (25, "A pinch factor must be above 0.", ""),
+        'choose "2026-02-31" in combobox "d"': (12, "2026-02-31 is not a valid date.", ""),
         'check list "x" has 2.5 items': (24, "2.5 is not a whole number.", ""),
-        'tap button "x" within -3 s': (27, "Nothing can be done before it is begun.", ""),
+        'tap button "x" within -3 s': (27, "A time limit cannot be negative.", ""),
     }
 
     def test_each_has_line_column_words_and_the_nearest_known_word(self) -> None:

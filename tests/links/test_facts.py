@@ -260,8 +260,8 @@ class Sessions(unittest.TestCase):
             ({"endpoint": "http://a:1"}, ""),
             ({"endpoint": "http://a:b@c"}, "cannot hold a user name"),
             ({"language": "pt-BR"}, ""),
-            ({"language": "pt_BR"}, "is no language"),
-            ({"language": "русский"}, "is no language"),
+            ({"language": "pt_BR"}, "is not a language"),
+            ({"language": "русский"}, "is not a language"),
             ({"colour": "red"}, "cannot be read"),
         ):
             with self.subTest(more):

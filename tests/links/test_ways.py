@@ -276,7 +276,7 @@ class Shared(unittest.TestCase):
         self.assertEqual((through.patience, link.patience), (2.0, 2.0))
         worker.close()
         self.assertTrue(link.closed)
-        with self.assertRaisesRegex(DeviceGone, "The device went away."):
+        with self.assertRaisesRegex(DeviceGone, "The device was disconnected."):
             through.front()
 
 

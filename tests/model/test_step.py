@@ -79,8 +79,8 @@ class Expected(unittest.TestCase):
 class Meant(unittest.TestCase):
     def test_what_cannot_be_meant_cannot_be_built(self) -> None:
         table = (
-            (lambda: Matches("("), "no regular expression"),
-            (lambda: Matches("a{99999999999}"), "no regular expression"),
+            (lambda: Matches("("), "not a valid regular expression"),
+            (lambda: Matches("a{99999999999}"), "not a valid regular expression"),
             (lambda: Between(5, 3), "ends before it begins"),
             (lambda: HasItems(-1), "fewer than no items"),
             (lambda: Tolerance(3, 20), "so far off"),

@@ -57,7 +57,7 @@ class Ending(RunCase):
             with self.assertRaises(FileTrouble):
                 self.run_made.wait()
         self.assertEqual(heard.ended, ["The disk is full."])
-        self.assertEqual(heard.results["Wren mini"][0].reason, "The device went away before its turn.")
+        self.assertEqual(heard.results["Wren mini"][0].reason, "The device was disconnected before its turn.")
         self.assertEqual([len(take) for take in self.told(heard)], [0, 0, 15, 15])
 
     def test_a_phone_is_as_it_was_however_its_take_ended(self) -> None:

@@ -105,7 +105,7 @@ class Courier(QObject):
         try:
             result = future.result()
         except CancelledError:
-            failed(CopioneError("The device went away before it was done."))
+            failed(CopioneError("The device was disconnected before it was done."))
         except CopioneError as error:
             failed(error)
         except Exception as error:

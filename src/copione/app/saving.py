@@ -317,7 +317,9 @@ class Saving(QObject):
         if met.path in self._gone:
             return
         if met.why:
-            self._workspace.failed(CopioneError(f"What another program wrote is not taken in, and nothing is written over it. {met.why}"))
+            self._workspace.failed(
+                CopioneError(f"The changes made by another program could not be merged, and were not overwritten. {met.why}")
+            )
             self._gone.add(met.path)
             return
         QTimer.singleShot(AGAIN_MS, self, partial(self._still_none, met.path))

@@ -30,7 +30,7 @@ PLACES = {
 def desktop(context: click.Context, way: str | None) -> None:
     """Make Copione an application of your desktop, for your user alone."""
     if way is None:
-        raise click.UsageError("Say --install or --remove.", context)
+        raise click.UsageError("Give --install or --remove.", context)
     for name, place in _places().items():
         if way == "install":
             words = (files("copione") / "desktop" / name).read_text("utf-8").replace("@COMMAND@", _command())

@@ -39,7 +39,7 @@ def lab(
         try:
             tell(ask(int(port_words), token, *trouble))
         except (OSError, ValueError) as error:
-            raise LinkError(f"No trouble was made: {error}") from error
+            raise LinkError(f"The trouble could not be caused: {error}") from error
         return
     from copione_lab.model import answer_sheet
     from copione_lab.spawn import LabProcess

@@ -22,9 +22,9 @@ def open_picture(path: Path, width: int = 0) -> Image.Image:
     try:
         with Image.open(io.BytesIO(data)) as opened:
             if opened.width * opened.height > MOST_PIXELS:
-                raise FileTrouble(f"{path.name} has {opened.width} x {opened.height} pixels: it is no picture of a screen.", path=path)
+                raise FileTrouble(f"{path.name} has {opened.width} x {opened.height} pixels: it is not a screenshot.", path=path)
             if width:
                 opened.draft("RGB", (width, width * 3))
             return opened.convert("RGB")
     except (OSError, ValueError, SyntaxError, Image.DecompressionBombError) as error:
-        raise FileTrouble(f"{path.name} is no picture that can be read.", path=path) from error
+        raise FileTrouble(f"{path.name} is not a readable image.", path=path) from error

@@ -75,14 +75,14 @@ def opened(path: Path, kind: FileKind) -> Iterator[BinaryIO]:
             if stat.S_ISDIR(facts.st_mode):
                 raise IsADirectoryError(errno.EISDIR, "is a folder")
             if not stat.S_ISREG(facts.st_mode):
-                raise FileTrouble(f"{path} is no regular file: it is not read.", path=path)
+                raise FileTrouble(f"{path} is not a regular file: it was not read.", path=path)
             if facts.st_size > kind.most:
                 raise _too_large(path, kind)
             yield file
     except OSError as error:
         raise trouble(error, path) from error
     except ValueError as error:
-        raise FileTrouble(f"{str(path)[:200]!r} is no name of a file.", path=path) from error
+        raise FileTrouble(f"{str(path)[:200]!r} is not a valid file name.", path=path) from error
 
 
 def read_bytes(path: Path, kind: FileKind) -> bytes:
@@ -146,7 +146,7 @@ def parse_toml(text: str, kind: type[T], path: Path) -> T:
     try:
         return msgspec.convert(told, kind)
     except msgspec.ValidationError as error:
-        raise FileTrouble(f"{path.name} is not as it should be: {error}.", path=path) from error
+        raise FileTrouble(f"{path.name} has an unexpected structure: {error}.", path=path) from error
 
 
 def _too_large(path: Path, kind: FileKind) -> FileTrouble:

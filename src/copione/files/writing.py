@@ -63,7 +63,7 @@ def write_whole(path: Path, data: bytes, replaces: FileVersion | None = None, *,
         place, facts = _place(path)
         if facts is not None and not stat.S_ISREG(facts.st_mode):
             if replaces is not None:
-                raise FileTrouble(f"{path} is no regular file any more. Nothing was written.", path=path)
+                raise FileTrouble(f"{path} is not a regular file any more. Nothing was written.", path=path)
             _write_in_place(place, data, truncate=False)
             return FileVersion.of(data)
         place.parent.mkdir(parents=True, exist_ok=True)
@@ -76,7 +76,7 @@ def write_whole(path: Path, data: bytes, replaces: FileVersion | None = None, *,
     except OSError as error:
         raise trouble(error, path) from error
     except ValueError as error:
-        raise FileTrouble(f"{str(path)[:200]!r} is no name of a file.", path=path) from error
+        raise FileTrouble(f"{str(path)[:200]!r} is not a valid file name.", path=path) from error
     return version
 
 

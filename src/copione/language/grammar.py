@@ -49,7 +49,7 @@ class _Build(Transformer[Token, object]):
 
     def patience(self, parts: list[Token]) -> Header:
         if float(parts[0]) < 0:
-            raise _placed(Meaningless("Nobody has so little patience.", str(parts[0]), "0 s or more"), parts)
+            raise _placed(Meaningless("Patience cannot be negative.", str(parts[0]), "0 s or more"), parts)
         return Header("patience", str(parts[0]))
 
     def data(self, parts: list[Token]) -> Header:
@@ -72,7 +72,7 @@ class _Build(Transformer[Token, object]):
         values = tuple(str(part).strip("{}") for part in parts[1:] if part is not None)
         twice = next((part for n, part in enumerate(parts[1:]) if part is not None and str(part).strip("{}") in values[:n]), None)
         if twice is not None:
-            raise _placed(Meaningless(f"The scene asks for {twice} twice.", str(twice), "another name"), [twice])
+            raise _placed(Meaningless(f"The scene asks for {twice} more than once.", str(twice), "another name"), [twice])
         return Header("scene", str(parts[0]), values)
 
     def sum(self, parts: list[Token | None]) -> Token:
@@ -119,9 +119,9 @@ class _Build(Transformer[Token, object]):
 
 def _variable(token: Token) -> str:
     if not NAME.fullmatch(token):
-        raise _placed(Meaningless(f"{token} is no name of a value.", str(token), "letters, digits and _"), [token])
+        raise _placed(Meaningless(f"{token} is not a valid name.", str(token), "letters, digits and _"), [token])
     if token == TODAY:
-        raise _placed(Meaningless("today always has a value: the day.", str(token), "another name"), [token])
+        raise _placed(Meaningless("today is a reserved name: it always holds the current date.", str(token), "another name"), [token])
     return str(token)
 
 

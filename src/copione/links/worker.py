@@ -32,7 +32,7 @@ class Through:
             try:
                 return worker.submit(lambda link: getattr(link, name)(*args, **more)).result()
             except CancelledError as error:
-                raise DeviceGone("The device went away.") from error
+                raise DeviceGone("The device was disconnected.") from error
 
         return call
 

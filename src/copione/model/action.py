@@ -181,7 +181,7 @@ class Pinch(Action):
 
     def __post_init__(self) -> None:
         if not 0 < self.factor < float("inf"):
-            raise Meaningless("Nothing can be pinched to nothing.", f"{self.factor:g}", "a factor above 0")
+            raise Meaningless("A pinch factor must be above 0.", f"{self.factor:g}", "a factor above 0")
 
 
 @dataclass(frozen=True)
@@ -272,7 +272,7 @@ class Choose(Action):
             try:
                 date.fromisoformat(self.option)
             except ValueError as error:
-                raise Meaningless(f"There is no day {self.option}.", self.option, "a day such as 2026-02-28") from error
+                raise Meaningless(f"{self.option} is not a valid date.", self.option, "a day such as 2026-02-28") from error
 
 
 @dataclass(frozen=True)
@@ -402,7 +402,7 @@ class Check(Action):
 
     def __post_init__(self) -> None:
         if self.lasting is not None and not 0 < self.lasting <= 600:
-            raise Meaningless("Nothing stays so for that long.", f"{self.lasting:g}", "0 to 600 s")
+            raise Meaningless("The duration is out of range.", f"{self.lasting:g}", "0 to 600 s")
 
 
 ACTIONS: tuple[type[Action], ...] = (

@@ -26,11 +26,11 @@ class Condition(Enum):
         """A value that it can have, as it is written. Raises Meaningless."""
         if self is Condition.TEXT_SIZE:
             if not _SCALE.fullmatch(value) or not 0.5 <= float(value) <= 3:
-                raise Meaningless(f"Text cannot be {value} times as large.", value, "0.5 to 3 times the ordinary size")
+                raise Meaningless(f"The text size cannot be {value}.", value, "0.5 to 3 times the ordinary size")
             return f"{float(value):g}"
         if self is Condition.LANGUAGE:
             if not _LOCALE.fullmatch(value):
-                raise Meaningless(f"{value} is no language.", value, "a language such as de or pt-BR")
+                raise Meaningless(f"{value} is not a language.", value, "a language such as de or pt-BR")
             return value
         known = (*ON_OFF, "slow") if self is Condition.NETWORK else ON_OFF
         if value not in known:

@@ -54,7 +54,7 @@ class WhenValue(Opening):
     def __post_init__(self) -> None:
         if not isinstance(self.relation, OF_VALUES):
             known = "reads, reads like, contains, is between, is more than, is less than, is at least, is at most"
-            raise Meaningless("A value is not on the screen.", "", known)
+            raise Meaningless("A value is not an element on the screen.", "", known)
 
     def map_text(self, change: Change) -> Self:
         """What it is compared with is a value too, and no text of the app's."""
@@ -93,7 +93,7 @@ class RepeatUntil(Opening):
     def __post_init__(self) -> None:
         _alone(self.relation)
         if not 1 <= self.most <= MOST_TURNS:
-            raise Meaningless(f"Nothing is repeated {self.most} times.", str(self.most), f"1 to {MOST_TURNS} times")
+            raise Meaningless(f"A block cannot be repeated {self.most} times.", str(self.most), f"1 to {MOST_TURNS} times")
 
 
 @dataclass(frozen=True)
@@ -127,7 +127,7 @@ STRUCTURE: tuple[type[Action], ...] = (Otherwise, End)  # lines that nothing bec
 def turns(words: str) -> int:
     """How often a loop is gone through. Raises Meaningless."""
     if not re.fullmatch(r"\d{1,4}", words.strip()) or int(words) > MOST_TURNS:
-        raise Meaningless(f"Nothing is repeated {words} times.", words, f"a whole number from 0 to {MOST_TURNS}")
+        raise Meaningless(f"A block cannot be repeated {words} times.", words, f"a whole number from 0 to {MOST_TURNS}")
     return int(words)
 
 

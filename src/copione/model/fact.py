@@ -86,7 +86,7 @@ class Runs(Fact):
 
     def __post_init__(self) -> None:
         if (self.since is Since.ANY and self.release) or (self.since is not Since.ANY and not _RELEASE.fullmatch(self.release)):
-            raise Meaningless(f"{self.release} is no release.", self.release, "a release such as 12")
+            raise Meaningless(f"{self.release} is not a release.", self.release, "a release such as 12")
 
     def holds(self, device: DeviceProfile, width: float) -> bool:
         """Releases are compared part by part."""
@@ -107,7 +107,7 @@ class Speaks(Fact):
 
     def __post_init__(self) -> None:
         if not _LOCALE.fullmatch(self.locale):
-            raise Meaningless(f"{self.locale} is no language.", self.locale, "a language such as de or pt-BR")
+            raise Meaningless(f"{self.locale} is not a language.", self.locale, "a language such as de or pt-BR")
 
     def holds(self, device: DeviceProfile, width: float) -> bool:
         """`de` is every German."""

@@ -121,7 +121,7 @@ class Matches(Relation):
         try:
             re.compile(BRACED.sub("x", self.pattern))
         except (re.error, OverflowError, RecursionError) as error:
-            raise Meaningless(f"This is no regular expression: {error}.", self.pattern, "a regular expression") from error
+            raise Meaningless(f"This is not a valid regular expression: {error}.", self.pattern, "a regular expression") from error
 
     def fits(self, reading: Reading) -> bool:
         """Is it found in what was read? Raises Meaningless for an expression that takes too long over it."""
@@ -133,7 +133,7 @@ class Matches(Relation):
             long = f"The expression takes more than {MATCH_S:g} s over a text of {len(reading.words)} characters."
             raise Meaningless(long, self.pattern) from error
         except regex.error as error:
-            raise Meaningless(f"This is no regular expression: {error}.", self.pattern) from error
+            raise Meaningless(f"This is not a valid regular expression: {error}.", self.pattern) from error
 
 
 @dataclass(frozen=True)
@@ -209,7 +209,7 @@ def iso_day(words: str) -> date:
             return date.fromisoformat(words)
     except ValueError:
         pass
-    raise Meaningless(f"There is no day {words}.", words, "a day such as 2026-02-28")
+    raise Meaningless(f"{words} is not a valid date.", words, "a day such as 2026-02-28")
 
 
 class Way(Enum):
@@ -251,7 +251,7 @@ class IsMoved(Relation):
 
     def __post_init__(self) -> None:
         if self.how is Moving.SCALED and not 0 < self.by <= 100:
-            raise Meaningless("Nothing can be scaled so.", f"{self.by:g}", "a factor above 0")
+            raise Meaningless("The scale is out of range.", f"{self.by:g}", "a factor above 0")
 
     def fits(self, reading: Reading) -> bool:
         """About so far?"""
@@ -277,7 +277,7 @@ class HasItems(Relation):
 
     def __post_init__(self) -> None:
         if self.count < 0:
-            raise Meaningless("A list cannot have fewer than no items.", str(self.count), "a whole number from 0 on")
+            raise Meaningless("The number of items cannot be negative.", str(self.count), "a whole number from 0 on")
 
     def fits(self, reading: Reading) -> bool:
         """As many as are meant?"""
@@ -297,9 +297,9 @@ class Tolerance:
 
     def __post_init__(self) -> None:
         if not 0 <= self.reach_dp <= 100:
-            raise Meaningless("Edges cannot lie so far off.", f"{self.reach_dp:g}", "0 to 100 dp")
+            raise Meaningless("The tolerance for edges is out of range.", f"{self.reach_dp:g}", "0 to 100 dp")
         if not 0 <= self.colour <= 1:
-            raise Meaningless("Colours cannot lie so far off.", f"{self.colour * 100:g}", "0 to 100 %")
+            raise Meaningless("The tolerance for colours is out of range.", f"{self.colour * 100:g}", "0 to 100 %")
 
 
 @dataclass(frozen=True)

@@ -28,9 +28,11 @@ class Step:
 
     def __post_init__(self) -> None:
         if self.within is not None and self.within < 0:
-            raise Meaningless("Nothing can be done before it is begun.", f"{self.within:g}", "0 s or more")
+            raise Meaningless("A time limit cannot be negative.", f"{self.within:g}", "0 s or more")
         if self.is_structure and (self.within is not None or self.place):
-            raise Meaningless("Nothing is waited for here, or found.", "" if self.within is None else f"{self.within:g}")
+            raise Meaningless(
+                "Only a step that waits or searches takes a time limit or a place.", "" if self.within is None else f"{self.within:g}"
+            )
 
     def at(self, line: int) -> Step:
         """The same step on another line; what was found out about it stays."""

@@ -40,7 +40,7 @@ class Target(Worded):
         if self.part is not None:
             left, top, right, bottom = self.part
             if self.role != AREA:
-                raise Meaningless("Only an area is given by its sides.", self.role, "area")
+                raise Meaningless("Only an area has edges.", self.role, "area")
             if not (0 <= left < right <= 1 and 0 <= top < bottom <= 1):
                 raise Meaningless("An area lies between 0 and 1: left, top, right, bottom.", f"{left:g}", "an area such as .1 .2 .9 .8")
 

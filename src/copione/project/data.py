@@ -120,17 +120,17 @@ def sniffed(data: bytes) -> list[list[str]]:
     text = _decoded(data)
     lines = text.replace("\r\n", "\n").replace("\r", "\n").strip("\n")
     if not lines.strip():
-        raise FileTrouble("There is nothing in it.")
+        raise FileTrouble("It is empty.")
     separator = _separator(lines)
     try:
         found = list(itertools.islice(csv.reader(io.StringIO(lines), delimiter=separator), MOST_ROWS + 2))
     except csv.Error as error:
-        raise FileTrouble(f"It is no table: {error}.") from error
+        raise FileTrouble(f"It is not a table: {error}.") from error
     wide = max(map(len, found), default=0)
     _not_too_many(len(found), wide, "It")
     cells = [row for row in ([_from_cell(cell.strip()) for cell in each] for each in found) if any(row)]
     if not cells:
-        raise FileTrouble("There is nothing in it.")
+        raise FileTrouble("It is empty.")
     return [[*row, *[""] * (wide - len(row))] for row in cells]
 
 

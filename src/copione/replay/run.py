@@ -280,7 +280,7 @@ class Run:
 
     def _device_done(self, place: _Place, _done: Future[None]) -> None:
         """One device has no more to do: its takes are over, or its worker was closed before they began."""
-        trouble = self._troubles.get(place, "The device went away before its turn.")
+        trouble = self._troubles.get(place, "The device was disconnected before its turn.")
         for row, values in enumerate(self.loaded.takes, 1):
             name = place.take(row)
             if name in self._begun:

@@ -110,14 +110,14 @@ def read_page(told: str | bytes, place: Callable[[str], tuple[str, str]] = lambd
     try:
         page = msgspec.json.decode(told, type=_Told)
     except (msgspec.MsgspecError, UnicodeDecodeError, RecursionError) as error:
-        raise TreeUnreadable(f"What the page tells of its elements cannot be read: {error}.") from error
+        raise TreeUnreadable(f"The elements that the page reported cannot be read: {error}.") from error
     n = len(page.rows)
     if not n or not (0 < page.width < LARGEST and 0 < page.height < LARGEST):
-        raise TreeUnreadable("The page tells of no elements.")
+        raise TreeUnreadable("The page reported no elements.")
     not_too_many(n)
     parents, said, texts, labels, hints, ids, *sides, told_flags, covers, kinds, scrolled, limits = zip(*page.rows, strict=True)
     if parents[0] != -1 or any(not 0 <= parent < row for row, parent in enumerate(parents[1:], 1)):
-        raise TreeUnreadable("What the page tells of its elements is no tree.")
+        raise TreeUnreadable("The elements that the page reported do not form a tree.")
     roles = tuple(role if role in ROLES else "generic" for role in said)
     boxes = np.clip(np.nan_to_num(np.array(sides, np.float64).T), -FARTHEST, FARTHEST)
     boxes[:, 2:] = np.maximum(boxes[:, 2:], boxes[:, :2])

@@ -118,7 +118,7 @@ class Refactoring:
         if new.isidentifier() and new.isascii():
             self.editing.rename_variable(old, new)
         else:
-            self.workspace.told.emit(f"{new} is no name of a value: letters, digits and _.")
+            self.workspace.told.emit(f"{new} is not a valid name: use letters, digits and _.")
 
     # lines
 
@@ -209,7 +209,7 @@ class Refactoring:
         if name.isidentifier() and name.isascii():
             self.editing.make_variable(line, words, name)
         else:
-            self.workspace.told.emit(f"{name} is no name of a value: letters, digits and _.")
+            self.workspace.told.emit(f"{name} is not a valid name: use letters, digits and _.")
 
     def _words_here(self) -> str:
         """The text of the step that the caret is in."""

@@ -319,7 +319,7 @@ class Tables(QWidget):
 
             cells = sniffed(read_bytes(path, FileKind.TABLE))
             if len(cells) < 2 or len(set(cells[0])) < len(cells[0]) or not all(cells[0]):
-                raise CopioneError(f"{path.name}: its first line has to name the columns, each otherwise, and a row has to follow.")
+                raise CopioneError(f"{path.name}: the first line must name the columns, each once, and at least one row must follow.")
             return [dict(zip(cells[0], row, strict=True)) for row in cells[1:]]
 
         self.workspace.courier.read(read, self._put, self.workspace.failed)

@@ -320,10 +320,10 @@ class AdbLink(Link):
     def open(self, address: str) -> None:
         said = self._shell(f"am start -a android.intent.action.VIEW -d {shlex.quote(address)}").words
         if "Error" in said or "unable to resolve" in said:
-            raise LinkError(f"Nothing on {self.profile().name} opens {address[:200]}.", said=said[:400])
+            raise LinkError(f"No app on {self.profile().name} opens {address[:200]}.", said=said[:400])
 
     def reload(self) -> None:
-        raise CannotDo("Only a browser has a page to load anew.")
+        raise CannotDo("Only a browser has a page to reload.")
 
     def stop(self, package: str) -> None:
         self._shell(f"am force-stop {shlex.quote(package)}")

@@ -49,7 +49,7 @@ class Wanted(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
             except LinkError as error:
                 raise ValueError(f"{self.name}: {error.sentence}") from error
         if not self.language.replace("-", "").isalnum() or not self.language.isascii():
-            raise ValueError(f"{self.name}: {self.language!r} is no language")
+            raise ValueError(f"{self.name}: {self.language!r} is not a language")
 
 
 class _File(msgspec.Struct, forbid_unknown_fields=True):

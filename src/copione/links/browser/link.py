@@ -286,10 +286,10 @@ class BrowserLink(Link):
         self.tab.has_acted()
 
     def panel(self) -> tuple[int, int]:
-        raise LinkError("A browser has no glass of its own to touch. Use it on the screen here.")
+        raise LinkError("A browser has no touch screen of its own. Use it in this window.")
 
     def touch_stream(self, taken: Callable[[bytes], bool]) -> None:
-        raise LinkError("A browser has no glass of its own to touch. Use it on the screen here.")
+        raise LinkError("A browser has no touch screen of its own. Use it in this window.")
 
     def type_text(self, words: str) -> None:
         self.tab.has_acted()
@@ -306,7 +306,7 @@ class BrowserLink(Link):
         """The path of a file that a page may be given: one in the folder that whoever uses this device names. Raises LinkError."""
         place = (self.files / words).resolve() if self.files is not None and words.isprintable() else None
         if self.files is None or place is None or not place.is_relative_to(self.files.resolve()) or not place.is_file():
-            raise LinkError(f"{words[:200]!r} is no file in the project's data folder. Pages are given no others.")
+            raise LinkError(f"{words[:200]!r} is not a file in the project's data folder; only those can be uploaded.")
         return str(place)
 
     def press(self, key: str, times: int = 1) -> None:

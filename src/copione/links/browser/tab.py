@@ -172,7 +172,7 @@ class Tab:
                     self.clock.sleep(PAUSE_S)
                     continue
                 if not isinstance(told, str):
-                    raise TreeUnreadable("The page did not tell of its elements.")
+                    raise TreeUnreadable("The page did not report its elements.")
                 self.told = told.encode("utf-8", "replace")
                 return read_page(self.told, self.place)
             except LinkError as error:

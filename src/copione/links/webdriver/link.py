@@ -269,7 +269,7 @@ class WebDriverLink(Link):
         raise CannotDo("Only a browser opens an address; this is a phone behind WebDriver.")
 
     def reload(self) -> None:
-        raise CannotDo("Only a browser has a page to load anew.")
+        raise CannotDo("Only a browser has a page to reload.")
 
     def stop(self, package: str) -> None:
         self._extension("app", {"action": "stop", "app": package})
