@@ -152,7 +152,7 @@ def replay(project: Project, path: Path, devices: list[Device], sheet: Sheet, sc
             _judge(score, where, results, told, sheet.told(fingers=device.name.startswith("Chromium")))
         slow = [r for r in results if r.seconds > _patience_of(r) + OVER_S and not r.step.startswith("launch")]
         score.late += [f"{where}: {r.step}: {r.seconds:.1f} s" for r in slow]
-    own = [words for names, words in said if fault and FAULTY in names]
+    own = [words for names, words in said if fault and names == (FAULTY,)]
     score.false += [f"{path.stem}: {', '.join(names)}: {words}" for names, words in said if not fault or names != (FAULTY,)]
     if fault:
         (score.found if own else score.lost).append(f"{path.stem}, {fault}: {'; '.join(own)}")

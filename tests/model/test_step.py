@@ -82,7 +82,7 @@ class Meant(unittest.TestCase):
             (lambda: Matches("("), "not a valid regular expression"),
             (lambda: Matches("a{99999999999}"), "not a valid regular expression"),
             (lambda: Between(5, 3), "ends before it begins"),
-            (lambda: HasItems(-1), "fewer than no items"),
+            (lambda: HasItems(-1), "cannot be negative"),
             (lambda: Tolerance(3, 20), "so far off"),
             (lambda: SetTo(FIELD, "four"), "four is not a number"),
             (lambda: SetTo(FIELD, "1e400"), "is not a number"),
