@@ -131,6 +131,19 @@ class Conformance(BrowserCase):
 
         self.each(test)
 
+    def test_a_stroke_aside_is_the_rows_own_where_its_list_goes_only_down(self) -> None:
+        row = """<p id="row" style="height:60px;touch-action:pan-y">Closed</p><script>let x0 = null;
+row.onpointerdown = (e) => { x0 = e.clientX; };
+row.onpointermove = (e) => { if (x0 !== null && x0 - e.clientX > 60) row.textContent = "Open"; };</script>"""
+        body = f"""<div style="height:400px;overflow-y:auto">{row}<div style="height:2000px">Long</div></div>"""
+
+        def test(link: BrowserLink) -> None:
+            y = named(self.shown(link, body), "Closed").box.centre[1]
+            link.touch([drag(300, y, 100, y)])
+            self.assertIn("Open", screen_of(link.moment()).names)
+
+        self.each(test)
+
     def test_text_is_typed_as_it_is_and_keys_do_what_they_do(self) -> None:
         words = """Größe "x"; $(reboot) <b> עברית"""
 

@@ -77,12 +77,15 @@ style="position:absolute;left:48px;top:-10px;width:24px;height:24px;background:#
 <script>let x0, v0; k.onpointerdown = (e) => { k.setPointerCapture(e.pointerId); x0 = e.clientX; v0 = +k.getAttribute("aria-valuenow"); };
 k.onpointermove = (e) => { if (!e.buttons) return; const v = Math.max(0, Math.min(100, v0 + Math.round((e.clientX - x0) / 3)));
 k.setAttribute("aria-valuenow", v); k.style.left = 3 * v - 12 + "px"; };</script>"""
+        scrolled = f"""<div style="height:400px;overflow-y:auto" id="l"><input placeholder="Search hives"><p style="height:300px">Above</p>
+{"".join(f"<p>Row {n}</p>" for n in range(60))}</div><script>l.scrollTop = 300;</script>"""
         slide = """<div inert><p style="height:60px">Photo 1</p></div>"""
         rows = (
             (knob, 'set slider "Peak" to 60', Outcome.HELD, ""),
             (WHEEL, 'choose "Salt" in combobox "Glaze"', Outcome.HELD, ""),
             (slide, 'swipe left on text "Photo 1"', Outcome.HELD, ""),
             (carousel, 'tap button "Slide 6"', Outcome.ADAPTED, "scrolled to it"),
+            (scrolled, 'type "two" into field "Search hives"', Outcome.ADAPTED, "scrolled to it"),
             (slider, 'set slider "Heat" to 70', Outcome.HELD, ""),
             (combo, 'type "Oslo" into combobox "City"', Outcome.HELD, ""),
             (names, 'check text "Inside the panel" is shown', Outcome.HELD, ""),

@@ -33,7 +33,6 @@ from .tab import ASKED, Asked, Tab, answer_of
 DRAGGED = frozenset({"slider", "canvas"})
 SCRIPT_MS = 8000  # that a script in a page may take
 BLANK = "about:blank"
-SCROLLED = Flag.SCROLLABLE | Flag.ACROSS
 
 
 class BrowserLink(Link):
@@ -264,7 +263,8 @@ class BrowserLink(Link):
         if page is None or abs(x1 - x0) + abs(y1 - y0) <= TAP_DP or held_s(contact) > TAP_S:
             return None
         over = list(page.screen.at(x0, y0))
-        if not over or any(e.role in DRAGGED for e in over) or not any(e.has(SCROLLED) for e in (over[0], *over[0].ancestors())):
+        scrolls = Flag.ACROSS if abs(x1 - x0) > abs(y1 - y0) else Flag.SCROLLABLE
+        if not over or any(e.role in DRAGGED for e in over) or not any(e.has(scrolls) for e in (over[0], *over[0].ancestors())):
             return None
         turns = self._turns = self._turns[0] + round(x0 - x1), self._turns[1] + round(y0 - y1)
         scroll = {"type": "scroll", "x": round(x0), "y": round(y0), "deltaX": turns[0], "deltaY": turns[1], "duration": 0}
