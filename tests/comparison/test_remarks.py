@@ -94,9 +94,9 @@ def aiming(**more: object) -> View:
     return page(aim=Aim("button Save", "Save", Box(16, 300, 300, 348), **more))
 
 
-def noticed(odd: View, others: int = 4, usual: View | None = None) -> list[tuple[str, str]]:
+def noticed(odd: View, others: int = 4, usual: View | None = None, before: View | None = None) -> list[tuple[str, str]]:
     views = {TakeName(f"Device {n}"): usual or page() for n in range(others)} | {ODD: odd}
-    found = remarks(HERE, views)
+    found = remarks(HERE, views, dict.fromkeys(views, before) if before is not None else {})
     return [(r.kind.value, r.key) for r in found if r.take == ODD]
 
 
@@ -171,6 +171,7 @@ class Noticed(unittest.TestCase):
             kilograms(changed("note", tappable=True)(page())),
         ):
             self.assertNotIn("other words", [kind for kind, _ in noticed(odd, usual=many(page()))], "another language, place or thing")
+        self.assertEqual(noticed(kilograms(page()), usual=many(page()), before=kilograms(page())), [], "it is only late")
         for odd, usual in ((aiming(hidden=True), aiming()), (aiming(covered="Saved"), page()), (aiming(hidden=True), aiming(hidden=True))):
             self.assertEqual(noticed(odd, usual=usual), [], "no keyboard there, nothing done there, or alike")
 

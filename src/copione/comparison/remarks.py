@@ -154,7 +154,7 @@ def _words(column: Column, take: TakeName, view: View) -> Iterable[Remark]:
 def _replaced(column: Column, take: TakeName, view: View) -> Iterable[Remark]:
     """Words that nothing but they themselves tell apart, where all others say something else in the same place.
 
-    Silent where the others do not agree, and beside other languages.
+    Silent where the others do not agree or said the same at the step before, and beside other languages.
     """
     found: dict[str, list[tuple[TakeName, Seen]]] = {}
     for name in column.peers[take]:
@@ -168,6 +168,9 @@ def _replaced(column: Column, take: TakeName, view: View) -> Iterable[Remark]:
         if kind is None or not most(many, len(others) + len(have)):
             continue
         fine = [(name, other) for name, other in others if other.said == usual]
+        late = [name for name, _ in fine if name in column.before and key in column.before[name].keys]
+        if 2 * len(late) >= len(fine):
+            continue
         there = fine[0][1]
         remark = remark_on(column, kind, take, seen, (f"“{seen.text}”", f"“{there.text}”"), [name for name, _ in fine])
         yield replace(remark, example_box=there.box, example_shot=column.views[fine[0][0]].shot)

@@ -20,7 +20,7 @@ from ...recognition.reach import Reach, reach, scroller_of
 from ...screens.dates import day_of, month_named
 from ...screens.reading import is_wheel, reads
 from ...touch.making import drag, tap
-from ..context import StepContext
+from ..context import AIMS, StepContext
 from ..evidence import Wanted
 from ..found import Found, Lost
 from ..presence import key_of, keys_of
@@ -180,10 +180,13 @@ def _opened_over(before: Screen, now: Screen) -> bool:
 
 def _from_list(context: StepContext, option: str) -> bool:
     """Tap the option in the list that opened; False, and the step is stuck, where it is not there."""
-    found = context.find_named(option, eager=True)
-    if isinstance(found, Lost):
-        context.lost(found, f"“{option}”: ")
-        return False
+    for _ in range(AIMS):  # it moves while it opens
+        found = context.find_named(option, eager=True)
+        if isinstance(found, Lost):
+            context.lost(found, f"“{option}”: ")
+            return False
+        if context.watch.sure(found.element):
+            break
     return context.tap(found.element, found.point)
 
 
