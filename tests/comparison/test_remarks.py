@@ -135,6 +135,7 @@ class Noticed(unittest.TestCase):
             ("other words", "text in kilograms", kilograms(page()), many(page())),  # nothing but their place says that it is the same
             ("other order", "past", swapped, tabbed),
             ("other order", "row C", listing("C", "A", "B", "D"), listing("A", "B", "C", "D")),
+            ("other order", "row A", piled("A", "C", "B", gap=260), piled("A", "B", "C", gap=260)),  # cards that nothing marks as rows
             ("overlaps", "row A", piled("A", "B", "C"), piled("A", "B", "C", gap=60)),
             ("overlaps", "button Save", aiming(covered="Saved"), aiming()),
             ("typed out of sight", "button Save", aiming(hidden=True), aiming(hidden=False)),
@@ -259,7 +260,7 @@ class Noticed(unittest.TestCase):
                 "it comes at another place",
                 [page(), lacking, replace(lacking, elements=(*lacking.elements, page().elements[5]))],
                 usual,
-                [("missing", "2")],
+                [("other order", "3"), ("missing", "2")],
             ),
             ("it comes, but the page says something else then", [page(), lacking, page()], hurried, [("other words", "3")]),
         ):

@@ -25,6 +25,7 @@ SPILL_DP = 3.0  # beyond what it stands in
 CRAMPED = 0.8  # of the height that one line of the text takes elsewhere, for its size
 LINE_DP = 14.0  # no line is lower, at the ordinary text size
 ORDERED = frozenset({"tab", "radio", "button"})
+WRITTEN = frozenset({"text", "heading"})  # what cards of a list are called by
 ROWS = 3  # of a list, that have to be shown on both to tell in which order they stand
 COLOUR_APART = 48  # of 255: from there on two grounds are two colours
 Rule = Callable[[Column, TakeName, View], Iterable[Remark]]
@@ -208,15 +209,19 @@ def _order(column: Column, take: TakeName, view: View) -> Iterable[Remark]:
 
 
 def _sorted(column: Column, take: TakeName, view: View) -> Iterable[Remark]:
-    """Rows of a list in another order than on most that show the same ones, in the same language. Once for each list."""
-    lists: dict[tuple[Box | None, int], list[Seen]] = {}
+    """Rows of a list, or texts written alike one under the other, in another order than on most that show the same ones, in the same
+    language; texts only in the same kind of layout. Once for each list."""
+    lists: dict[tuple[object, ...], list[Seen]] = {}
     for seen in view.elements:
         if seen.alone and not seen.cut and seen.role == "listitem":
             lists.setdefault((seen.pane, seen.part), []).append(seen)
-    alike = [name for name in column.peers[take] if column.views[name].language == view.language]
+        elif seen.alone and not seen.cut and seen.role in WRITTEN and seen.leaf and not seen.tappable:
+            lists.setdefault((seen.pane, seen.part, round(seen.box.left), round(seen.box.height)), []).append(seen)
+    spoken = [name for name in column.peers[take] if column.views[name].language == view.language]
     for rows in lists.values():
+        alike = [name for name in spoken if rows[0].role == "listitem" or column.views[name].wide == view.wide]
         there = {name: [r for r in rows if r.key in column.views[name].order] for name in alike}
-        can_tell = [name for name, shared in there.items() if len(shared) >= ROWS]
+        can_tell = [name for name, shared in there.items() if len(shared) >= ROWS and _stand_alike(column.views[name], shared)]
         other = [name for name in can_tell if not _in_order([column.views[name].order[r.key] for r in there[name]])]
         if not most(len(other), len(can_tell)):
             continue
@@ -225,6 +230,11 @@ def _sorted(column: Column, take: TakeName, view: View) -> Iterable[Remark]:
         if most(len(fine), len(can_tell)):
             here, elsewhere = (", ".join(called(r) for r in some[:ROWS]) for some in (shared, _by(order, shared)))
             yield remark_on(column, RemarkKind.ORDER, take, shared[0], (here, elsewhere), fine)
+
+
+def _stand_alike(view: View, rows: Sequence[Seen]) -> bool:
+    """Are they rows, or stand under one another here too?"""
+    return rows[0].role == "listitem" or len({round(view.by_key[row.key].box.left) for row in rows if row.key in view.by_key}) == 1
 
 
 def _by(order: Mapping[str, int], rows: Iterable[Seen]) -> list[Seen]:

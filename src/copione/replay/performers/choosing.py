@@ -186,8 +186,9 @@ def _from_list(context: StepContext, option: str) -> bool:
             context.lost(found, f"“{option}”: ")
             return False
         if context.watch.sure(found.element):
-            break
-    return context.tap(found.element, found.point)
+            return context.tap(found.element, found.point)
+    context.stuck(Cause.PASSED, f"“{option}” does not stay where it is")
+    return False
 
 
 # wheels
