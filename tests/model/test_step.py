@@ -83,16 +83,16 @@ class Meant(unittest.TestCase):
             (lambda: Matches("a{99999999999}"), "not a valid regular expression"),
             (lambda: Between(5, 3), "ends before it begins"),
             (lambda: HasItems(-1), "cannot be negative"),
-            (lambda: Tolerance(3, 20), "so far off"),
+            (lambda: Tolerance(3, 20), "colours is out of range"),
             (lambda: SetTo(FIELD, "four"), "four is not a number"),
             (lambda: SetTo(FIELD, "1e400"), "is not a number"),
             (lambda: Step(SetTo(FIELD, "{n}")).filled({"n": "inf"}), "inf is not a number"),
-            (lambda: Choose(FIELD, "2026-02-31"), "no day 2026-02-31"),
-            (lambda: Pinch(FIELD, 0.0), "pinched to nothing"),
+            (lambda: Choose(FIELD, "2026-02-31"), "2026-02-31 is not a valid date"),
+            (lambda: Pinch(FIELD, 0.0), "must be above 0"),
             (lambda: Draw(FIELD, "hello"), "is no path"),
             (lambda: Draw(FIELD, ".2 .3"), "does not begin with M"),
             (lambda: Draw(FIELD, "M 1e999 0"), "too far away"),
-            (lambda: Step(Tap(FIELD), within=-1), "before it is begun"),
+            (lambda: Step(Tap(FIELD), within=-1), "limit cannot be negative"),
         )
         for build, words in table:
             with self.subTest(words), self.assertRaises(Meaningless) as caught:
