@@ -184,8 +184,10 @@ class Noticing:
 
 
 def _about(remark: Remark, step: _Step) -> tuple[TakeName, RemarkKind, str, int]:
-    """What is said once: the same of all rows of a list."""
+    """What is said once: the same of all rows of a list, and of texts written alike in the same column."""
     seen = seen_of(remark, step.views)
+    if seen is not None and remark.kind is RemarkKind.WORDS and remark.key not in step.views[remark.fine[0]].keys:
+        return remark.take, remark.kind, f"{seen.role} {seen.box.left:.0f} {seen.box.height:.0f}", remark.page
     return remark.take, remark.kind, seen.template if seen is not None else remark.key, remark.page
 
 

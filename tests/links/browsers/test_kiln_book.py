@@ -36,9 +36,10 @@ class KilnBook(BrowserCase):
         self.assertEqual(wrong, [("Chromium small phone", "differs", said)] if "chromium" in engines() else [])
         self.assertEqual(len(set(Counter(r["device"] for r in results if "outcome" in r).values())), 1)
         told = [r["finding"] for r in results if "finding" in r]
-        found = [(f["kind"], f["about"], f["devices"]) for f in told if f["kind"] != "slow"]  # which is this computer's
-        seeded = [("differs", "reads otherwise", ["Chromium small phone"]), ("remark", "focus order", ["Chromium small phone"])]
-        self.assertEqual(found, seeded if "chromium" in engines() else [])
+        found = {(f["kind"], f["about"], *f["devices"]) for f in told if f["kind"] != "slow"}  # which is this computer's
+        abouts = (("differs", "reads otherwise"), ("remark", "focus order"), ("remark", "other words"))  # heats are rounded, on each page
+        seeded = {(kind, about, "Chromium small phone") for kind, about in abouts}
+        self.assertEqual(found, seeded if "chromium" in engines() else set())
 
     def test_the_manuals_example_holds(self) -> None:
         (self.folder / "project.toml").write_text((BOOK / "project.toml").read_text("utf-8"), "utf-8")
