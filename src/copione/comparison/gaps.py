@@ -61,7 +61,7 @@ def replaced(here: View, there: View) -> Iterable[tuple[Seen, Seen]]:
 
 
 def _between(view: View) -> dict[tuple[str, str], Seen]:
-    """Texts that only say something, each by what stands right before and right behind it."""
+    """Texts that nothing but their words tells, each by what stands right before and right behind it."""
     found = {}
     panes: dict[tuple[Box | None, int], list[Seen]] = {}
     for each in view.elements:
@@ -69,7 +69,8 @@ def _between(view: View) -> dict[tuple[str, str], Seen]:
             panes.setdefault((each.pane, each.part), []).append(each)
     for shown in panes.values():
         for before, each, behind in zip(shown, shown[1:], shown[2:], strict=False):
-            if each.role == "text" and not (each.cut or each.tappable or each.repeated) and before.alone and each.alone and behind.alone:
+            words_only = each.role == "text" and each.key.startswith("text ") and not (each.cut or each.tappable or each.repeated)
+            if words_only and before.alone and each.alone and behind.alone:
                 found[before.key, behind.key] = each
     return found
 
