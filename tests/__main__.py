@@ -20,6 +20,8 @@ from pathlib import Path
 HERE = Path(__file__).parent
 REST = (".app.", ".browsers.", ".test_toolkits")
 """Modules that need PySide6, browsers, or for most of what they do the reader of text in pictures."""
+BESIDE = (".test_others.", ".test_kiln_book.")
+"""Browsers' modules that run with the core's all the same: both runs take about as long then."""
 
 
 def each(suite: unittest.TestSuite) -> Iterator[unittest.TestCase]:
@@ -34,7 +36,12 @@ def each(suite: unittest.TestSuite) -> Iterator[unittest.TestCase]:
 def in_core(test: unittest.TestCase) -> bool:
     """Is nothing asked for but what the core is installed with?"""
     reads = getattr(test, "reads", False) or getattr(getattr(test, test._testMethodName, None), "reads", False)
-    return not reads and not any(part in f"{test.id()}." for part in REST)
+    return not reads and not of_rest(f"{test.id()}.")
+
+
+def of_rest(name: str) -> bool:
+    """Does a module, or a test, by its name with a dot behind it, belong to the rest?"""
+    return any(part in name for part in REST) and not any(part in name for part in BESIDE)
 
 
 class Timed(unittest.TextTestResult):
@@ -64,7 +71,7 @@ def main() -> int:
     for path in sorted(HERE.rglob("test_*.py")):
         module = ".".join(path.relative_to(HERE.parent).with_suffix("").parts)
         if (
-            (core and any(part in f"{module}." for part in REST))  # not even imported
+            (core and of_rest(f"{module}."))  # not even imported
             or journeys != (".journeys." in module)
             or (names and not any(n in module for n in names))
         ):
