@@ -118,7 +118,8 @@ class Conformance(BrowserCase):
         self.each(test)
 
     def test_a_page_scrolls_under_a_finger_and_says_how_far(self) -> None:
-        body = "".join(f"<p style='height:60px'>Line {n}</p>" for n in range(60))
+        frame = """<div style="position:fixed;inset:0;pointer-events:none"></div>"""  # messages come there, and touches go through it
+        body = frame + "".join(f"<p style='height:60px'>Line {n}</p>" for n in range(60))
 
         def test(link: BrowserLink) -> None:
             before = self.shown(link, body)
