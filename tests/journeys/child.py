@@ -16,6 +16,8 @@ os.dup2(2, 1)  # what is printed does not mix with the answers
 
 
 def spy() -> None:
+    while "PySide6.QtWidgets" not in sys.modules:  # two threads that load PySide6 at once get in each other's way
+        time.sleep(0.01)
     from PySide6.QtCore import QObject, Qt, Signal
     from PySide6.QtWidgets import QApplication
 
