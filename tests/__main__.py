@@ -21,7 +21,7 @@ HERE = Path(__file__).parent
 REST = (".app.", ".browsers.", ".test_toolkits")
 """Modules that need PySide6, browsers, or for most of what they do the reader of text in pictures."""
 BESIDE = (".test_others.", ".test_kiln_book.")
-"""Browsers' modules that run with the core's all the same: both runs take about as long then."""
+"""Browser tests that run with the core's tests, so that both runs take about the same time."""
 
 
 def each(suite: unittest.TestSuite) -> Iterator[unittest.TestCase]:
@@ -40,24 +40,23 @@ def in_core(test: unittest.TestCase) -> bool:
 
 
 def of_rest(name: str) -> bool:
-    """Does a module, or a test, by its name with a dot behind it, belong to the rest?"""
+    """Does a module or a test belong to the rest? `name`: its dotted name, with a dot at the end."""
     return any(part in name for part in REST) and not any(part in name for part in BESIDE)
 
 
 class Timed(unittest.TextTestResult):
-    """Says at the end which tests took longest, in seconds, with what their classes prepare before the first."""
+    """Records how long each test took, in seconds, including what its class prepares before its first test."""
 
-    def startTest(self, test: unittest.TestCase) -> None:
-        super().startTest(test)
-        self._before = getattr(self, "_ended", time.monotonic())
+    def startTestRun(self) -> None:
+        super().startTestRun()
+        self.took: list[tuple[float, str]] = []
+        self._since = time.monotonic()
 
     def stopTest(self, test: unittest.TestCase) -> None:
         super().stopTest(test)
-        self._ended = time.monotonic()
-        self.took = [*getattr(self, "took", []), (self._ended - self._before, test.id())]
-
-    def slowest(self, count: int) -> list[tuple[float, str]]:
-        return sorted(getattr(self, "took", []), reverse=True)[:count]
+        now = time.monotonic()
+        self.took.append((now - self._since, test.id()))
+        self._since = now
 
 
 def main() -> int:
@@ -87,7 +86,7 @@ def main() -> int:
             print(f"{banned} is installed here: these tests are to run without it.")
             return 1
     result = unittest.TextTestRunner(verbosity=1, warnings="error", resultclass=Timed).run(suite)
-    for seconds, name in result.slowest(15):
+    for seconds, name in sorted(result.took, reverse=True)[:15]:
         print(f"{seconds:7.1f} s  {name}")
     state.cleanup()
     print(

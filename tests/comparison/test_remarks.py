@@ -65,7 +65,10 @@ def changed(key: str, **more: object) -> Callable[[View], View]:
 def reading(said: str) -> Callable[[View], View]:
     """The note is another text, which has nothing but its words."""
     return lambda view: replace(
-        view, elements=tuple(replace(text(f"text {said}", said, 270), tappable=e.tappable) if e.key == "note" else e for e in view.elements)
+        view,
+        elements=tuple(
+            replace(text(f"text {said}", said, 270), tappable=e.tappable, worded=True) if e.key == "note" else e for e in view.elements
+        ),
     )
 
 

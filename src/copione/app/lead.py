@@ -233,7 +233,7 @@ class Lead(QObject):
             from ..links.finger import HeldFinger
 
             if not link.holds_finger:
-                raise LinkError("This device takes whole gestures only.")
+                raise LinkError("This device accepts only complete gestures.")
             if session is not None:
                 session.finger_down(path, png)
             else:

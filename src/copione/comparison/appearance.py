@@ -25,7 +25,7 @@ SPILL_DP = 3.0  # beyond what it stands in
 CRAMPED = 0.8  # of the height that one line of the text takes elsewhere, for its size
 LINE_DP = 14.0  # no line is lower, at the ordinary text size
 ORDERED = frozenset({"tab", "radio", "button"})
-WRITTEN = frozenset({"text", "heading"})  # what cards of a list are called by
+WRITTEN = frozenset({"text", "heading"})  # roles of what names the cards of a list that nothing marks as one
 ROWS = 3  # of a list, that have to be shown on both to tell in which order they stand
 COLOUR_APART = 48  # of 255: from there on two grounds are two colours
 Rule = Callable[[Column, TakeName, View], Iterable[Remark]]
@@ -209,8 +209,8 @@ def _order(column: Column, take: TakeName, view: View) -> Iterable[Remark]:
 
 
 def _sorted(column: Column, take: TakeName, view: View) -> Iterable[Remark]:
-    """Rows of a list, or texts written alike one under the other, in another order than on most that show the same ones, in the same
-    language; texts only in the same kind of layout. Once for each list."""
+    """Rows of a list, or texts of one column, in another order than on most devices of the same language that show the same ones. Texts
+    are compared only within the same kind of layout. Once for each list or column."""
     lists: dict[tuple[object, ...], list[Seen]] = {}
     for seen in view.elements:
         if seen.alone and not seen.cut and seen.role == "listitem":
@@ -219,6 +219,8 @@ def _sorted(column: Column, take: TakeName, view: View) -> Iterable[Remark]:
             lists.setdefault((seen.pane, seen.part, round(seen.box.left), round(seen.box.height)), []).append(seen)
     spoken = [name for name in column.peers[take] if column.views[name].language == view.language]
     for rows in lists.values():
+        if len(rows) < ROWS:
+            continue
         alike = [name for name in spoken if rows[0].role == "listitem" or column.views[name].wide == view.wide]
         there = {name: [r for r in rows if r.key in column.views[name].order] for name in alike}
         can_tell = [name for name, shared in there.items() if len(shared) >= ROWS and _stand_alike(column.views[name], shared)]
@@ -233,7 +235,7 @@ def _sorted(column: Column, take: TakeName, view: View) -> Iterable[Remark]:
 
 
 def _stand_alike(view: View, rows: Sequence[Seen]) -> bool:
-    """Are they rows, or stand under one another here too?"""
+    """Are they rows of a list, or one column on this screen too?"""
     return rows[0].role == "listitem" or len({round(view.by_key[row.key].box.left) for row in rows if row.key in view.by_key}) == 1
 
 

@@ -52,27 +52,11 @@ def _room_behind(view: View, last: Seen, run: Sequence[Seen]) -> bool:
 
 
 def replaced(here: View, there: View) -> Iterable[tuple[Seen, Seen]]:
-    """A text here and another there that stand alone between the same two neighbours, and only where they are: the one for the other."""
-    own, others = _between(here), _between(there)
-    for neighbours, seen in own.items():
-        other = others.get(neighbours)
+    """Pairs of texts, one here and one there, that stand between the same two neighbours and are each shown on one side only."""
+    for neighbours, seen in here.between.items():
+        other = there.between.get(neighbours)
         if other is not None and seen.key not in there.keys and other.key not in here.keys:
             yield seen, other
-
-
-def _between(view: View) -> dict[tuple[str, str], Seen]:
-    """Texts that nothing but their words tells, each by what stands right before and right behind it."""
-    found = {}
-    panes: dict[tuple[Box | None, int], list[Seen]] = {}
-    for each in view.elements:
-        if each.leaf:
-            panes.setdefault((each.pane, each.part), []).append(each)
-    for shown in panes.values():
-        for before, each, behind in zip(shown, shown[1:], shown[2:], strict=False):
-            words_only = each.role == "text" and each.key.startswith("text ") and not (each.cut or each.tappable or each.repeated)
-            if words_only and before.alone and each.alone and behind.alone:
-                found[before.key, behind.key] = each
-    return found
 
 
 def told_of(runs: Iterable[Sequence[Seen]], keys: Container[str]) -> Iterable[tuple[Seen, frozenset[str]]]:

@@ -152,9 +152,9 @@ def _words(column: Column, take: TakeName, view: View) -> Iterable[Remark]:
 
 
 def _replaced(column: Column, take: TakeName, view: View) -> Iterable[Remark]:
-    """Words that nothing but they themselves tell apart, where all others say something else in the same place.
+    """A text without an id, in a place where most other devices show the same other text.
 
-    Silent where the others do not agree or said the same at the step before, and beside other languages.
+    Silent where the others disagree, where they showed this text at the step before, and across languages.
     """
     found: dict[str, list[tuple[TakeName, Seen]]] = {}
     for name in column.peers[take]:

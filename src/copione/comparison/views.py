@@ -45,6 +45,7 @@ class Seen:
     alone: bool = True  # its key stands for it alone on its screen
     repeated: bool = False  # others have its id too: its key is by its row and words
     plain: str = ""  # the key that it has in common with them; empty where it has none
+    worded: bool = False  # nothing but its role and its words tells it: it has no lasting id
     leaf: bool = True  # nothing else of the view stands in it
     jump: str | None = None  # how the focus leaves the reading order here, in words; empty where it does not, None where nothing tells
 
@@ -122,6 +123,21 @@ class View:
     def lasting(self) -> frozenset[str]:
         """What is there, but for what stands in lists."""
         return frozenset(seen.key for seen in self.elements if not seen.repeated)
+
+    @cached_property
+    def between(self) -> dict[tuple[str, str], Seen]:
+        """The texts that nothing but their words tells, by the keys of what comes right before and right after each in its container."""
+        found: dict[tuple[str, str], Seen] = {}
+        panes: dict[tuple[Box | None, int], list[Seen]] = {}
+        for each in self.elements:
+            if each.leaf:
+                panes.setdefault((each.pane, each.part), []).append(each)
+        for shown in panes.values():
+            for before, each, after in zip(shown, shown[1:], shown[2:], strict=False):
+                is_text = each.worded and each.role == "text" and not (each.cut or each.tappable or each.repeated)
+                if is_text and before.alone and each.alone and after.alone:
+                    found[before.key, after.key] = each
+        return found
 
     @property
     def language(self) -> str:

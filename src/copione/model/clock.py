@@ -66,13 +66,13 @@ class SteppedClock:
 
 
 class ComputerShare:
-    """How much of the computer the calling thread gets, judged by work of its own that waits for nothing.
+    """Measures how much the computer slows the calling thread down, by comparing wall time with processor time during pure computation.
 
-    Other programs and other threads hold it up. That time is the computer's, not that of what the thread waits for.
+    Other programs, and other threads of this one, hold a thread up. That time belongs to none of the things that the thread waits for.
     """
 
-    _AMONG_S = 0.05  # seconds of own work that are looked back at: less than one turn of the threads says nothing
-    _LEAST_S = 0.02  # what every computer loses now and then
+    _ENOUGH_S = 0.05  # seconds of processor time that are needed to tell: threads take turns of some milliseconds
+    _LEAST_S = 0.02  # seconds lost that any computer loses now and then
 
     def __init__(self) -> None:
         self._own = self._wall = 0.0
@@ -80,20 +80,20 @@ class ComputerShare:
 
     @contextmanager
     def working(self) -> Iterator[None]:
-        """Around work that reads no wire and sleeps nowhere."""
+        """Measure what is done inside; it must not wait for a wire, a lock or a clock."""
         wall, own = time.perf_counter(), time.thread_time()
         yield
         self._own, self._wall = self._own + time.thread_time() - own, self._wall + time.perf_counter() - wall
-        if self._own > 2 * self._AMONG_S:
+        if self._own > 2 * self._ENOUGH_S:  # older measurements fade
             self._own, self._wall = self._own / 2, self._wall / 2
 
     @property
     def slower(self) -> float:
-        """How many times longer work takes than with the computer for itself; 1 before that is known."""
-        return max(1.0, self._wall / self._own) if self._own >= self._AMONG_S else 1.0
+        """How many times longer the thread's work takes than it would alone; 1 until that is known."""
+        return max(1.0, self._wall / self._own) if self._own >= self._ENOUGH_S else 1.0
 
     def lost(self) -> float:
-        """Seconds that the thread's work has taken beyond its own time since this was asked last."""
+        """Seconds by which the thread's work was delayed since the last call."""
         before, self._spent = self._spent, time.thread_time()
         lost = (self._spent - before) * (self.slower - 1.0)
         return lost if lost > self._LEAST_S else 0.0

@@ -33,6 +33,7 @@ class Flag(IntFlag):
     MESSAGE = 1024  # what is said in it goes again by itself, as the platform tells
     ACROSS = 4096  # it is scrolled sideways
     EDITABLE = 2048  # letters go into it, whatever it is called
+    CUT = 16384  # a browser's window shows only a part of it: more of it lies above or below
     TURNS = 8192  # a page's choice that turns under a finger, with what is chosen in its middle
 
 

@@ -119,31 +119,31 @@ class Displacement:
 
     def above(self, container: Element) -> float:
         """How far (dp) it has been scrolled from where it began: as the device tells, else as far as seen."""
-        if self.told(container):
+        if self.is_reported(container):
             return container.screen.scrolled[container.row]
         known = self._of(container)
         return known.above if known is not None else 0.0
 
     @staticmethod
-    def told(container: Element) -> bool:
-        """Does the device itself tell how far it has been scrolled?"""
+    def is_reported(container: Element) -> bool:
+        """Does the device itself report how far it has been scrolled?"""
         return container.row in container.screen.scrolled
 
     def certain(self, container: Element) -> bool:
         """Is that more than a guess?"""
         known = self._of(container)
-        return self.told(container) or known is None or known.certain
+        return self.is_reported(container) or known is None or known.certain
 
     def moved(self, container: Element, before: float) -> float:
         """How far (dp) it moved at the newest look, either way; `before`: how far it had been scrolled until then."""
         known = self._of(container)
-        told = self.told(container) or known is None
+        told = self.is_reported(container) or known is None
         return abs(self.above(container) - before) if told or known is None else known.moved
 
     def begins(self, container: Element) -> bool:
         """Is it known to be at its beginning? A page may be opened with a list that is scrolled."""
         known = self._of(container)
-        return self.above(container) <= 0 and (self.told(container) or (known is not None and known.begins))
+        return self.above(container) <= 0 and (self.is_reported(container) or (known is not None and known.begins))
 
     def note_beginning(self, container: Element) -> None:
         """It was pulled down a little, and stayed: that is its beginning."""
@@ -156,7 +156,7 @@ class Displacement:
 
     def measured(self, container: Element) -> bool:
         """Is anything in it by which a move can be told?"""
-        return self.told(container) or bool(_items(container))
+        return self.is_reported(container) or bool(_items(container))
 
 
 def _whole(items: Items, container: Element) -> Iterator[tuple[Key, float]]:

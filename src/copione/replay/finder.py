@@ -25,8 +25,8 @@ from .watch import ScreenWatch
 
 CALM_S = 0.6  # a screen without the target must stay the same so long before it is scrolled in search of it
 LARGE = 0.3  # of the screen
-CLOSES = frozenset({"dialog", "menu", "menuitem", "listbox", "option"})  # with what was done in it
-NOTICED_S = 1.0  # such a thing that lies over another for less, beyond what a look takes, is on its way out
+CLOSES = frozenset({"dialog", "menu", "menuitem", "listbox", "option"})  # roles of what closes once it has been used
+NOTICED_S = 1.0  # seconds, beyond what a look takes, that something closing may cover a target before that counts
 MESSAGE_S = 6.0  # no message stays longer unless it is to be answered
 ROOM_DP = 200.0  # above the keyboard: in less there is nothing to be found
 SURROUNDINGS = 6  # things that tell where a target stands
@@ -281,7 +281,7 @@ def _surroundings(element: Element) -> frozenset[tuple[str, ...]]:
 
 
 def _closes(cover: Element | None) -> bool:
-    """Is it a list of choices, a dialog, a sheet or what dims the page, and no message?"""
+    """Is it something that closes once it has been used: a list of choices, a dialog, a sheet? Messages are not."""
     if cover is None:
         return False
     opened = any(e.role in CLOSES for e in (cover, *cover.ancestors()))

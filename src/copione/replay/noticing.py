@@ -184,11 +184,16 @@ class Noticing:
 
 
 def _about(remark: Remark, step: _Step) -> tuple[TakeName, RemarkKind, str, int]:
-    """What is said once: the same of all rows of a list, and of texts written alike in the same column."""
+    """What a remark is about, so that it is told once for all rows of a list, and for all replaced texts of a column."""
     seen = seen_of(remark, step.views)
-    if seen is not None and remark.kind is RemarkKind.WORDS and remark.key not in step.views[remark.fine[0]].keys:
+    if seen is not None and _is_replaced(remark, step):
         return remark.take, remark.kind, f"{seen.role} {seen.box.left:.0f} {seen.box.height:.0f}", remark.page
     return remark.take, remark.kind, seen.template if seen is not None else remark.key, remark.page
+
+
+def _is_replaced(remark: Remark, step: _Step) -> bool:
+    """Is it about a text that stands in another's place, and that the others do not show?"""
+    return remark.kind in (RemarkKind.WORDS, RemarkKind.FORMAT, RemarkKind.CUT) and remark.key not in step.views[remark.fine[0]].keys
 
 
 def _was_late(remark: Remark, step: _Step) -> bool:
@@ -196,8 +201,8 @@ def _was_late(remark: Remark, step: _Step) -> bool:
     here, after = step.views[remark.take], step.after[remark.take]
     if remark.kind in (RemarkKind.CONTRAST, RemarkKind.PICTURE):
         return _looked_otherwise(remark, here, after, step)
-    if remark.kind is RemarkKind.WORDS:  # of what only its words tell apart: another text stands there now
-        return same_page(here, after) and remark.key not in after.keys and remark.key not in step.views[remark.fine[0]].keys
+    if _is_replaced(remark, step):
+        return same_page(here, after) and remark.key not in after.keys
     if remark.kind not in (RemarkKind.MISSING, RemarkKind.NEW) or not same_page(here, after):
         return False
     there = step.views[remark.fine[0]] if remark.kind is RemarkKind.MISSING else here

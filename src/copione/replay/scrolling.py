@@ -37,7 +37,7 @@ LEAST_DP, SLACK_DP = 48.0, 24.0  # that a stroke moves at least; how far beyond 
 MOST_STROKES, NEAR_STROKES = 60, 2
 OUT = 0.6  # share of the time that is left, that a search takes on its way out
 BACK_S = 1.5  # beyond a step's time, for bringing back what it scrolled
-LOOK_S = 1.0  # what a look takes at most; on a slower device the rest is not the search's time
+LOOK_S = 1.0  # seconds of a look that count against a search; what a slow device takes beyond them does not
 NO_END = "its container had not come to an end when the time was over"
 UPPER = 0.75  # of the room: below, a page that was read from its picture may have a foot that does not scroll
 
@@ -94,7 +94,7 @@ def upwards(displacement: Displacement, scroller: Element, wanted: float) -> flo
     above = displacement.above(scroller)
     if displacement.begins(scroller):
         return 0.0
-    if above > 0 and displacement.told(scroller):
+    if above > 0 and displacement.is_reported(scroller):
         return min(wanted, above)
     if above <= 0 and not cut_above(scroller):
         return min(wanted, NUDGE_DP)

@@ -204,7 +204,8 @@ class Viewer:
             shown.empty
             or shown.height < box.height - 0.5
             or shown.width < box.width - 0.5
-            or _at_edge(element, scroller, room)
+            or _at_edge(box, scroller, room)
+            or element.has(Flag.CUT)
             or (element.screen.keyboard is not None and box.bottom >= room.bottom - CLOSE_DP)
             or lies_under(element)
             or any(map(is_wheel, element.ancestors()))  # but for the one in the middle they are faint, and on their way
@@ -218,6 +219,7 @@ class Viewer:
         measured = self._measure(element, known, shown, looks) if looked_at else _UNSEEN
         return Seen(
             key=key,
+            worded=not lasting_id(element),
             repeated=of_row is not None,
             plain=plain if of_row is not None else "",
             role=element.role,
@@ -284,12 +286,11 @@ def _row_of(element: Element) -> str:
     return f"{first}/"
 
 
-def _at_edge(element: Element, scroller: Element | None, room: Box) -> bool:
-    """Does it end at the edge of what scrolls, or of a browser's window, so that it may go on behind it?"""
-    box = element.box
-    if scroller is None and not element.screen.is_web:  # a page that does not scroll now, under a sheet, still goes on
+def _at_edge(box: Box, scroller: Element | None, room: Box) -> bool:
+    """Does it end at the edge of what scrolls, so that it may go on behind it?"""
+    if scroller is None:
         return False
-    holder = scroller.box.clipped(room) if scroller is not None else Box(0.0, 0.0, element.screen.width, element.screen.height)
+    holder = scroller.box.clipped(room)
     return box.top <= holder.top + CLOSE_DP or box.bottom >= holder.bottom - CLOSE_DP
 
 

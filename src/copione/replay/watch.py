@@ -51,7 +51,7 @@ class ScreenWatch:
         self.made_room = False  # the keyboard was closed for this step
         self.hindered = ""  # why the newest stroke was not made
         self.deadline = self._end = math.inf  # of the attempt under way, and of the step: nothing is searched past them
-        self._allowed = 0.0  # seconds that were added to them so far
+        self._allowed = 0.0  # seconds added to both so far
         self.mistakes: list[str] = []  # what strokes of this step changed besides what they scrolled, in words
 
     @property
@@ -102,7 +102,7 @@ class ScreenWatch:
     def begin(self, patience: float) -> None:
         """Another step begins, for which there are so many seconds: what it takes is counted anew."""
         self._end = self.clock.now() + patience
-        self._share.lost()  # until now
+        self._share.lost()  # what was lost before this step does not count
         self.took, self._acted, self.hindered, self.mistakes, self.made_room = 0.0, None, "", [], False
 
     def acted(self) -> None:

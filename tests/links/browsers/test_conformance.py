@@ -55,6 +55,8 @@ class Conformance(BrowserCase):
             self.assertEqual(link.front()[0], self.served.url)
             link.stop(self.served.url)
             self.assertEqual(link.front(), ("", ""))
+            with self.assertRaises(LinkError, msg="where nothing answers"):
+                link.open("http://127.0.0.1:9/")
             for wrong in ("org.example.app", "file:///etc/passwd", "javascript:alert(1)", "http://"):
                 for act in (link.launch, link.open):
                     with self.assertRaises(AppMissing, msg=wrong):

@@ -28,11 +28,10 @@ from .outside import TAP_DP, TAP_S, Outside, held_s
 from .popups import Popup
 from .process import DriverProcess
 from .surroundings import Surroundings, devtools
-from .tab import ASKED, Asked, Tab, answer_of
+from .tab import ASKED, BLANK, Asked, Tab, answer_of
 
 DRAGGED = frozenset({"slider", "canvas"})
 SCRIPT_MS = 8000  # that a script in a page may take
-BLANK = "about:blank"
 
 
 class BrowserLink(Link):
@@ -389,25 +388,24 @@ class BrowserLink(Link):
 
     def _go(self, address: str) -> None:
         self._outside.close()
-        left = self.tab.leaving(address)
         try:
-            self.tab.command("POST", "url", {"url": address})
+            there = self.tab.go("POST", "url", {"url": address}, address)
         except LinkError as error:
             if answer_of(error) == ASKED:
                 self.tab.answer(True)
-                self.tab.command("POST", "url", {"url": address})
+                there = self.tab.go("POST", "url", {"url": address}, address)
             elif isinstance(error, DeviceGone | NoAnswer) or answer_of(error) == "invalid argument":
                 raise
             else:
                 raise LinkError(f"{self.wanted.name} does not get to {address}: {error.sentence}", answer=answer_of(error)) from error
-        self.tab.has_acted()
-        if self.tab.is_lost(left):
+        if not there:
             raise LinkError(f"{self.wanted.name} does not get to {address}. Is it right, and does a server answer there?")
 
     def reload(self) -> None:
-        """The page anew."""
+        """Reload the page, and wait until the new one is there."""
         self._outside.close()
-        self.tab.reload()
+        if not self.tab.go("POST", "refresh", {}):
+            raise LinkError(f"{self.wanted.name} could not reload the page. Does the server still answer?")
 
     def stop(self, package: str) -> None:
         self._go(BLANK)

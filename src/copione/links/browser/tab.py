@@ -21,9 +21,10 @@ from ..webdriver.wire import list_in, record_in, words_in
 PAUSE_S = 0.05
 LOAD_S, REST_S = 8.0, 1.5  # that a page is waited for while it loads; while only something on it moves
 PROBE_S, BETWEEN_S = 2.0, 3.0  # that a page may take to say little; that one may take to give way to another
-ARRIVE_S = 12.0  # that a server may take to begin a page: what is only saved, and shows none, is waited for as long
+ARRIVE_S = 12.0  # seconds that a server may take to begin a page; a download, which replaces no page, costs as long
 STROKE_S = 0.25  # after a stroke, before which nothing that is read counts as at rest
 RECENT_S = 0.6  # after an act a page has to take that in; one that does not say so is read until it says the same twice
+BLANK = "about:blank"
 ASKED = "unexpected alert open"
 GONE = frozenset({"no such window"})
 #: What a driver says while one page gives way to another.
@@ -34,6 +35,7 @@ ELEMENT = "element-6066-11e4-a52e-4f735466cecf"  # W3C WebDriver, web element id
 _READY = """if (!document.hasFocus()) window.focus(); // a frame that had it may have gone
 const counts = performance.eventCounts;
 return counts ? (counts.get("pointerup") || 0) + (counts.get("pointercancel") || 0) : -1;"""
+_DOCUMENT = "let origin = -1; try { origin = performance.timeOrigin; } catch {} return [location.href, origin];"
 #: Done once the page was told of so many lifts, or does not say, and two frames later; or when that takes too long.
 _FRAMES = """const wanted = arguments[0], done = arguments[arguments.length - 1];
 const counts = performance.eventCounts, since = performance.now();
@@ -244,47 +246,49 @@ class Tab:
         else:
             self.command("POST", "back", {})
 
-    def leaving(self, address: str = "") -> float:
-        """When the document that is shown began, before another is opened; 0 where that is not told, or `address` is a place in it."""
+    def document(self) -> tuple[str, float]:
+        """The address of the document that is shown, and its time origin (ms since the epoch), by which two documents differ. Raises
+        LinkError while one gives way to another.
+        """
+        told = self.run(_DOCUMENT, seconds=PROBE_S)
+        if not isinstance(told, list) or len(told) != 2 or not isinstance(told[1], int | float):
+            raise LinkError(f"{self.remote.who}: the page does not say when it began.")
+        return str(told[0]), float(told[1])
+
+    def go(self, method: str, command: str, body: dict[str, Any], address: str = "") -> bool:
+        """Send a command that replaces the document, and wait until the new one is there. Did the engine reach it?
+
+        Drivers return before that; what is read then is still the old document. `address`: where it goes, which may be another place in
+        the same document.
+        """
         try:
-            told = self.run("return [location.href, performance.timeOrigin];", seconds=PROBE_S)
+            before, origin = self.document()
         except DeviceGone:
             raise
         except LinkError:
-            return 0.0
-        if not isinstance(told, list) or len(told) != 2 or not isinstance(told[1], int | float):
-            return 0.0
-        return 0.0 if "#" in address and str(told[0]).partition("#")[0] == address.partition("#")[0] else float(told[1])
-
-    def is_lost(self, left: float) -> bool:
-        """Does the engine show a page of its own, since it gets to no other? Waits until another document than the one `left` begins.
-
-        A driver comes back before that; what was read then would be the page that is left.
-        """
-        deadline = Deadline(ARRIVE_S if left else PROBE_S)
+            before, origin = "", 0.0
+        if "#" in address and before.partition("#")[0] == address.partition("#")[0]:
+            origin = 0.0
+        self.command(method, command, body)
+        self.has_acted()
+        wanted, deadline, blank = address or before, Deadline(ARRIVE_S if origin else PROBE_S), Deadline(PROBE_S)
         while not deadline.over:
             try:
-                told = self.run("return [location.href, document.readyState, performance.timeOrigin];", seconds=PROBE_S)
+                here, began = self.document()
             except DeviceGone:
                 raise
             except LinkError as error:
-                if not left or answer_of(error) not in IN_BETWEEN:
-                    return False  # a dialog, or one page gives way to another: there is one
-                told = None
-            if isinstance(told, list) and len(told) == 3:
-                if str(told[0]).startswith("chrome-error:"):
+                if answer_of(error) not in IN_BETWEEN:
+                    return True  # the new one has opened a dialog, or tells nothing
+            else:
+                if here.startswith("chrome-error:"):
+                    return False
+                if began != origin and (here != BLANK or wanted == BLANK):
                     return True
-                if told[2] != left if left else told[1] != "loading":
+                if began != origin and blank.over:  # WebKit shows an empty page where no server answers
                     return False
             self.clock.sleep(PAUSE_S)
-        return False
-
-    def reload(self) -> None:
-        """The page anew, once it has begun."""
-        left = self.leaving()
-        self.command("POST", "refresh", {})
-        self.has_acted()
-        self.is_lost(left)
+        return True
 
     # controls whose choices are shown outside of the page
 

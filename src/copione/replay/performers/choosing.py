@@ -180,7 +180,7 @@ def _opened_over(before: Screen, now: Screen) -> bool:
 
 def _from_list(context: StepContext, option: str) -> bool:
     """Tap the option in the list that opened; False, and the step is stuck, where it is not there."""
-    for _ in range(AIMS):  # it moves while it opens
+    for _ in range(AIMS):  # a list moves while it opens
         found = context.find_named(option, eager=True)
         if isinstance(found, Lost):
             context.lost(found, f"“{option}”: ")

@@ -1,5 +1,5 @@
 // What an element is and is called: roles by ARIA, names as they are computed, what it holds. One of the files that make the script.
-const CLICKABLE = 1, CHECKABLE = 2, CHECKED = 4, ENABLED = 8, FOCUSED = 16, SCROLLABLE = 32, PASSWORD = 128, SELECTED = 256, MESSAGE = 1024, EDITABLE = 2048, ACROSS = 4096, TURNS = 8192;
+const CLICKABLE = 1, CHECKABLE = 2, CHECKED = 4, ENABLED = 8, FOCUSED = 16, SCROLLABLE = 32, PASSWORD = 128, SELECTED = 256, MESSAGE = 1024, EDITABLE = 2048, ACROSS = 4096, TURNS = 8192, CUT = 16384;
 const LONGEST = 5000;
 const TAGS = {
   BUTTON: "button", TEXTAREA: "textbox", UL: "list", OL: "list", LI: "listitem", IMG: "img", CANVAS: "canvas", VIDEO: "img",

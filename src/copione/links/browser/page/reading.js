@@ -120,6 +120,7 @@ function walk_into(el, where) {
     if (!empty(seen)) {
       let flags = flags_of(told, hidden ? "INPUT" : tag, role, style, pointing && !where.pointer);
       if (inert) flags &= ~(ENABLED | CLICKABLE | FOCUSED);
+      if (box[1] < whole[1] - 1 || box[3] > whole[3] + 1) flags |= CUT;
       if (wheel !== null) flags = (flags & ~(SCROLLABLE | ACROSS)) | TURNS;
       if (turning.has(el)) flags = (flags & ~(CLICKABLE | SELECTED)) | (turning.get(el) ? SELECTED : 0);
       const skip = tag === "LABEL" && !hidden && labels_toggle(el);
@@ -131,8 +132,9 @@ function walk_into(el, where) {
       const tip = told_of ? squeeze(el.getAttribute("title")) : "", title = label || text ? "" : tip;
       const id = told_of ? el.getAttribute("data-testid") || el.id || (tag === "CANVAS" && !label ? id_around(el) : "") : "";
       const hint = told_of ? squeeze(told.getAttribute("placeholder") || told.getAttribute("aria-placeholder")) || tip : "";
+      // A fixed part is a row even without a role. One that lets touches through only frames what is in it.
       const stands = style.pointerEvents !== "none" && (position === "fixed" || position === "sticky" ||
-        (position === "absolute" && parseInt(style.zIndex, 10) > 0 && area(box) > width * height / 4)); // what hands touches on is only a frame
+        (position === "absolute" && parseInt(style.zIndex, 10) > 0 && area(box) > width * height / 4));
       const unseen_words = (clear || where.clear) && !(flags & (CLICKABLE | CHECKABLE)) && !HOLDS.has(role);
       const grip = !role && !text && !label && held && !where.grip && style.pointerEvents !== "none" && area(seen) < GRIP_AREA;
       if (grip) role = "img";
