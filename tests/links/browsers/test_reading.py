@@ -54,7 +54,8 @@ class Reading(BrowserCase):
     size = (500, 900)
 
     def test_what_the_window_cuts_off_is_told_though_the_page_does_not_scroll(self) -> None:
-        body = """<style>body { height: 100vh; margin: 0; overflow: hidden } p { position: absolute; margin: 0; height: 20px }</style><p style="top:100px">Whole</p>
+        body = """<style>body { height: 100vh; margin: 0; overflow: hidden } p { position: absolute; margin: 0; height: 20px }</style>
+<p style="top:100px">Whole</p>
 <p style="top:-6px">Above</p><p style="bottom:-6px">Below</p><p style="bottom:0;right:0">At the edge</p>"""
 
         def test(link):  # type: ignore[no-untyped-def]
