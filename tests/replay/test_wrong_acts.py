@@ -16,6 +16,7 @@ from copione.model.portrait import Sighting
 from copione.model.screen import Moment, Screen, bare
 from copione.model.take import TakeName
 from copione.recognition.reach import CUT, reach
+from copione.replay import scrolling
 from copione.replay.found import sight_on
 from copione.replay.presence import Presence
 from copione.replay.watch import ScreenWatch
@@ -272,6 +273,14 @@ class Lists(RunCase):
         results = self.one(*steps, 'check button "Nowhere" is shown', on="Plateau 10")
         phone = self.lab.phones[SERIALS["Plateau 10"]]
         self.assertEqual([round(v) for v in phone._offsets.here.values() if v > 8], [], "what was scrolled for nothing is put back")
+
+    def test_a_search_goes_first_to_where_its_row_has_been_seen(self) -> None:
+        with mock.patch.object(scrolling, "scroll", wraps=scrolling.scroll) as strokes:
+            results = self.one("launch afresh", 'tap button "Hives"', 'find item "Hive 12"', 'tap item "Hive 2"', on="Wren mini")
+        self.assertEqual([r.reason for r in results if not r.outcome.good], [])
+        lengths = [call.args[2] for call in strokes.call_args_list]
+        up = next(at for at, length in enumerate(lengths) if length < 0)
+        self.assertTrue(all(length < 0 for length in lengths[up:]), lengths)
 
 
 class Bars(RunCase):

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 NEAR = 65.0  # of 100: below this a suggestion confuses more than it helps
@@ -36,7 +37,7 @@ class Problem:
         return f"line {self.line}, column {self.column}: {self.sentence}\n    {self.text}\n    {indent}{'^' * max(1, self.length)}"
 
 
-def nearest(word: str, known: tuple[str, ...]) -> str:
+def nearest(word: str, known: Sequence[str]) -> str:
     """The known word most like `word`, or empty."""
     from rapidfuzz import fuzz, process
 

@@ -59,15 +59,15 @@ class _Reader:
                         yield found
                 elif isinstance(step.action, ForEach) and step.action.table not in self.known.columns:
                     why = self.known.no_tables.get(step.action.table, f"There is no table {step.action.table} in the project's data.")
-                    yield problem_at(step, why, f'"{step.action.table}"', near=self._near(step.action.table, tuple(self.known.columns)))
+                    yield problem_at(step, why, f'"{step.action.table}"', near=self._near(step.action.table, self.known.columns))
         yield from self._standing()
         yield from self._values()
         yield from self._hints()
 
-    def _near(self, word: str, known: tuple[str, ...]) -> str:
+    def _near(self, word: str, known: Collection[str]) -> str:
         """The known word that was meant, perhaps; of the first problems alone: it takes a look at each known word."""
         self._guessed += 1
-        return nearest(word, known) if self._guessed <= GUESSES else ""
+        return nearest(word, sorted(known)) if self._guessed <= GUESSES else ""
 
     def _files(self) -> Iterator[Problem]:
         """Scripts that cannot be used, data that is not there."""
@@ -83,7 +83,7 @@ class _Reader:
         said = f'"{action.scene}"'
         found = self.library.named(OWN, action.scene)
         if not found:
-            return problem_at(step, f"No scene is called {action.scene}.", said, near=self._near(action.scene, tuple(self._names)))
+            return problem_at(step, f"No scene is called {action.scene}.", said, near=self._near(action.scene, self._names))
         if len(found) > 1:
             return problem_at(step, f"{len(found)} scenes are called {action.scene}: give one another name.", said)
         there = found[0]
@@ -126,7 +126,7 @@ class _Reader:
             if want.by is not None:
                 words, said = "", f"{want.by.action.scene if isinstance(want.by.action, Perform) else 'a scene'} uses it. "
             message = f"Nobody gives {{{name}}}: {said}{GIVE.format(name=name)}."
-            yield problem_at(step, message, words, near=self._near(name, tuple(sorted(known))))
+            yield problem_at(step, message, words, near=self._near(name, known))
 
     def _standing(self) -> Iterator[Problem]:
         """What standing answers cannot have: they are looked for at any time, so a value that comes on the way says nothing."""

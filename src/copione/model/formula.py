@@ -7,6 +7,7 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from datetime import date, timedelta
 from decimal import Decimal
+from functools import lru_cache
 
 from .errors import CopioneError
 from .number import number_text, signs_in, whole_number
@@ -48,6 +49,7 @@ class Term:
         return f"{number} {self.unit}{'' if self.amount == 1 else 's'}" if self.unit else number
 
 
+@lru_cache(maxsize=4096)
 def terms(inside: str) -> tuple[Term, ...]:
     """The parts of what stands in braces."""
     found = []

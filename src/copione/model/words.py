@@ -60,6 +60,16 @@ def text(kind: Text, default: str | tuple[str, ...] | None = None) -> Any:
     return field(metadata={"text": kind}) if default is None else field(default=default, metadata={"text": kind})
 
 
+_fields_of: dict[type, tuple[tuple[str, Text | None, Any], ...]] = {}
+
+
+def _parts(of: type[Worded]) -> tuple[tuple[str, Text | None, Any], ...]:
+    """Of each field of a class its name, the kind of its text, and its default; kept, since a long script has many thousands of steps."""
+    if of not in _fields_of:
+        _fields_of[of] = tuple((each.name, each.metadata.get("text"), each.default) for each in fields(of))
+    return _fields_of[of]
+
+
 @dataclass(frozen=True)
 class Worded:
     """A frozen value some of whose fields are texts (made with `text`), several of them, or are `Worded` themselves."""
@@ -67,32 +77,34 @@ class Worded:
     def map_text(self, change: Change) -> Self:
         """The same with every text replaced by what `change(text, kind)` gives. Raises what that or the new value's checks raise."""
         changed: dict[str, Any] = {}
-        for each in fields(self):
-            value = getattr(self, each.name)
+        for name, kind, default in _parts(type(self)):
+            value = getattr(self, name)
             if isinstance(value, Worded):
                 new: Any = value.map_text(change)
-            elif "text" in each.metadata and isinstance(value, str):
-                if value == "" == each.default:  # there is none
+            elif kind is None:
+                continue
+            elif isinstance(value, str):
+                if value == "" == default:  # there is none
                     continue
-                new = change(value, each.metadata["text"])
-            elif "text" in each.metadata and isinstance(value, tuple):
-                new = tuple(change(part, each.metadata["text"]) for part in value)
+                new = change(value, kind)
+            elif isinstance(value, tuple):
+                new = tuple(change(part, kind) for part in value)
             else:
                 continue
             if new != value:
-                changed[each.name] = new
+                changed[name] = new
         return replace(self, **changed) if changed else self
 
     def texts(self) -> Iterator[tuple[str, Text]]:
         """Every text with its kind, in the order of the fields."""
-        for each in fields(self):
-            value = getattr(self, each.name)
+        for name, kind, _ in _parts(type(self)):
+            value = getattr(self, name)
             if isinstance(value, Worded):
                 yield from value.texts()
-            elif "text" in each.metadata and isinstance(value, str):
-                yield value, each.metadata["text"]
-            elif "text" in each.metadata and isinstance(value, tuple):
-                yield from ((part, each.metadata["text"]) for part in value)
+            elif kind is not None and isinstance(value, str):
+                yield value, kind
+            elif kind is not None and isinstance(value, tuple):
+                yield from ((part, kind) for part in value)
 
     def variables(self) -> set[str]:
         """The names of all variables in its texts."""

@@ -151,6 +151,16 @@ class Displacement:
         if known is not None:
             known.begins = True
 
+    def away(self, container: Element, words: str) -> float | None:
+        """How far (dp) below its upper edge a row that says these words would stand now, by where it was seen; negative above the edge.
+
+        None where no such row has been seen.
+        """
+        known, said = self._of(container), fold(words)
+        if known is None or not said:
+            return None
+        return next((place - known.above for key, place in known.places.items() if said in key[2]), None)
+
     def _of(self, container: Element) -> _Known | None:
         return self._known.get(next(name for name, each in _named(container.screen) if each == container))
 

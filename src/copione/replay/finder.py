@@ -225,9 +225,11 @@ class _Search:
 
     def _scroll_through(self) -> bool:
         """Scroll one container after the other until the target is in sight; those where it is not are put back as they were."""
+        target = self.wanted.target
+        words = [said for said in (target.inside.name if target.inside else "", target.under, target.name) if said]
         for holder in self._holders():
             above = self.watch.displacement.above(holder)
-            for _ in through(self.watch, holder):
+            for _ in through(self.watch, holder, words):
                 if isinstance(self.finder.now(self.wanted), Sighting) or self._looks_so_in_its_row():
                     return True
             hindered = self.watch.hindered

@@ -6,7 +6,7 @@ from there on in short steps: a list that stands at its beginning takes a longer
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 
 from ..model.direction import from_right
 from ..model.geometry import Box
@@ -35,7 +35,6 @@ NO_PLACE = "there is no place for a stroke that nothing else would take"
 EDGE, INWARDS = 1.3, 0.3  # of an item's height from the edge that is near; share of the container it is brought in by
 LEAST_DP, SLACK_DP = 48.0, 24.0  # that a stroke moves at least; how far beyond the edge a target is brought in
 MOST_STROKES, NEAR_STROKES = 60, 2
-OUT = 0.6  # share of the time that is left, that a search takes on its way out
 BACK_S = 1.5  # beyond a step's time, for bringing back what it scrolled
 LOOK_S = 1.0  # seconds of a look that count against a search; what a slow device takes beyond them does not
 NO_END = "its container had not come to an end when the time was over"
@@ -125,23 +124,30 @@ def bring_inwards(watch: ScreenWatch, element: Element) -> None:
         scroll(watch, scroller, -area.height * INWARDS)
 
 
-def through(watch: ScreenWatch, holder: Element) -> Iterator[None]:
-    """Scroll a container, a stroke before each turn of the loop: back a little where it can be, to its end, then to its beginning.
+def through(watch: ScreenWatch, holder: Element, words: Sequence[str]) -> Iterator[None]:
+    """Scroll a container, a stroke before each turn of the loop: back a little where it can be, to its end, then to its beginning; to
+    its beginning first where a row with these words, the first of them that any row said, has been seen there.
 
-    Once a good part of the time is over, the rest is left for the way back.
+    It ends while there is time left for the way back.
     """
-    near = NEAR_STROKES if watch.displacement.above(holder) > 0 or cut_above(holder) else 0
-    begin = watch.clock.now()
-    for down, most in ((False, near), (True, MOST_STROKES), (False, MOST_STROKES)):
+    begin, start, strokes = watch.clock.now(), watch.displacement.above(holder), 0
+    away = next((far for said in words if (far := watch.displacement.away(holder, said)) is not None), None)
+    near = NEAR_STROKES if start > 0 or cut_above(holder) else 0
+    ways = [(False, near), (True, MOST_STROKES), (False, MOST_STROKES)]
+    if away is not None:
+        ways = ways[1:] if away > 0 else [ways[2], ways[1]]
+    for down, most in ways:
         for _ in range(most):
             current = same_container(holder, watch.moment.screen)
             if current is None:
                 return
-            if watch.clock.now() - begin > OUT * (watch.deadline - begin):
+            length = (current.box.height * STROKE) * (1 if down else -1)
+            each = (watch.clock.now() - begin) / strokes if strokes else 0.0
+            back = 1 + abs(watch.displacement.above(current) - start) / max(abs(length), SHORTEST_DP)
+            if watch.clock.now() + (1 + back) * each > watch.deadline:
                 watch.hindered = NO_END
                 return
-            length = (current.box.height * STROKE) * (1 if down else -1)
-            moved = scroll(watch, current, length)
+            moved, strokes = scroll(watch, current, length), strokes + 1
             if not moved:
                 break
             yield
