@@ -24,11 +24,11 @@ from tests.benches import Heard
 from copione.comparison.finding import Finding
 from copione.comparison.findings import findings
 from copione.comparison.lanes import Lanes
+from copione.engine.judging import lanes_of
 from copione.links.adb.server import AdbServer
 from copione.links.bench import Bench
 from copione.model.clock import SystemClock
 from copione.project.archive import read_run
-from copione.project.assessing import lanes_of
 from copione.project.project import Project
 from copione.replay.run import Run
 from copione_lab.model import SHIPPED, Fault, load_faults, load_models

@@ -31,7 +31,7 @@ from copione.links.adb.server import AdbServer
 from copione.links.bench import Bench
 from copione.model.take import TakeName
 from copione.project.project import Project
-from copione.replay.run import TakeBegun
+from copione.replay.listening import TakeBegun
 
 from . import made_up
 

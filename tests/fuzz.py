@@ -26,6 +26,7 @@ from typing import Any
 
 from PIL import Image
 
+from copione.engine.judging import assessed, found_in, usual_baseline
 from copione.language import refactor
 from copione.language.assist import Surroundings, suggestions
 from copione.language.document import formatted, parse
@@ -44,7 +45,6 @@ from copione.model.screen import Screen
 from copione.model.take import TakeName
 from copione.model.target import Target
 from copione.project.archive import RunWriter, read_run
-from copione.project.assessing import assessed, found_in, usual_baseline
 from copione.project.data import sniffed
 from copione.project.history import Index
 from copione.project.journal import unfinished

@@ -16,12 +16,12 @@ from collections.abc import Callable, Iterator, Mapping
 from datetime import date
 from pathlib import Path
 
+from copione.engine.judging import assessed, found_in, lanes_of, usual_baseline
 from copione.files.reading import FileKind, read_bytes
 from copione.model.errors import CopioneError
 from copione.model.secrecy import Redactor
 from copione.project.allowances import read_allowances
 from copione.project.archive import read_run, runs_in
-from copione.project.assessing import assessed, found_in, lanes_of, usual_baseline
 from copione.project.cleaning import clean_folder
 from copione.project.elements import elements_of
 from copione.project.history import Index

@@ -23,6 +23,7 @@ from tests.benches import Heard
 from tests.links.browsers.devices import started
 
 from copione.comparison.findings import findings
+from copione.engine.judging import lanes_of
 from copione.language.printer import step_words
 from copione.links.bench import Device
 from copione.links.browser.kept import Wanted
@@ -31,7 +32,6 @@ from copione.model.action import Start
 from copione.model.clock import SystemClock
 from copione.model.outcome import Outcome, Result
 from copione.project.archive import read_run
-from copione.project.assessing import lanes_of
 from copione.project.project import Project
 from copione.recording.session import Session
 from copione.replay.run import Run

@@ -9,13 +9,13 @@ from pathlib import Path
 from click.testing import CliRunner
 
 from copione.cli import main
+from copione.engine.judging import lanes_of
 from copione.links.adb.server import AdbServer
 from copione.links.bench import Bench
 from copione.model.clock import SystemClock
 from copione.model.errors import LinkError
 from copione.model.outcome import Outcome
 from copione.project.archive import read_run
-from copione.project.assessing import lanes_of
 from copione.project.project import Project
 from copione.replay.run import Run
 from copione_lab.control import Control, ask, cause

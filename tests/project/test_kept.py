@@ -10,6 +10,7 @@ from datetime import date
 from decimal import Decimal
 from pathlib import Path
 
+from copione.engine.judging import Before, assessed, found_in, usual_baseline
 from copione.language.document import parse_line
 from copione.model.address import Address
 from copione.model.doubt import Doubt
@@ -24,7 +25,6 @@ from copione.model.take import TakeName
 from copione.model.target import Target
 from copione.project.apps import word_for
 from copione.project.archive import RunEnd, RunWriter, TakeRecord, read_run
-from copione.project.assessing import Before, assessed, found_in, usual_baseline
 from copione.project.journal import JOURNAL, Journal, Kept, offer_again, unfinished
 from copione.project.loading import MOST_LINES, load
 from copione.project.naming import frames_folder, name_in, portraits_path

@@ -5,11 +5,11 @@ from dataclasses import replace
 from functools import partial
 
 from copione.comparison.lanes import Lane
+from copione.engine.judging import lanes_of
 from copione.files.writing import write_whole
 from copione.model.outcome import Outcome, Result
 from copione.model.reading import Said
 from copione.project.archive import read_run
-from copione.project.assessing import lanes_of
 from copione.project.naming import portraits_path
 from copione.project.portraits import save_portraits
 from copione.project.renewing import NothingToTakeOver, renewal_of, renewals_of, take_over, take_over_all

@@ -3,11 +3,11 @@ import tempfile
 import unittest
 from pathlib import Path
 
+from copione.engine.judging import lanes_of
 from copione.model.clock import SystemClock
 from copione.model.errors import FileTrouble
 from copione.model.outcome import Outcome
 from copione.project.archive import RunEnd
-from copione.project.assessing import lanes_of
 from copione.project.demo import copy_demo
 from copione.project.project import Project
 from copione.project.shelf import (

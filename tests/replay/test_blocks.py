@@ -7,10 +7,10 @@ from datetime import date, datetime, time
 from copione.comparison.findings import findings
 from copione.comparison.lanes import Lanes
 from copione.comparison.standing import assess
+from copione.engine.judging import lanes_of
 from copione.model.clock import SteppedClock
 from copione.model.outcome import Cause, Outcome, Result
 from copione.project.archive import read_run
-from copione.project.assessing import lanes_of
 from copione.replay.order import planned
 from copione.replay.run import Run
 from copione.report.junit import junit

@@ -9,11 +9,11 @@ from PIL import Image
 
 from copione.comparison.lanes import Lanes
 from copione.comparison.standing import Assessed, assess
+from copione.engine.judging import found_in, lanes_of
 from copione.model.geometry import Box
 from copione.model.outcome import Outcome
 from copione.model.take import TakeName
 from copione.project.archive import RunRecord, TakeRecord
-from copione.project.assessing import found_in, lanes_of
 from copione.report.junit import junit
 from copione.report.page import page, write_page
 from copione.report.writeup import as_html, markdown, save, write_up

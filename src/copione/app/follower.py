@@ -18,7 +18,7 @@ from ..model.take import TakeName
 
 if TYPE_CHECKING:
     from ..model.clock import Clock
-    from ..replay.run import TakeBegun
+    from ..replay.listening import TakeBegun
 
 LOG = logging.getLogger(__name__)
 EVERY_S = 0.1  # news is published at most so often

@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, Signal
 
-from ..comparison.lanes import Lane, Lanes, lay
+from ..comparison.lanes import Lanes
 from ..links.claims import Busy
 from ..model.address import Address
 from ..model.clock import SystemClock
@@ -20,10 +20,10 @@ from .courier import Courier
 from .follower import Follower, News
 
 if TYPE_CHECKING:
+    from ..engine.replaying import Replay
     from ..links.bench import Device
     from ..project.loaded import Loaded
     from ..project.project import Project
-    from ..replay.run import Run
 
 
 class Runs(QObject):
@@ -40,7 +40,7 @@ class Runs(QObject):
         self.folder: Path | None = None
         self.title = ""
         self.when = ""
-        self._run: Run | None = None
+        self._run: Replay | None = None
         self._remarks: tuple[object, dict[TakeName, dict[Address, tuple[Remark, ...]]]] | None = None
         self._starting = self._unwanted = False
         self.ask_busy: Callable[[str], Busy | None] = lambda sentence: None
@@ -93,8 +93,8 @@ class Runs(QObject):
 
         def read() -> tuple[str, float, News]:
             from ..comparison.findings import findings
+            from ..engine.judging import lanes_of
             from ..project.archive import read_run
-            from ..project.assessing import lanes_of
 
             record = read_run(folder)
             lanes = lanes_of(record)
@@ -123,21 +123,15 @@ class Runs(QObject):
             return
         self._starting, self._unwanted = True, False
 
-        def prepared() -> tuple[Run, Lanes]:
-            from ..replay.order import planned
-            from ..replay.run import Run, places_of
+        def prepared() -> tuple[Replay, Lanes]:
+            from ..engine.replaying import Replay, ReplayOptions, lanes_before, must_be_free
 
-            for device in devices if busy is Busy.TELL else ():
-                assert device.worker is not None
-                device.worker.link.claim.must_be_free()
-            clock, profiles = SystemClock(), [d.profile for d in devices if d.profile is not None]
-            firsts = list(zip(places_of(devices), profiles, strict=True))
-            rows = range(1, len(loaded.takes) + 1)
-            empty = [Lane(TakeName(name.device, row, name.which), profile) for name, profile in firsts for row in rows]
-            lanes = lay(empty, profiles[0].name, planned(loaded.library))
-            return Run(project, loaded, devices, self.follower(lanes), clock, busy=busy), lanes
+            if busy is Busy.TELL:
+                must_be_free(devices)
+            lanes = lanes_before(loaded, devices)
+            return Replay(project, loaded, devices, self.follower(lanes), SystemClock(), ReplayOptions(busy=busy)), lanes
 
-        def begin(made: tuple[Run, Lanes]) -> None:
+        def begin(made: tuple[Replay, Lanes]) -> None:
             self._starting = False
             self._run, lanes = made
             self.folder, self.title, self.when = self._run.folder, loaded.script.name, _said(time.time())

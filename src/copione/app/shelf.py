@@ -44,7 +44,7 @@ class Shelf(QObject):
             return scripts_of(project)
 
         def runs() -> tuple[RunEntry, ...]:
-            from ..project.assessing import lanes_of
+            from ..engine.judging import lanes_of
             from ..project.shelf import runs_of
 
             return runs_of(project, known, lambda run: lanes_of(run).counts)

@@ -376,18 +376,11 @@ class Workspace(QObject):
             return
 
         def write() -> Path:
-            from ..model.clock import SystemClock, today
-            from ..project.archive import read_run
-            from ..project.assessing import assessed, found_in, usual_baseline
-            from ..report.page import write_page
+            from ..engine.reporting import write_report
 
-            path, record = folder / "report.html", read_run(folder)
-            lanes, found = found_in(record)
-            known = assessed(project, record, lanes, found, usual_baseline(record.folder, record.script), today(SystemClock()))
-            write_page(path, record, lanes, known, progress=told)
-            return path
+            return write_report(folder, progress=told)
 
-        project, last = self.project.folder, [-1]
+        last = [-1]
 
         def told(share: float) -> None:
             part = int(share * 10)

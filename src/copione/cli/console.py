@@ -16,8 +16,8 @@ from ..model.reading import Went
 from ..model.remark import Remark
 from ..model.take import TakeName
 from ..project.loaded import Loaded
+from ..replay.listening import TakeBegun
 from ..replay.order import planned
-from ..replay.run import TakeBegun
 from .terminal import OutputLost, json_text, put_out, rich_text, say, shown
 
 MOST_COLUMNS = 5  # devices side by side in a terminal

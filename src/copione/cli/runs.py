@@ -7,7 +7,6 @@ from typing import TYPE_CHECKING
 
 import click
 
-from ..model.clock import SystemClock, today
 from .exits import DIFFER
 from .terminal import json_text, tell
 
@@ -27,17 +26,9 @@ _run = click.Path(path_type=Path, file_okay=False)
 @click.pass_obj
 def report(redactor: object, run: Path, out: Path | None, folder: bool, baseline: Path | None) -> None:
     """One HTML page of RUN that works by keyboard and can be printed."""
-    from ..project.archive import read_run
-    from ..project.assessing import assessed, found_in, usual_baseline
-    from ..project.project import Project
-    from ..report.page import write_page
+    from ..engine.reporting import write_report
 
-    record = read_run(run)
-    lanes, found = found_in(record)
-    project = Project.around(run)
-    known = assessed(project.folder, record, lanes, found, baseline or usual_baseline(record.folder, record.script), today(SystemClock()))
-    path = out or run / "report.html"
-    write_page(path, record, lanes, known, beside=folder)
+    path = write_report(run, out, baseline=baseline, beside=folder)
     tell(f"Written to {path}")
 
 
@@ -48,36 +39,27 @@ def report(redactor: object, run: Path, out: Path | None, folder: bool, baseline
 @click.pass_context
 def compare(context: click.Context, earlier: Path, later: Path, as_json: bool) -> None:
     """What is otherwise in the run LATER than it was in EARLIER; exit code 3 where something is worse."""
-    from ..comparison.change import changes
     from ..comparison.telling import told
-    from ..project.allowances import read_allowances
-    from ..project.archive import read_run
-    from ..project.assessing import Before, found_in, standing
-    from ..project.project import Project
+    from ..engine.comparing import compared
 
-    before, now = Before.of(earlier), read_run(later)
-    lanes, found = found_in(now)
-    known = standing(now.script, lanes, found, read_allowances(Project.around(later).folder), before, today(SystemClock()))
-    otherwise = changes(before.lanes, lanes)
-    new = [each for each in known.standing if each.new]
+    found = compared(earlier, later)
     if as_json:
-        for each in new:
+        for each in found.new:
             click.echo(json_text({"new": told(each.finding, each)}))
-        for finding in known.gone:
+        for finding in found.gone:
             click.echo(json_text({"gone": told(finding)}))
-        for change in otherwise:
+        for change in found.changes:
             click.echo(json_text({"otherwise": _told(change)}))
     else:
         for title, lines in (
-            ("New", [each.finding.title for each in new]),
-            ("Gone", [finding.title for finding in known.gone]),
-            ("Otherwise", [_words(change) for change in otherwise]),
+            ("New", [each.finding.title for each in found.new]),
+            ("Gone", [finding.title for finding in found.gone]),
+            ("Otherwise", [_words(change) for change in found.changes]),
         ):
             tell(f"{title}: {len(lines) or 'nothing'}")
             for line in lines:
                 tell(f"  {line}")
-    worse = any(change.worse for change in otherwise) or any(not each.expected for each in new)
-    context.exit(DIFFER if worse else 0)
+    context.exit(DIFFER if found.worse else 0)
 
 
 def _words(change: Change) -> str:

@@ -5,26 +5,22 @@ from __future__ import annotations
 import os
 import sys
 from collections.abc import Iterable, Iterator, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 import click
 
-from ..comparison.causes import Kind
-from ..model.clock import SystemClock, today
-from ..model.errors import CopioneError, FileTrouble, ScriptBroken
-from ..model.outcome import Outcome
+from ..model.clock import SystemClock
+from ..model.errors import FileTrouble
 from ..model.secrecy import Redactor
 from .bench import Where, choose, open_bench, server_options
 from .exits import DIFFER, FAILED
 from .terminal import json_text, say, shown, tell
 
 if TYPE_CHECKING:
-    from ..comparison.lanes import Lanes
-    from ..comparison.standing import Assessed
+    from ..engine.replaying import ReplayOptions
     from ..links.bench import Device
-    from ..project.archive import RunRecord
     from ..project.loaded import Loaded
     from ..project.project import Project
 
@@ -74,20 +70,22 @@ def replay(
     yes: bool,
 ) -> None:
     """Replay SCRIPT on devices, all at once."""
+    from ..engine.replaying import ReplayOptions
+    from ..links.claims import Busy
     from ..links.endpoints import checked
     from ..project.project import Project
 
     project = Project.around(script, context.obj)
     if base is not None:
         project.say_address(checked(base))
-    loaded = _sound(project, script, given)
+    loaded = _ready(project, script, given)
     for note in loaded.notes:
         say(note)
     with open_bench(replace(where, only=(*names, *more)), offer=not as_json) as bench:
         chosen = choose(bench.look(), [*names, *more])
         if not yes:
             _ask_clearing(loaded, chosen)
-        context.exit(_replay(project, loaded, chosen, _Asked(junit, out, as_json, strict, baseline, busy)))
+        context.exit(_replay(project, loaded, chosen, ReplayOptions(out, junit, baseline, Busy(busy)), as_json, strict))
 
 
 def _ask_clearing(loaded: Loaded, devices: Sequence[Device]) -> None:
@@ -109,123 +107,51 @@ def _with_answers(loaded: Loaded) -> Loaded:
     return loaded.given({need.name: click.prompt(need.name, hide_input=need.secret) for need in asked})
 
 
-def _with_given(loaded: Loaded, given: Iterable[str]) -> Loaded:
-    """With what `--set` says. Raises UsageError for what is no NAME=VALUE, or a name that the script does not use."""
+def _given(words: Iterable[str]) -> dict[str, str]:
+    """The values that `--set` gives. Raises UsageError for what is no NAME=VALUE."""
     values = {}
-    known = {*loaded.needs, *loaded.rows[0], *(need.name for need in loaded.asked)}
-    for each in given:
+    for each in words:
         name, sign, value = each.partition("=")
-        if not sign or name not in known:
-            asks = f"It takes {', '.join(sorted(known))}." if known else "It takes none."
-            raise click.UsageError(f"--set {each!r}: the script takes no value of that name. {asks}" if sign else "--set NAME=VALUE")
+        if not sign:
+            raise click.UsageError("--set NAME=VALUE")
         values[name] = value
-    return loaded.given(values, over=True)
+    return values
 
 
-def _sound(project: Project, script: Path, given: Iterable[str] = ()) -> Loaded:
-    """The script, ready to run. Raises FileTrouble, ScriptBroken."""
-    loaded = _with_answers(_with_given(project.load(script), given))
-    from ..project.secrets import PREFIX
+def _ready(project: Project, script: Path, given: Iterable[str]) -> Loaded:
+    """The script, ready to be replayed. Raises UsageError, FileTrouble, ScriptBroken."""
+    from ..engine.opening import UnknownValue, must_be_ready, with_values
 
-    problems = loaded.problems()
-    missing = [need.name for need in loaded.asked if need.default is None and need.name in loaded.needs]
-    if missing and not problems:
-        ways = (f"{PREFIX}{name.upper()} in the environment" if loaded.needs[name].secret else f"--set {name}=..." for name in missing)
-        raise FileTrouble(f"{script.name} needs {', '.join(missing)}: give {', '.join(ways)}.")
-    if problems:
-        many = f"{len(problems)} problems" if len(problems) > 1 else "a problem"
-        raise ScriptBroken(f"{script.name} has {many}; nothing was run.", tuple(problems))
+    try:
+        loaded = _with_answers(with_values(project.load(script), _given(given)))
+    except UnknownValue as error:
+        raise click.UsageError(f"--set: {error.sentence}") from error
+    must_be_ready(loaded)
     return loaded
 
 
-@dataclass(frozen=True)
-class _Asked:
-    """How a replay is to be told of."""
-
-    junit: Path | None
-    out: Path | None
-    as_json: bool
-    strict: bool
-    baseline: Path | None
-    busy: str
-
-
-def _replay(project: Project, loaded: Loaded, chosen: list[Device], asked: _Asked) -> int:
-    from ..links.claims import Busy
-    from ..project.allowances import read_allowances
-    from ..project.archive import read_run
-    from ..replay.collecting import Collector
-    from ..replay.run import Run
-    from .console import Console
+def _replay(project: Project, loaded: Loaded, chosen: list[Device], options: ReplayOptions, as_json: bool, strict: bool) -> int:
+    from ..engine.replaying import Replay
+    from .console import Console, print_findings, print_table
     from .stopping import stopping
 
-    read_allowances(project.folder)  # what cannot be read is told now, not when everything is done
-    if asked.baseline is not None:
-        read_run(asked.baseline)
-    console, clock = Console(loaded, asked.as_json), SystemClock()
-    collector = Collector(console)
-    run = Run(project, loaded, chosen, collector, clock, asked.out, Busy(asked.busy))
-    started, failed = clock.wall(), False
-    with stopping(run.cancel):
+    console = Console(loaded, as_json)
+    replay = Replay(project, loaded, chosen, console, SystemClock(), options)
+    with stopping(replay.cancel):
         with console.shown():
-            run.start()
-            try:
-                run.wait()
-            except CopioneError as error:  # something could not be archived: what was heard is told all the same
-                say(error.sentence)
-                failed = True
-        record = collector.record(run, started, run.end)
-        code = _conclude(project, loaded, record, asked)
+            replay.start()
+            result = replay.wait()
+        for trouble in result.troubles:
+            say(trouble)
+        if as_json:
+            print_findings(result.run.known)
+        else:
+            print_table(result.run.lanes, result.run.known, result.run.record.folder)
     if console.lost is not None:
         raise console.lost
-    return FAILED if run.none_began or failed else code
-
-
-def _conclude(project: Project, loaded: Loaded, record: RunRecord, asked: _Asked) -> int:
-    """Write and tell what came of a run: first the results, then what is derived of them, which keeps nothing else from being told."""
-    from ..comparison.standing import assess
-    from ..files.writing import write_whole
-    from ..project.assessing import assessed, found_in, usual_baseline
-    from ..project.history import Index
-    from ..report.junit import junit
-    from .console import print_findings, print_table
-
-    lanes, found = found_in(record)
-    known, failed = assess(found, lanes, record.script, (), today(SystemClock())), False
-    if asked.junit is not None:
-        try:
-            write_whole(asked.junit, junit(lanes, loaded.script.name, loaded.script.covers, known))
-        except CopioneError as error:
-            say(error.sentence)
-            failed = True
-    try:
-        baseline = asked.baseline or usual_baseline(record.folder, record.script)
-        known = assessed(project.folder, record, lanes, found, baseline, today(SystemClock()))
-        if asked.junit is not None and not failed:
-            write_whole(asked.junit, junit(lanes, loaded.script.name, loaded.script.covers, known))
-    except CopioneError as error:
-        say(f"What is new and what is expected is not told: {error.sentence}")
-    if asked.out is None:
-        try:
-            Index(project.runs_folder).add(record)
-        except CopioneError as error:
-            say(f"The run is not in the index: {error.sentence}")
-    if asked.as_json:
-        print_findings(known)
-    else:
-        print_table(lanes, known, record.folder)
-    if failed:
+    if not result.whole:
         return FAILED
-    return DIFFER if _counts(lanes, known, asked.strict) else 0
-
-
-def _counts(lanes: Lanes, known: Assessed, strict: bool) -> bool:
-    """Does anything differ that nobody expects?"""
-    causes = [each for each in known.standing if each.finding.kind in (Kind.STUCK, Kind.DIFFERS, Kind.LIMIT)]
-    if strict and known.open:
-        return True
-    bad = any(lanes.counts.get(outcome) for outcome in Outcome if outcome.bad)
-    return bad and not (causes and all(each.expected for each in causes))
+    return DIFFER if result.differs(strict) else 0
 
 
 @click.command()

@@ -11,7 +11,6 @@ from concurrent.futures import Future
 from dataclasses import dataclass, replace
 from functools import partial
 from pathlib import Path
-from typing import Protocol
 
 from ..files.naming import slug
 from ..links.bench import Device
@@ -30,6 +29,7 @@ from ..project.loaded import Loaded
 from ..project.project import Project
 from ..project.remarks import lines_of, wanted_off
 from ..recognition.phrases import Interpreter
+from .listening import RunListener, TakeBegun
 from .noticing import Noticing
 from .order import planned
 from .pace import Pace
@@ -38,39 +38,6 @@ from .take import Take
 from .viewing import Viewer
 
 LOG = logging.getLogger(__name__)
-
-
-@dataclass(frozen=True)
-class TakeBegun:
-    """Where a take is kept, on what device it is, and which build of the app that has (empty when unknown)."""
-
-    folder: Path
-    profile: DeviceProfile
-    build: str
-
-
-class RunListener(Protocol):
-    """Told of everything as it happens, from the devices' threads. `run_ended` comes once, after everything else."""
-
-    def take_started(self, take: TakeName, begun: TakeBegun) -> None:
-        """A take begins."""
-        ...
-
-    def step_done(self, take: TakeName, result: Result) -> None:
-        """One step has its outcome."""
-        ...
-
-    def take_ended(self, take: TakeName, trouble: str) -> None:
-        """A take is over; `trouble` is a sentence where it could not be begun or archived."""
-        ...
-
-    def noticed(self, remarks: tuple[Remark, ...]) -> None:
-        """Something differs that no check asked about."""
-        ...
-
-    def run_ended(self, trouble: str) -> None:
-        """Every take is over, and the archive is whole; or a sentence that says why it is not."""
-        ...
 
 
 @dataclass(frozen=True)

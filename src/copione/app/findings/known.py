@@ -15,7 +15,7 @@ from ..workspace import Workspace
 
 if TYPE_CHECKING:
     from ...comparison.finding import Finding
-    from ...project.assessing import Before
+    from ...engine.judging import Before
     from ...project.history import History
 
 
@@ -47,7 +47,7 @@ class Known(QObject):
     @property
     def assessed(self) -> Assessed:
         """The findings as they stand now."""
-        from ...project.assessing import standing
+        from ...engine.judging import standing
 
         news, of = self.runs.news, (self.runs.news.findings, self.allowances, self._before)
         if self._shown is None or any(one is not other for one, other in zip(self._shown[0], of, strict=True)):
@@ -67,8 +67,8 @@ class Known(QObject):
         chosen = self.baseline if self._chosen else None
 
         def reading() -> Known.Read:
+            from ...engine.judging import Before, usual_baseline
             from ...project.allowances import read_allowances
-            from ...project.assessing import Before, usual_baseline
 
             earlier = chosen if chosen is not None or folder is None else usual_baseline(folder, script)
             before = Before.of(earlier) if earlier is not None and earlier.exists() else None

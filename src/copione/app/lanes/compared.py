@@ -6,8 +6,7 @@ from pathlib import Path
 
 from PySide6.QtWidgets import QPushButton, QScrollArea, QVBoxLayout, QWidget
 
-from ...comparison.change import Change, changes
-from ...comparison.lanes import Lanes
+from ...comparison.change import Change
 from ...model.outcome import Outcome
 from .. import theme
 from ..parts import Label, named
@@ -45,11 +44,9 @@ class ComparedSheet(Sheet):
         now = workspace.runs.lanes
 
         def read() -> tuple[Change, ...]:
-            from ...project.archive import read_run
-            from ...project.assessing import lanes_of
+            from ...engine.comparing import changes_since
 
-            before: Lanes = lanes_of(read_run(folder))
-            return changes(before, now)
+            return changes_since(folder, now)
 
         workspace.courier.read(read, self._show, lambda error: self.told.setText(error.sentence))
 

@@ -14,7 +14,8 @@ from ..model.secrecy import Redactor
 from ..model.take import TakeName
 from ..project.archive import RunEnd, RunRecord, TakeRecord
 from ..project.secrets import without_secrets
-from .run import Run, RunListener, TakeBegun
+from ..replay.listening import RunListener, TakeBegun
+from ..replay.run import Run
 
 
 @dataclass

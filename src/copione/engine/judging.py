@@ -1,4 +1,4 @@
-"""A run's findings with all that the project knows of them: what is expected, what is new since an earlier run."""
+"""Judging a run: its findings, which of them are expected, and which are new since an earlier run."""
 
 from __future__ import annotations
 
@@ -12,9 +12,11 @@ from ..comparison.finding import Finding
 from ..comparison.findings import findings
 from ..comparison.lanes import Lane, Lanes, lay
 from ..comparison.standing import Allowance, Assessed, assess
-from .allowances import read_allowances
-from .archive import RunRecord, read_run
-from .history import before
+from ..model.clock import Clock, SystemClock, today
+from ..project.allowances import read_allowances
+from ..project.archive import RunRecord, read_run
+from ..project.history import before
+from ..project.project import Project
 
 
 def lanes_of(run: RunRecord) -> Lanes:
@@ -26,6 +28,24 @@ def found_in(run: RunRecord) -> tuple[Lanes, tuple[Finding, ...]]:
     """A run as lanes, and its findings."""
     lanes = lanes_of(run)
     return lanes, findings(lanes, run.remarks)
+
+
+@dataclass(frozen=True)
+class JudgedRun:
+    """A run with its takes side by side, and its findings as they stand."""
+
+    record: RunRecord
+    lanes: Lanes
+    known: Assessed
+
+
+def judged(folder: Path, baseline: Path | None = None, clock: Clock | None = None) -> JudgedRun:
+    """A run of the archive, held against another run, or the usual one. Raises FileTrouble for files that cannot be read."""
+    record = read_run(folder)
+    lanes, found = found_in(record)
+    earlier = baseline or usual_baseline(record.folder, record.script)
+    day = today(clock or SystemClock())
+    return JudgedRun(record, lanes, assessed(Project.around(folder).folder, record, lanes, found, earlier, day))
 
 
 @dataclass(frozen=True)

@@ -1,0 +1,35 @@
+"""Writing a run down for others: one HTML page, or JUnit XML."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+
+from ..files.writing import write_whole
+from ..report.junit import junit
+from ..report.page import write_page
+from .judging import JudgedRun, judged
+
+PAGE = "report.html"
+
+
+def write_report(
+    run: Path,
+    out: Path | None = None,
+    *,
+    baseline: Path | None = None,
+    beside: bool = False,
+    progress: Callable[[float], None] = lambda share: None,
+) -> Path:
+    """Write the page of a run, into its own folder unless `out` says where. Returns where it is.
+
+    `beside`: pictures in a folder beside the page instead of in it. `progress` is told 0..1. Raises FileTrouble.
+    """
+    found, path = judged(run, baseline), out or run / PAGE
+    write_page(path, found.record, found.lanes, found.known, beside=beside, progress=progress)
+    return path
+
+
+def write_junit(path: Path, run: JudgedRun, covers: tuple[str, ...]) -> None:
+    """Write JUnit XML. `covers`: test cases elsewhere that the script is about. Raises FileTrouble."""
+    write_whole(path, junit(run.lanes, run.record.script, covers, run.known))
