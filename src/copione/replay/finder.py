@@ -20,7 +20,7 @@ from .displacement import LOW, containers
 from .evidence import Recorded, Wanted
 from .found import Found, Lost, part_of, sight_on
 from .presence import key_of
-from .scrolling import MOST_STROKES, across, bring_inwards, put_back, scroll_towards, through
+from .scrolling import MOST_STROKES, NO_END, OUT, across, bring_inwards, put_back, scroll_towards, through
 from .watch import ScreenWatch
 
 CALM_S = 0.6  # a screen without the target must stay the same so long before it is scrolled in search of it
@@ -227,13 +227,15 @@ class _Search:
         """Scroll one container after the other until the target is in sight; those where it is not are put back as they were."""
         target = self.wanted.target
         words = [said for said in (target.inside.name if target.inside else "", target.under, target.name) if said]
-        for holder in self._holders():
-            above = self.watch.displacement.above(holder)
-            for _ in through(self.watch, holder, words):
+        holders, aside = self._holders(), any(e.has(Flag.ACROSS) for e in self.watch.moment.screen or ())
+        for number, holder in enumerate(holders, 1):
+            above, last = self.watch.displacement.above(holder), number == len(holders) and not aside
+            for _ in through(self.watch, holder, words, 1.0 if last else OUT):
                 if isinstance(self.finder.now(self.wanted), Sighting) or self._looks_so_in_its_row():
                     return True
             hindered = self.watch.hindered
-            put_back(self.watch, holder, above)
+            if not last or hindered != NO_END:  # else there is no time, and nothing comes after it
+                put_back(self.watch, holder, above)
             self.watch.hindered = hindered
         for holder in [e for e in self.watch.moment.screen or () if e.has(Flag.ACROSS)]:
             for _ in across(self.watch, holder):

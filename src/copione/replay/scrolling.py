@@ -36,6 +36,7 @@ EDGE, INWARDS = 1.3, 0.3  # of an item's height from the edge that is near; shar
 LEAST_DP, SLACK_DP = 48.0, 24.0  # that a stroke moves at least; how far beyond the edge a target is brought in
 MOST_STROKES, NEAR_STROKES = 60, 2
 BACK_S = 1.5  # beyond a step's time, for bringing back what it scrolled
+OUT = 0.6  # share of the time that is left, that a search takes where other containers come after it
 LOOK_S = 1.0  # seconds of a look that count against a search; what a slow device takes beyond them does not
 NO_END = "its container had not come to an end when the time was over"
 UPPER = 0.75  # of the room: below, a page that was read from its picture may have a foot that does not scroll
@@ -124,15 +125,15 @@ def bring_inwards(watch: ScreenWatch, element: Element) -> None:
         scroll(watch, scroller, -area.height * INWARDS)
 
 
-def through(watch: ScreenWatch, holder: Element, words: Sequence[str]) -> Iterator[None]:
+def through(watch: ScreenWatch, holder: Element, words: Sequence[str], share: float) -> Iterator[None]:
     """Scroll a container, a stroke before each turn of the loop: back a little where it can be, to its end, then to its beginning; to
     its beginning first where a row with these words, the first of them that any row said, has been seen there.
 
-    It ends while there is time left for the way back.
+    It takes `share` of the time that is left.
     """
-    begin, start, strokes = watch.clock.now(), watch.displacement.above(holder), 0
+    begin = watch.clock.now()
     away = next((far for said in words if (far := watch.displacement.away(holder, said)) is not None), None)
-    near = NEAR_STROKES if start > 0 or cut_above(holder) else 0
+    near = NEAR_STROKES if watch.displacement.above(holder) > 0 or cut_above(holder) else 0
     ways = [(False, near), (True, MOST_STROKES), (False, MOST_STROKES)]
     if away is not None:
         ways = ways[1:] if away > 0 else [ways[2], ways[1]]
@@ -141,13 +142,11 @@ def through(watch: ScreenWatch, holder: Element, words: Sequence[str]) -> Iterat
             current = same_container(holder, watch.moment.screen)
             if current is None:
                 return
-            length = (current.box.height * STROKE) * (1 if down else -1)
-            each = (watch.clock.now() - begin) / strokes if strokes else 0.0
-            back = 1 + abs(watch.displacement.above(current) - start) / max(abs(length), SHORTEST_DP)
-            if watch.clock.now() + (1 + back) * each > watch.deadline:
+            if watch.clock.now() - begin > share * (watch.deadline - begin):
                 watch.hindered = NO_END
                 return
-            moved, strokes = scroll(watch, current, length), strokes + 1
+            length = (current.box.height * STROKE) * (1 if down else -1)
+            moved = scroll(watch, current, length)
             if not moved:
                 break
             yield
