@@ -5,19 +5,18 @@ from __future__ import annotations
 import threading
 import time
 from collections.abc import Callable
-from dataclasses import dataclass
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, Signal
 
 from ..links.claims import Busy
-from ..model.action import Start
 from ..model.clock import SystemClock
 from ..model.errors import CopioneError, DeviceTaken
 from .lead import Lead
 
 if TYPE_CHECKING:  # what records is imported when recording begins: the window is up sooner
+    from ..engine.recording import AppStart
     from ..links.link import Link
     from ..model.geometry import Box
     from ..model.screen import Element, Moment
@@ -30,14 +29,6 @@ if TYPE_CHECKING:  # what records is imported when recording begins: the window 
     from ..recording.recording import Recorded, Recording, Steps
     from ..recording.session import Session
     from ..report.defect import Defect
-
-
-@dataclass(frozen=True)
-class Begin:
-    """How a recording begins: the app's package, and how it is started; None leaves it as it is."""
-
-    package: str
-    start: Start | None
 
 
 class Recorder(QObject):
@@ -88,7 +79,7 @@ class Recorder(QObject):
     def start(
         self,
         project: Project,
-        begin: Begin | None = None,
+        begin: AppStart | None = None,
         recovered: Unfinished | None = None,
         loaded: Loaded | None = None,
         line: int = 0,
@@ -112,32 +103,10 @@ class Recorder(QObject):
             bring(lambda: self._take(state))
 
         def job(link: Link) -> tuple[Session, str]:
-            from ..recording.insertion import Insertion
+            from ..engine.recording import RecordingListener, RecordingPlan, begin_recording
 
-            into = Insertion.behind(loaded, line) if loaded is not None else None
-            from ..links.holding import held
-
-            with held(link, "about to record", busy, self._cancelled.is_set):
-                return begun(link, into)
-
-        def begun(link: Link, into: Insertion | None) -> tuple[Session, str]:
-            from ..recording.session import Session
-
-            if loaded is not None:
-                from ..replay.approach import replay_up_to
-
-                replay_up_to(link, project, loaded, line, SystemClock(), done_step, self._cancelled.is_set)
-            package = begin.package if begin is not None else link.front()[0]
-            if begin is None and package not in link.packages():
-                if recovered is None or not recovered.app:
-                    raise CopioneError("Open the app to be tested on the phone first, then press Record.")
-                package = project.package(recovered.app, link.profile().platform)
-                link.launch(package)  # where it was, as far as the phone still has it there
-            session = Session(link, project, package, show, changed, recovered, into)
-            if begin is not None and begin.start is not None:
-                session.launch(begin.start)
-            elif begin is not None:
-                session.begin_as_it_is()
+            plan = RecordingPlan(begin, recovered, loaded, line, busy)
+            session = begin_recording(link, project, plan, RecordingListener(show, changed, done_step), self._cancelled.is_set)
             return session, project.free_name("Script")
 
         def done(found: tuple[Session, str]) -> None:
@@ -300,12 +269,9 @@ class Recorder(QObject):
             return
 
         def job(link: Link) -> Path:
-            from ..report.defect import write_up
+            from ..engine.recording import write_defect
 
-            steps = session.recording.stretch(uids)
-            build = link.version(session.package) if session.package else ""
-            folder, log = session.project.folder / "defects", session.project.redactor.words(link.log(session.since))
-            return write_up(folder, defect, steps, session.folder, link.profile(), session.recording.app, build, log)
+            return write_defect(link, session, defect, uids)
 
         self.lead.ask(job, lambda path: self.lead.told.emit(f"Written up in {path}"))
 

@@ -19,12 +19,13 @@ from .given import Given
 from .lead import Lead
 from .message import Told
 from .opening import open_file
-from .recorder import Begin, Recorder
+from .recorder import Recorder
 from .runs import Runs
 from .saving import Saving
 from .unfinished import UnfinishedRecordings
 
 if TYPE_CHECKING:
+    from ..engine.recording import AppStart
     from ..links.bench import Bench, Device
     from ..links.link import Link
     from ..model.choices import Choice
@@ -225,7 +226,7 @@ class Workspace(QObject):
         self.runs.show_newest(project)
         self.unfinished.look()
 
-    def record(self, begin: Begin) -> None:
+    def record(self, begin: AppStart) -> None:
         """Record an app on the lead."""
         self.recording_began.emit()
         self.recorder.start(self.project, begin)

@@ -13,7 +13,6 @@ from ...model.action import Start
 from ...model.errors import LinkError
 from .. import theme
 from ..parts import Label, named
-from ..recorder import Begin
 from ..sheet import Sheet
 from ..workspace import Workspace
 
@@ -153,11 +152,13 @@ class RecordSheet(Sheet):
             return ""
 
     def _answer(self) -> None:
+        from ...engine.recording import AppStart
+
         package, number = self._package(), self.ways.checkedId()
         self.workspace.given.remember(f"begin/{package}", WAYS[number][0])
         if WAYS[number][3] is Start.AFRESH and self.lead.device is not None:
             self.workspace.clearing.agree(self.lead.device, package)
-        self.begun.emit((Begin(package, WAYS[number][3]), self.finger.isChecked()))
+        self.begun.emit((AppStart(package, WAYS[number][3]), self.finger.isChecked()))
 
 
 def _apps(link: Link) -> tuple[str, str, list[str]]:

@@ -19,7 +19,6 @@ from ..page import Button, Page
 from ..parts import Label, checkable, named
 from ..pictures import Pictures
 from ..reaching import Reaching
-from ..recorder import Begin
 from ..workspace import Workspace
 from .checks import CheckChoice
 from .mirror import Mirror
@@ -27,6 +26,7 @@ from .steps import StepsView
 from .welcome import Welcome
 
 if TYPE_CHECKING:
+    from ...engine.recording import AppStart
     from ...links.link import InstalledApp
     from ...model.screen import Element
     from ...recording.intent import Meaning
@@ -294,7 +294,7 @@ class StagePage(Page):
         sheet.begun.connect(self._begin)
         sheet.open(sheet.app)
 
-    def _begin(self, answer: tuple[Begin, bool]) -> None:
+    def _begin(self, answer: tuple[AppStart, bool]) -> None:
         begin, listening = answer
         self.recorder.on_phone = listening
         self.workspace.record(begin)
