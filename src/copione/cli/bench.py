@@ -65,21 +65,25 @@ def server_options(command: Any) -> Any:
 
     command = told
     for option in (
-        click.option("--browsers", is_flag=True, help="The browsers of this computer, each started as a device: see `copione browsers`."),
+        click.option("--browsers", is_flag=True, help="Start this computer's browsers as devices; see `copione browsers`."),
         click.option(
             "--browsers-from",
             type=click.Path(path_type=Path, dir_okay=False),
             metavar="FILE",
-            help="Those of this file: engines, sizes, languages.",
+            help="Like --browsers, with the engines, sizes and languages from this file.",
         ),
-        click.option("--adb", metavar="HOST:PORT", help="Where the adb server listens (default: this computer's own)."),
+        click.option("--adb", metavar="HOST:PORT", help="The adb server's address (default: this computer's)."),
         click.option(
-            "--endpoint", "endpoints", metavar="URL", multiple=True, help="A WebDriver remote end; as often as there are devices."
+            "--endpoint", "endpoints", metavar="URL", multiple=True, help="The address of a WebDriver remote end; repeat for more devices."
         ),
-        click.option("--faults", default=None, metavar="DIR|none", help="With --lab: the seeded faults (default: those that ship)."),
-        click.option("--models", multiple=True, metavar="DIR", help="With --lab: a folder with more models."),
-        click.option("--build", type=click.Choice(["2.4", "2.5"]), default=None, help="With --lab: the build of Hive Diary."),
-        click.option("--pace", type=click.Choice(["brisk", "real"]), default=None, help="With --lab: how fast the phones are."),
+        click.option(
+            "--faults", default=None, metavar="DIR|none", help="With --lab: a folder of seeded faults, or none (default: those that ship)."
+        ),
+        click.option("--models", multiple=True, metavar="DIR", help="With --lab: a folder of additional phone models."),
+        click.option(
+            "--build", type=click.Choice(["2.4", "2.5"]), default=None, help="With --lab: which build of Hive Diary is installed."
+        ),
+        click.option("--pace", type=click.Choice(["brisk", "real"]), default=None, help="With --lab: how fast the phones respond."),
     ):
         command = option(command)
     return command

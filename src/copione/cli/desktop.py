@@ -24,11 +24,11 @@ PLACES = {
 
 
 @click.command()
-@click.option("--install", "way", flag_value="install", help="Put the menu entry, the icon and the description in place.")
-@click.option("--remove", "way", flag_value="remove", help="Take them away again.")
+@click.option("--install", "way", flag_value="install", help="Install the menu entry, icon and description.")
+@click.option("--remove", "way", flag_value="remove", help="Remove them.")
 @click.pass_context
 def desktop(context: click.Context, way: str | None) -> None:
-    """Make Copione an application of your desktop, for your user alone."""
+    """Add Copione to your desktop's applications, for your user only."""
     if way is None:
         raise click.UsageError("Give --install or --remove.", context)
     for name, place in _places().items():

@@ -15,11 +15,11 @@ if TYPE_CHECKING:
 
 
 @click.command()
-@click.option("--lab", is_flag=True, help="List the stand-in phones.")
-@click.option("--json", "as_json", is_flag=True, help="One JSON object a line.")
+@click.option("--lab", is_flag=True, help="List the stand-in phones instead.")
+@click.option("--json", "as_json", is_flag=True, help="Print one JSON object per device.")
 @server_options
 def devices(where: Where, as_json: bool) -> None:
-    """What is connected, and what to do about what is not ready."""
+    """List connected devices, and say how to fix those that are not ready."""
     with open_bench(where, offer=not as_json) as bench:
         found = bench.look()
     if as_json:
@@ -54,10 +54,10 @@ def _device_facts(device: Device) -> dict[str, Any]:
 
 
 @click.command()
-@click.option("--add", metavar="URL", help="Look for a device there from now on.")
-@click.option("--forget", metavar="URL", help="Do not look there any more.")
+@click.option("--add", metavar="URL", help="Add an endpoint.")
+@click.option("--forget", metavar="URL", help="Remove an endpoint.")
 def endpoints(add: str | None, forget: str | None) -> None:
-    """The WebDriver endpoints where devices are looked for."""
+    """List the WebDriver endpoints where Copione looks for devices."""
     from ..links import endpoints as kept
 
     found = kept.remembered()

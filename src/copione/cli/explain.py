@@ -48,12 +48,14 @@ class _Place(click.ParamType[tuple[float, float]]):
         return x, y
 
 
-_size = click.option("--size", type=_Size(), required=True, help="The upright screen in pixels.")
-_density = click.option("--density", type=click.IntRange(min=1), required=True, metavar="DPI", help="160 is one pixel a dp.")
-_json = click.option("--json", "as_json", is_flag=True, help="As JSON.")
+_size = click.option("--size", type=_Size(), required=True, help="The screen's size in pixels, held upright.")
+_density = click.option(
+    "--density", type=click.IntRange(min=1), required=True, metavar="DPI", help="The screen's density; 160 means one pixel per dp."
+)
+_json = click.option("--json", "as_json", is_flag=True, help="Print JSON.")
 _tree = click.option("--tree", type=click.Path(path_type=Path, dir_okay=False), required=True, metavar="DUMP", help="A saved tree dump.")
 _portraits = click.option(
-    "--portraits", type=click.Path(path_type=Path, dir_okay=False), required=True, metavar="FILE", help="Where portraits are kept."
+    "--portraits", type=click.Path(path_type=Path, dir_okay=False), required=True, metavar="FILE", help="The portraits file."
 )
 
 
@@ -71,10 +73,10 @@ def _bytes(path: Path) -> bytes:
 @click.argument("log", type=click.Path(path_type=Path, dir_okay=False))
 @_size
 @_density
-@click.option("--panel", type=_Size(), help="The panel's own range where its units are not pixels.")
+@click.option("--panel", type=_Size(), help="The touch panel's range, if its units are not pixels.")
 @_json
 def read_touch(log: Path, size: tuple[int, int], density: int, panel: tuple[int, int] | None, as_json: bool) -> None:
-    """What Copione makes of LOG, what `getevent -lt` printed: the gestures in it."""
+    """Show the gestures that Copione recognises in LOG, the output of `getevent -lt`."""
     from ..touch.panel import parse_events, tracks
     from ..touch.reading import read_tracks
 
@@ -154,14 +156,14 @@ def element_at(screen: Screen, x: float, y: float) -> Element | None:
 
 @click.command()
 @click.argument("script", type=click.Path(path_type=Path, dir_okay=False), required=False)
-@click.option("--run", type=click.Path(path_type=Path, file_okay=False), help="For SCRIPT: a run in which its steps were done.")
-@click.option("--device", default="", metavar="NAME", help="With --run: as they were found there (default: the run's first device).")
+@click.option("--run", type=click.Path(path_type=Path, file_okay=False), help="The run to take SCRIPT's portraits from.")
+@click.option("--device", default="", metavar="NAME", help="With --run: the device to take them from (default: the run's first).")
 @click.option("--tree", type=click.Path(path_type=Path, dir_okay=False), metavar="DUMP", help="A saved tree dump.")
-@click.option("--size", type=_Size(), help="The upright screen in pixels.")
-@click.option("--density", type=click.IntRange(min=1), metavar="DPI", help="160 is one pixel a dp.")
-@click.option("--at", type=_Place(), help="A pixel of the element.")
-@click.option("--name", help="What the target is called in the file.")
-@click.option("--portraits", type=click.Path(path_type=Path, dir_okay=False), metavar="FILE", help="Where portraits are kept.")
+@click.option("--size", type=_Size(), help="The screen's size in pixels, held upright.")
+@click.option("--density", type=click.IntRange(min=1), metavar="DPI", help="The screen's density; 160 means one pixel per dp.")
+@click.option("--at", type=_Place(), help="A pixel inside the element.")
+@click.option("--name", help="The target's name in the portraits file.")
+@click.option("--portraits", type=click.Path(path_type=Path, dir_okay=False), metavar="FILE", help="The portraits file.")
 @_json
 def portray(
     script: Path | None,
@@ -175,7 +177,7 @@ def portray(
     portraits: Path | None,
     as_json: bool,
 ) -> None:
-    """Keep what elements are known by: of SCRIPT's targets as a run found them, or of the element at a pixel of a saved tree dump."""
+    """Store portraits: of SCRIPT's targets as a run found them, or of the element at a pixel of a saved tree dump."""
     if run is not None:
         if script is None:
             raise click.UsageError("--run wants the SCRIPT whose targets are to be known: copione portray SCRIPT --run RUN")
@@ -235,7 +237,7 @@ def _portray_at(
 @click.argument("names", nargs=-1, metavar="[NAME]...")
 @_json
 def sight(portraits: Path, tree: Path, size: tuple[int, int], density: int, names: tuple[str, ...], as_json: bool) -> None:
-    """Would each target be found in a saved tree dump? All that are kept, or those named."""
+    """Look for the stored targets, or those named, in a saved tree dump."""
     from ..project.portraits import load_portraits
 
     if not portraits.exists():

@@ -11,14 +11,14 @@ from .terminal import tell
 
 
 @click.command()
-@click.option("--port", type=int, default=0, help="Loopback port to listen on (default: a free one).")
-@click.option("--pace", type=click.Choice(["brisk", "real"]), default="real", help="How fast the phones are.")
+@click.option("--port", type=int, default=0, help="The loopback port to listen on (default: any free one).")
+@click.option("--pace", type=click.Choice(["brisk", "real"]), default="real", help="How fast the phones respond.")
 @click.option("--faults", default=None, metavar="DIR|none", help="A folder of seeded faults, or none (default: those that ship).")
-@click.option("--models", multiple=True, metavar="DIR", help="A folder with more models.")
+@click.option("--models", multiple=True, metavar="DIR", help="A folder of additional phone models.")
 @click.option("--build", type=click.Choice(["2.4", "2.5"]), default="2.4", help="Which build of Hive Diary is installed.")
-@click.option("--list-faults", is_flag=True, help="Which model shows which fault, and nothing else.")
-@click.option("--hand", metavar="NAME", help="Show that phone in a window of its own: your finger on its glass.")
-@click.option("--trouble", nargs=2, metavar="WHAT NAME", help="Make trouble in the lab that runs at --control: unplug, hang, refuse ...")
+@click.option("--list-faults", is_flag=True, help="List which model shows which fault, and exit.")
+@click.option("--hand", metavar="NAME", help="Show this phone in a window of its own and touch it with the mouse.")
+@click.option("--trouble", nargs=2, metavar="WHAT NAME", help="Cause trouble in the lab running at --control: unplug, hang, refuse ...")
 @click.option("--control", default="", metavar="PORT:TOKEN", help="With --trouble: the running lab's control port and token.")
 def lab(
     port: int,
@@ -31,7 +31,7 @@ def lab(
     trouble: tuple[str, str] | None,
     control: str,
 ) -> None:
-    """Just the stand-in phones, until Ctrl+C."""
+    """Run the stand-in phones until Ctrl+C."""
     if trouble:
         from copione_lab.control import ask
 

@@ -69,7 +69,7 @@ def _output() -> Iterator[None]:
 
 @click.group(cls=_Group, invoke_without_command=True, context_settings={"help_option_names": ["-h", "--help"]})
 @click.version_option(__version__, prog_name="copione")
-@click.option("--verbose", is_flag=True, help="Say on the standard error what is done; the log holds it in any case.")
+@click.option("--verbose", is_flag=True, help="Log to standard error as well; the log file is always written.")
 @click.pass_context
 def main(context: click.Context, verbose: bool) -> None:
     """Record touch gestures and checks on one phone, replay them on others, see where they part ways."""
@@ -113,11 +113,11 @@ def _demo(folder: Path | None, anew: bool) -> Path:
 
 
 @main.command()
-@click.option("--project", type=click.Path(path_type=Path, file_okay=False), help="Keep the demo project here instead.")
-@click.option("--new", "anew", is_flag=True, help="Begin afresh; the demo project as it was is put aside.")
+@click.option("--project", type=click.Path(path_type=Path, file_okay=False), help="Keep the demo project in this folder instead.")
+@click.option("--new", "anew", is_flag=True, help="Start over with a fresh copy; the old one is moved aside.")
 @click.pass_obj
 def demo(redactor: Redactor, project: Path | None, anew: bool) -> None:
-    """The window with the stand-in phones and the demo project.
+    """Open the window with the stand-in phones and the demo project.
 
     The project is copied to Copione/hive-diary among your documents once, and is yours from then on.
     """

@@ -15,7 +15,7 @@ from .terminal import tell
 @click.argument("folder", type=click.Path(path_type=Path, file_okay=False))
 @click.pass_obj
 def new(redactor: Redactor, folder: Path) -> None:
-    """Make an empty project in FOLDER."""
+    """Create an empty project in FOLDER."""
     from ..project.project import MARK, Project
 
     if (folder / MARK).exists():

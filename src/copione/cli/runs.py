@@ -19,13 +19,13 @@ _run = click.Path(path_type=Path, file_okay=False)
 @click.command()
 @click.argument("run", type=_run)
 @click.option(
-    "--out", type=click.Path(path_type=Path, dir_okay=False), help="Where to write it (default: report.html in the run's folder)."
+    "--out", type=click.Path(path_type=Path, dir_okay=False), help="The file to write (default: report.html in the run's folder)."
 )
-@click.option("--folder", is_flag=True, help="Pictures beside the page, in a folder, instead of in it.")
-@click.option("--baseline", type=_run, metavar="RUN", help="What is new is told beside this earlier run.")
+@click.option("--folder", is_flag=True, help="Put pictures in a folder beside the page instead of inside it.")
+@click.option("--baseline", type=_run, metavar="RUN", help="The earlier run that new findings are judged against.")
 @click.pass_obj
 def report(redactor: object, run: Path, out: Path | None, folder: bool, baseline: Path | None) -> None:
-    """One HTML page of RUN that works by keyboard and can be printed."""
+    """Write RUN as one HTML page that works by keyboard and prints well."""
     from ..engine.reporting import write_report
 
     path = write_report(run, out, baseline=baseline, beside=folder)
@@ -35,10 +35,12 @@ def report(redactor: object, run: Path, out: Path | None, folder: bool, baseline
 @click.command()
 @click.argument("earlier", type=_run)
 @click.argument("later", type=_run)
-@click.option("--json", "as_json", is_flag=True, help="One JSON object a finding that is new or gone, and a step that is otherwise.")
+@click.option("--json", "as_json", is_flag=True, help="Print one JSON object per new or gone finding and per changed step.")
 @click.pass_context
 def compare(context: click.Context, earlier: Path, later: Path, as_json: bool) -> None:
-    """What is otherwise in the run LATER than it was in EARLIER; exit code 3 where something is worse."""
+    """Compare two runs of a script: what is new in LATER, what is gone, and which steps ended differently.
+
+    Exit code 3 if anything is worse."""
     from ..comparison.telling import told
     from ..engine.comparing import compared
 
@@ -81,7 +83,7 @@ def _told(change: Change) -> dict[str, object]:
 @click.command()
 @click.argument("project", type=click.Path(path_type=Path, file_okay=False), default=Path())
 def reindex(project: Path) -> None:
-    """Make the index of PROJECT's runs anew from their folders."""
+    """Rebuild the index of PROJECT's runs from their folders."""
     from ..project.history import Index
     from ..project.project import Project
 

@@ -30,27 +30,29 @@ NOT_THERE = frozenset({"put-aside", "runs", "recordings"})  # of a project: in t
 @click.command()
 @click.argument("script", type=click.Path(path_type=Path, dir_okay=False))
 @click.argument("more", nargs=-1, metavar="")
-@click.option("--on", "names", multiple=True, required=True, metavar="NAME...", help="Devices by name, or all.")
-@click.option("--lab", is_flag=True, help="On the stand-in phones, started for this.")
-@click.option("--set", "given", multiple=True, metavar="NAME=VALUE", help="A value of the script, above the data's and the environment's.")
-@click.option("--base", metavar="URL", help="Where the web app is, instead of what project.toml says.")
-@click.option("--junit", type=click.Path(path_type=Path, dir_okay=False), help="Write JUnit XML here.")
-@click.option("--out", type=click.Path(path_type=Path, file_okay=False), help="Keep the run here instead of in the project's runs/.")
-@click.option("--json", "as_json", is_flag=True, help="One JSON object a step, as it happens, and one a finding at the end.")
-@click.option("--strict", is_flag=True, help="Remarks and slow steps count: exit code 3 where there are any that nobody expects.")
+@click.option("--on", "names", multiple=True, required=True, metavar="NAME...", help="The devices to replay on, by name, or all.")
+@click.option("--lab", is_flag=True, help="Replay on stand-in phones started for this run.")
+@click.option(
+    "--set", "given", multiple=True, metavar="NAME=VALUE", help="Set a value of the script; it overrides its data and the environment."
+)
+@click.option("--base", metavar="URL", help="The web app's address, instead of the one in project.toml.")
+@click.option("--junit", type=click.Path(path_type=Path, dir_okay=False), help="Write JUnit XML to this file.")
+@click.option("--out", type=click.Path(path_type=Path, file_okay=False), help="Keep the run in this folder instead of the project's runs/.")
+@click.option("--json", "as_json", is_flag=True, help="Print one JSON object per step as it happens, and one per finding at the end.")
+@click.option("--strict", is_flag=True, help="Also exit with code 3 for unexpected remarks and slow steps.")
 @click.option(
     "--baseline",
     type=click.Path(path_type=Path, file_okay=False),
     metavar="RUN",
-    help="What is new is told beside this earlier run (default: the one before of the same script).",
+    help="The earlier run that new findings are judged against (default: the script's previous run).",
 )
 @click.option(
     "--busy",
     type=click.Choice(["tell", "wait", "take"]),
     default="tell",
-    help="About a device that another Copione uses: say so, wait until it is free, or take it over.",
+    help="What to do about a device that another Copione is using: report it, wait for it, or take it over.",
 )
-@click.option("--yes", is_flag=True, help="At a terminal: do not ask before an app's data is deleted on devices that are somebody's.")
+@click.option("--yes", is_flag=True, help="Do not ask before deleting an app's data on people's own devices.")
 @server_options
 @click.pass_context
 def replay(
@@ -69,7 +71,7 @@ def replay(
     busy: str,
     yes: bool,
 ) -> None:
-    """Replay SCRIPT on devices, all at once."""
+    """Replay SCRIPT on several devices at the same time."""
     from ..engine.replaying import ReplayOptions
     from ..links.claims import Busy
     from ..links.endpoints import checked
@@ -113,7 +115,7 @@ def _given(words: Iterable[str]) -> dict[str, str]:
     for each in words:
         name, sign, value = each.partition("=")
         if not sign:
-            raise click.UsageError("--set NAME=VALUE")
+            raise click.UsageError(f"--set {each}: give it as NAME=VALUE.")
         values[name] = value
     return values
 
@@ -156,10 +158,10 @@ def _replay(project: Project, loaded: Loaded, chosen: list[Device], options: Rep
 
 @click.command()
 @click.argument("paths", type=click.Path(path_type=Path), nargs=-1, required=True, metavar="PATH...")
-@click.option("--json", "as_json", is_flag=True, help="One JSON object a problem.")
+@click.option("--json", "as_json", is_flag=True, help="Print one JSON object per problem.")
 @click.pass_context
 def lint(context: click.Context, paths: tuple[Path, ...], as_json: bool) -> None:
-    """Problems of scripts, without running them; of every script in a folder."""
+    """Check scripts for problems without running them; a folder means every script in it."""
     failed = False
     scripts = list(_scripts_in(paths))
     for script in scripts:
@@ -206,10 +208,10 @@ def _linted(script: Path, redactor: Redactor, as_json: bool) -> bool:
 
 @click.command("format")
 @click.argument("paths", type=click.Path(path_type=Path), nargs=-1, required=True, metavar="PATH...")
-@click.option("--check", is_flag=True, help="Change nothing; exit code 1 where something would be changed.")
+@click.option("--check", is_flag=True, help="Change nothing; exit with code 1 if a file would change.")
 @click.pass_context
 def format_scripts(context: click.Context, paths: tuple[Path, ...], check: bool) -> None:
-    """Put scripts into their canonical spacing; lines with a problem stay as they are."""
+    """Format scripts; lines with a problem are left alone."""
     from ..files.changing import change_text, plain_ends
     from ..files.reading import FileKind, read_text
     from ..language.document import formatted
