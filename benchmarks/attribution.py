@@ -12,7 +12,7 @@ import sys
 from collections.abc import Callable
 
 from copione.comparison.apart import FEW, FEW_EXPLAIN, NO_EXPLANATION, apart
-from copione.comparison.traits import Subject, facts_of
+from copione.comparison.traits import TraitSubject, facts_of
 from copione.model.device import DeviceProfile
 
 SAID = 3  # rules that the sentence names
@@ -67,7 +67,9 @@ def main() -> int:
         trait, fits = reason(chance) if number % 2 else ("", None)
         picked = set(chance.sample(range(len(devices)), chance.choice((1, 2, 2, 3, 4))))
         bad = [fits(d) if fits is not None else n in picked for n, d in enumerate(devices)]
-        sides = [[Subject(d.name, facts_of(d)) for d, is_bad in zip(devices, bad, strict=True) if is_bad is so] for so in (True, False)]
+        sides = [
+            [TraitSubject(d.name, facts_of(d)) for d, is_bad in zip(devices, bad, strict=True) if is_bad is so] for so in (True, False)
+        ]
         if not all(sides):
             continue
         found = apart(*sides)

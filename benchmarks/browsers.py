@@ -15,7 +15,7 @@ from tests.benches import Heard
 from copione.links.adb.server import AdbServer
 from copione.links.bench import Bench
 from copione.links.browser.engines import ENGINES, installed
-from copione.links.browser.kept import Wanted
+from copione.links.browser.kept import BrowserSpec
 from copione.links.browser.link import BrowserLink
 from copione.model.clock import SystemClock
 from copione.project.project import Project
@@ -57,7 +57,7 @@ def median_ms(act: Callable[[], object], times: int = 15) -> float:
 def reading(engine: str, folder: Path, served: Served) -> tuple[int, float, float]:
     """Elements of a large page; milliseconds of reading it, and of a script call that gives nothing."""
     (folder / "index.html").write_text(large(), "utf-8")
-    link = BrowserLink(Wanted("Read", engine, 1000, 2000))
+    link = BrowserLink(BrowserSpec("Read", engine, 1000, 2000))
     try:
         link.launch(served.url)
         link.moment()
@@ -77,7 +77,7 @@ def take() -> tuple[float, float]:
         project.learn_app(served.url, "web")
         project.apps = {"kiln-book": next(iter(project.apps.values()))}
         bench = Bench(AdbServer(port=9))
-        bench.add_browsers([Wanted("Take", "chromium", 412, 892)])
+        bench.add_browsers([BrowserSpec("Take", "chromium", 412, 892)])
         try:
             (device,) = bench.look()
             assert device.worker is not None and isinstance(device.worker.link, BrowserLink)

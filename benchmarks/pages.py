@@ -21,7 +21,7 @@ import numpy as np
 from PIL import Image
 
 from copione.links.browser.engines import ENGINES, installed
-from copione.links.browser.kept import Wanted
+from copione.links.browser.kept import BrowserSpec
 from copione.links.browser.link import BrowserLink
 from copione.model.errors import CopioneError
 from copione.model.screen import Screen
@@ -187,7 +187,7 @@ def run(word: str, pages: int, seed: int) -> Sheet:
     sheet = Sheet()
     with tempfile.TemporaryDirectory() as folder:
         served = Served(Path(folder))
-        link = BrowserLink(Wanted("Pages", word, *SIZE))
+        link = BrowserLink(BrowserSpec("Pages", word, *SIZE))
         try:
             for number in range(pages):
                 maker = Maker(random.Random(seed + number))

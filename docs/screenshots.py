@@ -26,9 +26,9 @@ from PySide6.QtWidgets import QApplication, QDialog, QLineEdit
 from copione.app import theme
 from copione.app.connect import ConnectDialog
 from copione.app.findings.strips import HistoryStrip
-from copione.app.main import Outside, build
+from copione.app.main import HostServices, build
 from copione.app.palette import Palette
-from copione.app.pictures import Pictures
+from copione.app.pictures import PictureCache
 from copione.app.sheet import Sheet
 from copione.app.stage.writeup import WriteUpDialog
 from copione.app.window import MainWindow
@@ -119,7 +119,7 @@ def _browsers(folder: Path, scratch: Path, settings: QSettings) -> None:
 
 def _start(folder: Path, settings: QSettings) -> None:
     """The first start, without a phone and without a project."""
-    outside = Outside(lambda: Bench(AdbServer(port=1)), lambda _bench: None, lambda: Path())
+    outside = HostServices(lambda: Bench(AdbServer(port=1)), lambda _bench: None, lambda: Path())
     window = build(outside.open_bench(), Project(Path("/home/ada/Documents/Copione")), settings, outside)
     window.page(0).welcome.look_at_ports = list
     window.show()
@@ -131,7 +131,7 @@ def _start(folder: Path, settings: QSettings) -> None:
 
 
 def _settled(window: MainWindow) -> None:
-    (pictures,) = window.findChildren(Pictures)
+    (pictures,) = window.findChildren(PictureCache)
     QTest.qWait(300)
     until(lambda: not pictures.busy())
     QTest.qWait(100)

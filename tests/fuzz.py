@@ -28,10 +28,10 @@ from PIL import Image
 
 from copione.engine.judging import assessed, found_in, usual_baseline
 from copione.language import refactor
-from copione.language.assist import Surroundings, suggestions
+from copione.language.assist import CompletionContext, suggestions
 from copione.language.document import formatted, parse
 from copione.language.folding import stretches
-from copione.language.whole import Known, whole_problems
+from copione.language.whole import DocumentContext, whole_problems
 from copione.links.adb.link import AdbLink
 from copione.links.adb.server import AdbServer
 from copione.links.bench import Bench
@@ -46,7 +46,7 @@ from copione.model.take import TakeName
 from copione.model.target import Target
 from copione.project.archive import RunWriter, read_run
 from copione.project.data import sniffed
-from copione.project.history import Index
+from copione.project.history import RunIndex
 from copione.project.journal import unfinished
 from copione.project.project import Project
 from copione.recognition.ease import ease
@@ -136,10 +136,10 @@ def script() -> Iterator[Target_]:
             problem.pointed()
         formatted(said)
         stretches(document)
-        whole_problems(document, Known(Library({OWN: document.script})))
+        whole_problems(document, DocumentContext(Library({OWN: document.script})))
         line = chance.randrange(1, len(document.lines) + 1)
         column = chance.randrange(len(document.lines[line - 1].text) + 1)
-        suggestions(document.lines[line - 1].text, column, Surroundings(('button "Save"',)))
+        suggestions(document.lines[line - 1].text, column, CompletionContext(('button "Save"',)))
         refactor.subject_at(document, line, column)
         with contextlib.suppress(CopioneError):
             refactor.scene_of(document, line, min(len(document.lines), line + 3), "New", refactor.candidates(document, line, line))
@@ -314,7 +314,7 @@ def _made() -> Iterator[Path]:
         journal.mkdir(parents=True)
         lines = [{"app": "bees", "started": 1.0, "into": None}, {"order": [1], "scene": "One", "values": {}, "new": [_journalled()]}]
         (journal / "journal.jsonl").write_text("".join(json.dumps(line) + "\n" for line in lines), "utf-8")
-        Index(folder / "runs").complete()
+        RunIndex(folder / "runs").complete()
         yield folder
 
 

@@ -24,7 +24,7 @@ from copione.project.allowances import read_allowances
 from copione.project.archive import read_run, runs_in
 from copione.project.cleaning import clean_folder
 from copione.project.elements import elements_of
-from copione.project.history import Index
+from copione.project.history import RunIndex
 from copione.project.journal import unfinished
 from copione.project.project import Project
 from copione.project.remarks import wanted_off
@@ -186,7 +186,7 @@ def readers(folder: Path) -> Iterator[tuple[str, Callable[[], object]]]:
     yield "journals", lambda: unfinished(folder / "recordings")
     for run in runs_in(folder / "runs"):
         yield "run", lambda run=run: _run(folder, run)
-    yield "index", lambda: Index(folder / "runs").complete()
+    yield "index", lambda: RunIndex(folder / "runs").complete()
     yield "pictures", lambda: [decode(read_bytes(path, FileKind.PICTURE), 412.0) for path in folder.rglob("*.png")]
     yield "secrets", lambda: clean_folder(folder / "runs", redactor)
     project = Project(folder)

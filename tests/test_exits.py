@@ -18,7 +18,7 @@ from copione.model.device import DeviceProfile
 from copione.model.errors import FileTrouble
 from copione.model.reading import Said
 from copione.model.relation import Matches
-from copione.model.words import Meaningless
+from copione.model.words import InvalidValue
 from copione.project.data import load_rows, save_rows, sniffed
 from copione.project.project import Project
 from copione.report.defect import Defect, markdown, plain
@@ -96,7 +96,7 @@ class Words(unittest.TestCase):
         self.assertNotIn("\n# b", said)
 
     def test_an_expression_has_its_time(self) -> None:
-        with self.assertRaises(Meaningless) as caught:
+        with self.assertRaises(InvalidValue) as caught:
             Matches("^(a|aa)+$").fits(Said("a" * 60 + "b"))
         self.assertIn("takes more than 1 s", caught.exception.sentence)
         self.assertTrue(Matches("^Hive \\d+$").fits(Said("Hive 7")))

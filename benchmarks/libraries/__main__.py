@@ -26,7 +26,7 @@ from copione.comparison.findings import findings
 from copione.engine.judging import lanes_of
 from copione.language.printer import step_words
 from copione.links.bench import Device
-from copione.links.browser.kept import Wanted
+from copione.links.browser.kept import BrowserSpec
 from copione.links.browser.link import BrowserLink
 from copione.model.action import Start
 from copione.model.clock import SystemClock
@@ -42,13 +42,13 @@ from .hand import HERE, Hand, Sheet, sheet_of
 PACKAGES = """@ionic/core@8 framework7@9 onsenui@2 vue@3 vant@4 quasar@2 @quasar/extras@1 @shoelace-style/shoelace@2 leaflet@1 swiper@11
 sortablejs@1 nouislider@15 flatpickr@4 choices.js@11 konva@9""".split()  # noqa: SIM905
 DEVICES = (
-    Wanted("Chromium 360", "chromium", 360, 740),
-    Wanted("Chromium 412", "chromium", 412, 892),
-    Wanted("Chromium 820", "chromium", 820, 1180),
-    Wanted("WebKit 390", "webkit", 390, 844),
+    BrowserSpec("Chromium 360", "chromium", 360, 740),
+    BrowserSpec("Chromium 412", "chromium", 412, 892),
+    BrowserSpec("Chromium 820", "chromium", 820, 1180),
+    BrowserSpec("WebKit 390", "webkit", 390, 844),
 )
 FAULTY = "Chromium 360"  # the only one so narrow
-RECORDER = Wanted("Recorder", "chromium", 412, 892)
+RECORDER = BrowserSpec("Recorder", "chromium", 412, 892)
 PATIENCE_S, OVER_S = 8.0, 2.0
 BAR_HELD = 0.97
 WITHIN = re.compile(r"within (\d+(?:\.\d+)?) s")

@@ -6,7 +6,7 @@ from itertools import combinations
 from math import comb
 
 from copione.comparison.apart import MOST_WORDS, WORDS_IN_PAIRS, Plainness, apart, chance_of, separating
-from copione.comparison.traits import TRAITS, Scale, Subject, facts_of
+from copione.comparison.traits import TRAITS, Scale, TraitSubject, facts_of
 
 from .test_findings import ALDER
 
@@ -18,7 +18,7 @@ WORDS = {
 }
 
 
-def bench(chance: random.Random, many: int) -> list[Subject]:
+def bench(chance: random.Random, many: int) -> list[TraitSubject]:
     """Made-up devices."""
     found = []
     for n in range(many):
@@ -35,16 +35,16 @@ def bench(chance: random.Random, many: int) -> list[Subject]:
             "release": (platform, (chance.randint(9, 15), chance.randint(0, 2))),
             "build": ("", (2, chance.randint(1, 3))),
         }
-        found.append(Subject(f"device {n}", facts))
+        found.append(TraitSubject(f"device {n}", facts))
     return found
 
 
-def picked_by_one_test(subjects: list[Subject], words: int) -> set[frozenset[int]]:
+def picked_by_one_test(subjects: list[TraitSubject], words: int) -> set[frozenset[int]]:
     """Every set of places that one test picks, by trying out all values that occur, one after the other."""
     return set().union(*picked_by_trait(subjects, words))
 
 
-def picked_by_trait(subjects: list[Subject], words: int) -> list[set[frozenset[int]]]:
+def picked_by_trait(subjects: list[TraitSubject], words: int) -> list[set[frozenset[int]]]:
     """The same, by trait."""
     every = []
     for trait in TRAITS:
@@ -69,11 +69,11 @@ def picked_by_trait(subjects: list[Subject], words: int) -> list[set[frozenset[i
 
 class AgainstTryingOut(unittest.TestCase):
     def test_both_ends_of_one_trait_are_a_range(self) -> None:
-        others = [Subject(f"{width}", {"width": width}) for width in (320.0, 430.0)]
+        others = [TraitSubject(f"{width}", {"width": width}) for width in (320.0, 430.0)]
         for widths, said in (((390.0,), "with a width of 390 dp"), ((360.0, 390.0), "with a width of 360 dp to 390 dp")):
-            (rule,) = apart([Subject(f"{width}", {"width": width}) for width in widths], others).rules
+            (rule,) = apart([TraitSubject(f"{width}", {"width": width}) for width in widths], others).rules
             self.assertEqual(rule.having, said)
-        builds = [[Subject(f"{n} {build}", facts_of(ALDER, build)) for n in range(5)] for build in ("2.5", "2.4")]
+        builds = [[TraitSubject(f"{n} {build}", facts_of(ALDER, build)) for n in range(5)] for build in ("2.5", "2.4")]
         self.assertEqual(apart(*builds).sentence, "Only devices with build 2.5 or later (others up to 2.4).")
 
     def test_the_simplest_true_rule_is_found_where_there_is_one(self) -> None:
@@ -109,7 +109,7 @@ class AgainstTryingOut(unittest.TestCase):
         for _ in range(40):
             subjects = bench(chance, 7)
             one, two = chance.sample(range(7), 2)
-            subjects[two] = Subject("twin", subjects[one].facts)  # one of two that are the same
+            subjects[two] = TraitSubject("twin", subjects[one].facts)  # one of two that are the same
             self.assertEqual(separating([subjects[one]], [s for i, s in enumerate(subjects) if i != one]), ())
 
     def test_the_chance_is_the_counted_one(self) -> None:
@@ -132,8 +132,8 @@ class AgainstTryingOut(unittest.TestCase):
 
 class Told(unittest.TestCase):
     def test_what_is_said_of_a_bench(self) -> None:
-        def device(name: str, width: float, text: float, language: str = "en") -> Subject:
-            return Subject(name, {"width": width, "text size": text, "language": language})
+        def device(name: str, width: float, text: float, language: str = "en") -> TraitSubject:
+            return TraitSubject(name, {"width": width, "text size": text, "language": language})
 
         ordinary = [device(f"{n}", 360.0 + 10 * n, 1.0 + 0.01 * n) for n in range(12)]
         table = [
@@ -155,8 +155,8 @@ class Told(unittest.TestCase):
                 self.assertIn(words.replace(" (or", ""), apart(failing, passing, unknown).sentence)
 
     def test_word_for_word(self) -> None:
-        def devices(trait: str, *values: object) -> list[Subject]:
-            return [Subject(f"{n}: {value}", {trait: value}) for n, value in enumerate(values)]
+        def devices(trait: str, *values: object) -> list[TraitSubject]:
+            return [TraitSubject(f"{n}: {value}", {trait: value}) for n, value in enumerate(values)]
 
         fifteen, nine = ("android", (15, 0)), ("android", (9, 1))
         chance, open_ = "some trait would fit by chance in 1 of", "cannot be told with these devices:"
@@ -200,7 +200,7 @@ class Told(unittest.TestCase):
                 found = apart(devices(trait, *failing), devices(trait, *passing))
                 self.assertIn(said, found.sentence)
                 self.assertEqual((found.failing, found.known), (len(failing), len(failing) + len(passing)))
-        known = [Subject("a", {"width": 320.0}), Subject("b", {})]
+        known = [TraitSubject("a", {"width": 320.0}), TraitSubject("b", {})]
         for failing, passing in ((known, devices("width", 400.0)), (devices("width", 400.0), known)):
             self.assertEqual(apart(failing, passing).rules, (), "a trait that is not known of each is no evidence")
         self.assertEqual((apart(known, ()).chance, apart(known, ()).sentence), (1.0, ""))
@@ -209,10 +209,17 @@ class Told(unittest.TestCase):
         small = {"width": 320.0, "height": 500.0, "density": 120.0, "keyboard": 200.0, "language": "he", "region": "IL", "form": "phone"}
         large = {"width": 400.0, "height": 800.0, "density": 320.0, "keyboard": 300.0, "language": "en", "region": "GB", "form": "tablet"}
         near = {**small, "width": 350.0}
-        others = [Subject(f"o{n}", {**large, "height": 800.0 + n, "density": 320.0 + n % 5, "keyboard": 300.0 + n % 3}) for n in range(12)]
-        others = [Subject(s.name, {**s.facts, "region": ("GB", "US")[n % 2], "width": 400.0 + n % 7}) for n, s in enumerate(others)]
-        unknown = [Subject("so too", small), Subject("and so", small), Subject("in the gap", near), Subject("large", large)]
-        found = apart([Subject("s", small)], others, unknown)
+        others = [
+            TraitSubject(f"o{n}", {**large, "height": 800.0 + n, "density": 320.0 + n % 5, "keyboard": 300.0 + n % 3}) for n in range(12)
+        ]
+        others = [TraitSubject(s.name, {**s.facts, "region": ("GB", "US")[n % 2], "width": 400.0 + n % 7}) for n, s in enumerate(others)]
+        unknown = [
+            TraitSubject("so too", small),
+            TraitSubject("and so", small),
+            TraitSubject("in the gap", near),
+            TraitSubject("large", large),
+        ]
+        found = apart([TraitSubject("s", small)], others, unknown)
         self.assertEqual(len(found.rules), 6, "no more are told")
         self.assertEqual(found.alike, ("so too", "and so"))
         self.assertIn("so too and and so are so too, and never came to this step.", found.sentence)
@@ -220,18 +227,18 @@ class Told(unittest.TestCase):
         self.assertIn(claims + "or with a density of 120 dpi or less (others from 320 dpi). With one", found.sentence)
         self.assertIn("A device with a width of 320 dp or less that is not with a height of 500 dp or less", found.sentence)
         self.assertEqual(found.rules[0].tests[0].told(), {"trait": "width", "test": "at most", "value": 320.0, "gap": [320.0, 400.0]})
-        (first, *_) = apart([Subject("s", small)], others, likely=("language",)).rules
+        (first, *_) = apart([TraitSubject("s", small)], others, likely=("language",)).rules
         self.assertEqual(first.tests[0].told(), {"trait": "language", "test": "one of", "value": "he", "gap": []})
-        rule = apart([Subject("a", {"build": ("", (2, 5))})], [Subject("b", {"build": ("", (2, 4))})]).rules[0]
+        rule = apart([TraitSubject("a", {"build": ("", (2, 5))})], [TraitSubject("b", {"build": ("", (2, 4))})]).rules[0]
         self.assertEqual(rule.tests[0].told()["gap"], ["2.5", "2.4"])
-        three = apart([Subject(each, {"language": each}) for each in ("he", "fr")], others).rules[0].tests[0]
+        three = apart([TraitSubject(each, {"language": each}) for each in ("he", "fr")], others).rules[0].tests[0]
         self.assertEqual((three.told()["value"], three.fits("en"), three.fits(None)), (["fr", "he"], False, None))
         for width, fits in ((None, None), (319.0, True), (320.0, True), (399.9, None), (400.0, False), (900.0, False)):
             self.assertIs(found.rules[0].tests[0].fits(width), fits)
 
     def test_rules_of_two_tests(self) -> None:
-        def device(width: float, language: str) -> Subject:
-            return Subject(f"{width} {language}", {"width": width, "language": language})
+        def device(width: float, language: str) -> TraitSubject:
+            return TraitSubject(f"{width} {language}", {"width": width, "language": language})
 
         others = [device(320.0, "en"), device(400.0, "he"), device(400.0, "fr"), device(400.0, "ja"), device(430.0, "en")] * 9
         (rule,) = apart([device(320.0, "he")], others).rules

@@ -3,17 +3,17 @@
 import unittest
 from dataclasses import replace
 
-from copione.comparison.causes import CauseKey, Kind, chains, key_of
+from copione.comparison.causes import CauseKey, FindingKind, chains, key_of
 from copione.comparison.finding import sides_of
 from copione.comparison.findings import findings, fold_case
 from copione.comparison.lanes import Lane, lay
-from copione.comparison.standing import Standing
+from copione.comparison.standing import FindingStanding
 from copione.comparison.telling import told
-from copione.model.address import Address, Place
+from copione.model.address import Address, AddressPart
 from copione.model.deviation import Deviation
 from copione.model.device import DeviceProfile
 from copione.model.geometry import Box
-from copione.model.outcome import Cause, Obstacle, Outcome, Reason, Result, Way
+from copione.model.outcome import Cause, Obstacle, ObstacleKind, Outcome, Reason, Result
 from copione.model.reading import Looked
 from copione.model.remark import Remark, RemarkKind
 from copione.model.take import TakeName
@@ -35,7 +35,7 @@ def unreached(number: int, after: int | None) -> Result:
 
 class Causes(unittest.TestCase):
     def test_the_key_of_a_cause(self) -> None:
-        in_loop = Address((Place(3, 2),)).then(4)
+        in_loop = Address((AddressPart(3, 2),)).then(4)
         save, here = 'button "Save"', (1,)
         for outcome, key in (
             (result(1), None),
@@ -44,7 +44,7 @@ class Causes(unittest.TestCase):
             (bad(1, Cause.STOPPED), None),
             (bad(1, Cause.AFTER), None),
             (result(1, Outcome.STUCK), CauseKey("stuck", save, here)),
-            (bad(1, Cause.CANNOT, Obstacle(Way.DIALOG, "Rate it")), CauseKey("limit", "tap", here)),
+            (bad(1, Cause.CANNOT, Obstacle(ObstacleKind.DIALOG, "Rate it")), CauseKey("limit", "tap", here)),
             (bad(1, Cause.NOT_HERE), CauseKey("missing", save, here)),
             (replace(bad(1, Cause.NOT_HERE), address=in_loop), CauseKey("missing", save, (3, 4))),
             (bad(1, Cause.NOT_TAKEN, about="x"), CauseKey("not taken", save, here)),
@@ -53,16 +53,20 @@ class Causes(unittest.TestCase):
                 CauseKey("reads otherwise", 'label "Frames"', here, "off by +1"),
             ),
             (bad(1, Cause.NOT_HERE, step="press back"), CauseKey("missing", "press back", here)),
-            (bad(1, Cause.NOT_HERE, Obstacle(Way.DIALOG, "Rate it")), CauseKey("dialog", "Rate it")),
-            (bad(1, Cause.NOT_HERE, Obstacle(Way.DIALOG)), CauseKey("dialog", "", here)),
-            (bad(1, Cause.NOT_HERE, Obstacle(Way.PAGE, "Settings")), CauseKey("page", "Settings", here)),
-            (bad(1, Cause.COVERED, Obstacle(Way.COVER, "bar")), CauseKey("cover", f"{save} bar", here)),
+            (bad(1, Cause.NOT_HERE, Obstacle(ObstacleKind.DIALOG, "Rate it")), CauseKey("dialog", "Rate it")),
+            (bad(1, Cause.NOT_HERE, Obstacle(ObstacleKind.DIALOG)), CauseKey("dialog", "", here)),
+            (bad(1, Cause.NOT_HERE, Obstacle(ObstacleKind.PAGE, "Settings")), CauseKey("page", "Settings", here)),
+            (bad(1, Cause.COVERED, Obstacle(ObstacleKind.COVER, "bar")), CauseKey("cover", f"{save} bar", here)),
         ):
             with self.subTest(outcome=outcome.outcome, why=outcome.why, obstacle=outcome.obstacle):
                 self.assertEqual(key_of(outcome), key)
 
     def test_what_follows_from_what(self) -> None:
-        rate, news, settings = Obstacle(Way.DIALOG, "Rate it"), Obstacle(Way.DIALOG, "News"), Obstacle(Way.PAGE, "Settings")
+        rate, news, settings = (
+            Obstacle(ObstacleKind.DIALOG, "Rate it"),
+            Obstacle(ObstacleKind.DIALOG, "News"),
+            Obstacle(ObstacleKind.PAGE, "Settings"),
+        )
         again = 'check label "Frames" reads the same on every device'
         for words, met, expected in (
             ("nothing", [result(1), bad(2, Cause.STOPPED)], []),
@@ -70,7 +74,11 @@ class Causes(unittest.TestCase):
             ("two dialogs", [bad(1, Cause.NOT_HERE, rate), bad(2, Cause.NOT_HERE, news)], [("stuck", 0, 0), ("stuck", 0, 0)]),
             ("one page", [bad(1, Cause.NOT_HERE, settings), bad(2, Cause.NOT_HERE, settings, FRAMES)], [("stuck", 1, 0)]),
             ("a dialog after what is missing", [bad(1, Cause.NOT_HERE), bad(2, Cause.NOT_HERE, rate)], [("stuck", 0, 0), ("stuck", 0, 0)]),
-            ("another cover", [bad(1, Cause.COVERED, Obstacle(Way.COVER, "a")), bad(2, Cause.COVERED, Obstacle(Way.COVER, "a"))], 2),
+            (
+                "another cover",
+                [bad(1, Cause.COVERED, Obstacle(ObstacleKind.COVER, "a")), bad(2, Cause.COVERED, Obstacle(ObstacleKind.COVER, "a"))],
+                2,
+            ),
             (
                 "the worst is what it is",
                 [bad(1, Cause.NOT_SHOWN, step=FRAMES), bad(2, Cause.NOT_HERE, step='tap label "Frames"')],
@@ -100,7 +108,7 @@ class Causes(unittest.TestCase):
                 if isinstance(expected, int):
                     self.assertEqual(len(found), expected)
                 elif expected == ["stuck"]:
-                    self.assertEqual([(c.kind, len(c.follows)) for c in found], [(Kind.STUCK, 1)])
+                    self.assertEqual([(c.kind, len(c.follows)) for c in found], [(FindingKind.STUCK, 1)])
                 else:
                     self.assertEqual([(c.kind.value, len(c.follows), c.untried) for c in found], expected)
 
@@ -129,7 +137,7 @@ class Causes(unittest.TestCase):
         self.assertEqual(finding.names, ("Frames", "Queen"))
 
     def test_kinds_are_drawn_in_the_ink_of_an_outcome(self) -> None:
-        inks = [kind.outcome for kind in Kind]
+        inks = [kind.outcome for kind in FindingKind]
         self.assertEqual(inks, [Outcome.STUCK, Outcome.DIFFERS, Outcome.UNREACHED, Outcome.HELD, Outcome.HELD])
 
     def test_who_failed_who_did_it_and_who_cannot_tell(self) -> None:
@@ -177,7 +185,7 @@ class Causes(unittest.TestCase):
         lanes = lay([lane(ALDER, *fine), lane(WREN, *stuck), lane(PLATEAU), lane(MOTH, *fine)], "Alder 5")
         (finding,) = findings(lanes)
         self.assertEqual(
-            told(finding, Standing(finding, "no room", True)),
+            told(finding, FindingStanding(finding, "no room", True)),
             {
                 "kind": "stuck",
                 "about": "missing",
@@ -214,7 +222,7 @@ class Causes(unittest.TestCase):
             RemarkKind.SMALL, "save", "Save", "12 dp", "48 dp", take, Address.of(2), Box(5, 6, 7, 8), "0003.png", (TakeName("Moth 2", 1),)
         )
         remark = replace(remark, example_shot="0009.png", example_box=Box(0, 0, 9, 9))
-        noticed = next(f for f in findings(lanes, [remark]) if f.kind is Kind.REMARK)
+        noticed = next(f for f in findings(lanes, [remark]) if f.kind is FindingKind.REMARK)
         self.assertEqual(noticed.place_on(take, stuck[1]), ("0003.png", Box(5, 6, 7, 8)))
         self.assertEqual(noticed.place_on(TakeName("Moth 2", 1), stuck[1]), ("0009.png", Box(0, 0, 9, 9)))
         self.assertEqual(noticed.place_on(TakeName("Alder 5", 1), stuck[1]), ("0002.png", Box(1, 2, 3, 4)))
@@ -223,7 +231,7 @@ class Causes(unittest.TestCase):
         self.assertEqual(names, [["Wren mini"], ["Moth 2"], ["Alder 5", "Plateau 10"]])
         self.assertEqual(noticed.sides.unknown, (TakeName("Alder 5", 1), TakeName("Plateau 10", 1)))
         again = replace(remark, address=Address.of(3), take=TakeName("Alder 5", 1), fine=(TakeName("Nobody", 1),))
-        twice = next(f for f in findings(lanes, [again, remark]) if f.kind is Kind.REMARK)
+        twice = next(f for f in findings(lanes, [again, remark]) if f.kind is FindingKind.REMARK)
         self.assertEqual((twice.number, [cell.address.line for cell in twice.follows], len(twice.takes)), (2, [3], 2))
         self.assertEqual(noticed.detail, "Step 2, 1 of 2 devices that show it. 12 dp here, 48 dp elsewhere.")
 

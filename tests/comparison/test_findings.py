@@ -7,10 +7,10 @@ from copione.comparison.findings import Findings as FoundSoFar
 from copione.comparison.findings import findings
 from copione.comparison.lanes import Lane, lay
 from copione.language.parser import parse_line
-from copione.model.address import Address, Place
+from copione.model.address import Address, AddressPart
 from copione.model.device import DeviceProfile
 from copione.model.geometry import Box
-from copione.model.outcome import Cause, Obstacle, Outcome, Reason, Result, Way
+from copione.model.outcome import Cause, Obstacle, ObstacleKind, Outcome, Reason, Result
 from copione.model.reading import Said
 from copione.model.remark import Remark, RemarkKind
 from copione.model.take import TakeName
@@ -65,7 +65,7 @@ class LanesLaid(unittest.TestCase):
     def test_takes_that_went_different_ways_stand_side_by_side(self) -> None:
         """Columns are the union of what was done, in the order of the script: a loop's turns, a branch that one take alone went."""
         loop = Address.of(3)
-        places = [Address.of(2), Address((Place(3, 1),)).then(4), Address((Place(3, 2),)).then(4), Address.of(6)]
+        places = [Address.of(2), Address((AddressPart(3, 1),)).then(4), Address((AddressPart(3, 2),)).then(4), Address.of(6)]
         every = [replace(result(n), address=address) for n, address in enumerate(places, 1)]
         lanes = lay(
             [lane(ALDER, every[0], every[1], every[3]), lane(WREN, *every[:3], replace(every[3], outcome=Outcome.STUCK))], "Alder 5"
@@ -165,7 +165,7 @@ class Findings(unittest.TestCase):
             made = result(number, outcome, "so", step, read)
             return replace(made, why=Reason(cause, "so", about), obstacle=obstacle)
 
-        dialog, ended = Obstacle(Way.DIALOG, "Rate this app"), Obstacle(Way.GONE, "IllegalStateException: no hive")
+        dialog, ended = Obstacle(ObstacleKind.DIALOG, "Rate this app"), Obstacle(ObstacleKind.GONE, "IllegalStateException: no hive")
         shown, label, save = 'check text "Saved" is shown', 'check label "Frames" reads "6"', 'tap button "Save"'
         again = 'check label "Frames" reads the same on every device'
         table = [
@@ -267,7 +267,7 @@ class Findings(unittest.TestCase):
         self.assertEqual(finding.reason, finding.detail)
 
     def test_the_turns_of_a_loop_are_one_finding_where_the_same_devices_are_slow(self) -> None:
-        turns = [Address((Place(3, turn),)).then(4) for turn in (1, 2, 3)]
+        turns = [Address((AddressPart(3, turn),)).then(4) for turn in (1, 2, 3)]
 
         def timed(name: str, *answers: float) -> Lane:
             every = zip(turns, answers, strict=True)

@@ -4,26 +4,26 @@ import unittest
 from collections.abc import Sequence
 
 from copione.comparison.gaps import gaps, told_of
-from copione.comparison.views import Seen, View, lie_over, like, like_pages, within
+from copione.comparison.views import SeenElement, View, lie_over, like, like_pages, within
 from copione.model.geometry import Box
 
 PANE, OTHER = Box(0, 0, 400, 600), Box(0, 0, 400, 700)
 
 
-def seen(key: str, top: float, **more: object) -> Seen:
-    return Seen(key, "text", key, key, key, Box(16, top, 200, top + 20), **more)
+def seen(key: str, top: float, **more: object) -> SeenElement:
+    return SeenElement(key, "text", key, key, key, Box(16, top, 200, top + 20), **more)
 
 
-def page(elements: Sequence[Seen], bottom: float = 800) -> View:
+def page(elements: Sequence[SeenElement], bottom: float = 800) -> View:
     return View(tuple(elements), 400, 800, Box(0, 0, 400, bottom), "android", False, "en-GB", 1.0)
 
 
-def letters(words: str, **more: dict[str, object]) -> list[Seen]:
+def letters(words: str, **more: dict[str, object]) -> list[SeenElement]:
     """An element a letter, 30 dp apart."""
     return [seen(each, 30 * n, **more.get(each, {})) for n, each in enumerate(words)]
 
 
-def found(here: Sequence[Seen], there: Sequence[Seen], bottom: float = 800) -> list[str]:
+def found(here: Sequence[SeenElement], there: Sequence[SeenElement], bottom: float = 800) -> list[str]:
     return ["".join(each.key for each in run) for run in gaps(page(here, bottom), page(there))]
 
 
@@ -107,10 +107,10 @@ class Alike(unittest.TestCase):
     def test_what_lies_over_what(self) -> None:
         one = seen("a", 0)  # 184 x 20
         for top, left, over in ((15, 16, True), (16, 16, False), (16.5, 16, False), (0, 172.3, True), (0, 172.5, False), (40, 16, False)):
-            other = Seen("b", "text", "b", "b", "b", Box(left, top, left + 184, top + 20))
+            other = SeenElement("b", "text", "b", "b", "b", Box(left, top, left + 184, top + 20))
             self.assertIs(lie_over(one, other), over, (top, left))
             self.assertIs(lie_over(other, one), over)
-        thin = Seen("c", "text", "c", "c", "c", Box(16, 0, 20, 20))
+        thin = SeenElement("c", "text", "c", "c", "c", Box(16, 0, 20, 20))
         self.assertFalse(lie_over(one, thin), "4 dp are not enough")
 
     def test_contrast(self) -> None:

@@ -7,7 +7,7 @@ from dataclasses import replace
 from copione.comparison.findings import findings
 from copione.comparison.lanes import lay
 from copione.comparison.remarks import remarks
-from copione.comparison.views import Aim, Seen, View
+from copione.comparison.views import Aim, SeenElement, View
 from copione.model.address import Address
 from copione.model.geometry import Box
 from copione.model.outcome import Cause, Outcome, Reason
@@ -38,20 +38,20 @@ ODD = TakeName("Odd")
 GREEN, RED = "0bb8" + "00" * 64 + "305030" * 25, "0bb8" + "00" * 64 + "3030c0" * 25
 
 
-def text(key: str, said: str, top: float, **more: object) -> Seen:
-    return Seen(key, "text", said, said, said, Box(16, top, 200, top + 20), contrast=13.0, ground="f6f3ec", **more)
+def text(key: str, said: str, top: float, **more: object) -> SeenElement:
+    return SeenElement(key, "text", said, said, said, Box(16, top, 200, top + 20), contrast=13.0, ground="f6f3ec", **more)
 
 
 def page(**more: object) -> View:
     """A page with a title, values, a switch, a picture and a button."""
     elements = (
         text("title", "Hive 17", 30),
-        Seen("comb", "img", "Comb", "", "", Box(16, 60, 300, 160), fingerprint=GREEN),
+        SeenElement("comb", "img", "Comb", "", "", Box(16, 60, 300, 160), fingerprint=GREEN),
         text("seen", "Today", 170),
         text("weight", "31.4 kg", 200),
-        Seen("queen", "switch", "Queen", "", "", Box(16, 230, 70, 262), tappable=True, state="off"),
+        SeenElement("queen", "switch", "Queen", "", "", Box(16, 230, 70, 262), tappable=True, state="off"),
         text("note", "No note", 270),
-        Seen("save", "button", "Save", "Save", "Save", Box(16, 300, 300, 348), tappable=True, contrast=8.0, jump=""),
+        SeenElement("save", "button", "Save", "Save", "Save", Box(16, 300, 300, 348), tappable=True, contrast=8.0, jump=""),
         text("foot", "Hive Diary", 360),
     )
     view = View(elements, 400, 800, Box(0, 0, 400, 800), "android", False, "en-GB", 1.0)
@@ -77,19 +77,19 @@ def without(key: str) -> Callable[[View], View]:
 
 
 def with_more(view: View) -> View:
-    extra = Seen("offer", "button", "Offer", "Offer", "Offer", Box(16, 292, 300, 299), tappable=True)
+    extra = SeenElement("offer", "button", "Offer", "Offer", "Offer", Box(16, 292, 300, 299), tappable=True)
     return replace(view, elements=(*view.elements[:6], extra, *view.elements[6:]))
 
 
 def listing(*names: str) -> View:
-    rows = (Seen(f"row {n}", "listitem", n, "", n, Box(0, 60 * i, 400, 60 * i + 50), tappable=True) for i, n in enumerate(names, 1))
+    rows = (SeenElement(f"row {n}", "listitem", n, "", n, Box(0, 60 * i, 400, 60 * i + 50), tappable=True) for i, n in enumerate(names, 1))
     return replace(page(), elements=(page().elements[0], *rows))
 
 
 def piled(*names: str, gap: float = 30) -> View:
     """Rows with a mark in each, over its words where there is little gap."""
     rows = [text(f"row {n}", n, 100 + 80 * i) for i, n in enumerate(names)]
-    marks = [Seen(f"mark {n}", "img", n, "", "", Box(16 + gap, 100 + 80 * i, 210, 120 + 80 * i)) for i, n in enumerate(names)]
+    marks = [SeenElement(f"mark {n}", "img", n, "", "", Box(16 + gap, 100 + 80 * i, 210, 120 + 80 * i)) for i, n in enumerate(names)]
     return replace(page(), elements=tuple(replace(e, box=Box(16, e.box.top, 70, e.box.bottom)) for e in rows) + tuple(marks))
 
 
@@ -127,7 +127,10 @@ class Noticed(unittest.TestCase):
             ("other words", "seen", changed("seen", said="TODAY", text="TODAY")(page())),
             ("focus order", "save", changed("save", jump="before “Queen”")(page())),
         ]
-        tabs = [Seen(key, "tab", key, key, key, Box(left, 52, left + 90, 58), tappable=True) for key, left in (("now", 16), ("past", 120))]
+        tabs = [
+            SeenElement(key, "tab", key, key, key, Box(left, 52, left + 90, 58), tappable=True)
+            for key, left in (("now", 16), ("past", 120))
+        ]
         tabbed = replace(page(), elements=(page().elements[0], *tabs, *page().elements[1:]))
         swapped = replace(page(), elements=(page().elements[0], *tabs[::-1], *page().elements[1:]))
         kilograms, many = reading("in kilograms"), reading("how many")

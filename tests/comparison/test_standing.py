@@ -4,12 +4,12 @@ import unittest
 from dataclasses import replace
 from datetime import date
 
-from copione.comparison.apart import Apart, Rule, Test
+from copione.comparison.apart import Discriminator, Rule, Test
 from copione.comparison.evidence import Dot, Dots, dots_of
 from copione.comparison.findings import findings
 from copione.comparison.lanes import Lanes, lay
-from copione.comparison.standing import Allowance, Scope, allowance_for, assess
-from copione.comparison.traits import Subject
+from copione.comparison.standing import Allowance, DeviceScope, allowance_for, assess
+from copione.comparison.traits import TraitSubject
 from copione.model.outcome import Outcome
 
 from .test_findings import ALDER, MOTH, PLATEAU, WREN, lane, result
@@ -33,9 +33,9 @@ class Standings(unittest.TestCase):
         table = [
             (whole, "no room, Ada, 2026-11-01"),
             (replace(whole, script="Autumn"), ""),
-            (replace(whole, scope=Scope(devices=("Wren mini",))), ""),
-            (replace(whole, scope=Scope(width_to=360.0)), "no room, Ada, 2026-11-01"),
-            (replace(whole, scope=Scope(platform="ios")), ""),
+            (replace(whole, scope=DeviceScope(devices=("Wren mini",))), ""),
+            (replace(whole, scope=DeviceScope(width_to=360.0)), "no room, Ada, 2026-11-01"),
+            (replace(whole, scope=DeviceScope(platform="ios")), ""),
             (replace(whole, until="2026-11-25"), ""),
             (replace(whole, until="2026-11-26"), "no room, Ada, 2026-11-01"),
             (replace(whole, what="something else"), ""),
@@ -68,8 +68,8 @@ class Standings(unittest.TestCase):
         self.assertEqual(line.said(False), "Android 9, 12, iOS 17")
 
     def test_dots_of_every_scale(self) -> None:
-        def side(trait: str, *values: object) -> tuple[Subject, ...]:
-            return tuple(Subject(f"{value}", {trait: value} if value is not None else {}) for value in values)
+        def side(trait: str, *values: object) -> tuple[TraitSubject, ...]:
+            return tuple(TraitSubject(f"{value}", {trait: value} if value is not None else {}) for value in values)
 
         (finding,) = findings(run("Wren mini", "Moth 2"))
         nine, ten = ("android", (9,)), ("android", (10, 1))
@@ -87,30 +87,30 @@ class Standings(unittest.TestCase):
             with self.subTest(trait, bad=bad, good=good):
                 sides = replace(finding.sides, subjects=(side(trait, *bad), side(trait, *good), ()))
                 rule = Rule((Test(trait, "at most", (0.0,)),))
-                vars(sides)["apart"] = Apart(1, 2, (rule,))
+                vars(sides)["apart"] = Discriminator(1, 2, (rule,))
                 (line,) = dots_of(replace(finding, sides=sides))
                 self.assertEqual(([round(dot.place, 6) for dot in line.dots], line.gap), ([round(p, 6) for p in places], gap))
                 self.assertEqual((line.said(True), line.said(False)), said)
                 self.assertEqual([(d.platform, d.version) for d in line.dots][:1], [("android", "9") if trait == "release" else ("", "")])
         five = tuple(Rule((Test(trait, "at most", (0.0,)),)) for trait in ("width", "height", "density", "keyboard", "text size"))
-        vars(sides)["apart"] = Apart(1, 2, five)
+        vars(sides)["apart"] = Discriminator(1, 2, five)
         facts = dict.fromkeys(("width", "height", "density", "keyboard", "text size"), 1.0)
-        sides = replace(sides, subjects=((Subject("a", facts),), (Subject("b", facts),), ()))
-        vars(sides)["apart"] = Apart(1, 2, five)
+        sides = replace(sides, subjects=((TraitSubject("a", facts),), (TraitSubject("b", facts),), ()))
+        vars(sides)["apart"] = Discriminator(1, 2, five)
         self.assertEqual([line.title for line in dots_of(replace(finding, sides=sides))][-1], "Height of the keyboard", "no more than four")
         sides = replace(sides, subjects=((), (), ()))
-        vars(sides)["apart"] = Apart(1, 2, five)
+        vars(sides)["apart"] = Discriminator(1, 2, five)
         self.assertEqual(dots_of(replace(finding, sides=sides)), ())
 
     def test_scopes_and_how_long_an_allowance_lasts(self) -> None:
         for scope, words, names in (
-            (Scope(), "every device", "Alder 5, Wren mini, Plateau 10, Moth 2"),
-            (Scope(devices=("Wren mini", "Moth 2")), "Wren mini, Moth 2", "Wren mini, Moth 2"),
-            (Scope(platform="android", form="tablet"), "android, tablets", "Plateau 10"),
-            (Scope(form="phone"), "phones", "Alder 5, Wren mini, Moth 2"),
-            (Scope(language="EN", width_to=360.0), "EN, up to 360 dp wide", "Wren mini, Moth 2"),
-            (Scope(language="de"), "de", ""),
-            (Scope(text_from=1.3), "text from 130%", "Wren mini"),
+            (DeviceScope(), "every device", "Alder 5, Wren mini, Plateau 10, Moth 2"),
+            (DeviceScope(devices=("Wren mini", "Moth 2")), "Wren mini, Moth 2", "Wren mini, Moth 2"),
+            (DeviceScope(platform="android", form="tablet"), "android, tablets", "Plateau 10"),
+            (DeviceScope(form="phone"), "phones", "Alder 5, Wren mini, Moth 2"),
+            (DeviceScope(language="EN", width_to=360.0), "EN, up to 360 dp wide", "Wren mini, Moth 2"),
+            (DeviceScope(language="de"), "de", ""),
+            (DeviceScope(text_from=1.3), "text from 130%", "Wren mini"),
         ):
             with self.subTest(words):
                 self.assertEqual(scope.words, words)
@@ -121,11 +121,11 @@ class Standings(unittest.TestCase):
         lanes = run("Wren mini")
         (finding,) = findings(lanes)
         about, what, variant = finding.key
-        either = [Allowance("", about, what, Scope(devices=(name,)), why=name) for name in ("Wren mini", "Moth 2")]
+        either = [Allowance("", about, what, DeviceScope(devices=(name,)), why=name) for name in ("Wren mini", "Moth 2")]
         self.assertEqual(assess((finding,), lanes, "Spring", either, TODAY).standing[0].expected, "Wren mini")
         known = assess((finding,), lanes, "Spring", [replace(either[0], variant="other")], TODAY)
         self.assertEqual((known.standing[0].expected, len(known.stale), known.open), ("", 1, (finding,)))
-        nobody = replace(either[0], what="x", scope=Scope(devices=("Nobody",)))
+        nobody = replace(either[0], what="x", scope=DeviceScope(devices=("Nobody",)))
         self.assertEqual(assess((finding,), lanes, "Spring", [nobody], TODAY).stale, (), "none of its devices took part")
         both, one = run("Wren mini", "Moth 2"), run("Wren mini")
         wider = assess(findings(both), both, "Spring", (), TODAY, (findings(one), one))

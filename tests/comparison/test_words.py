@@ -11,7 +11,7 @@ from copione.comparison.wording import counted, detail, expected, listed, number
 from copione.model.address import Address
 from copione.model.deviation import OFF, Deviation
 from copione.model.geometry import Box
-from copione.model.outcome import Cause, Obstacle, Outcome, Reason, Way
+from copione.model.outcome import Cause, Obstacle, ObstacleKind, Outcome, Reason
 from copione.model.remark import Remark, RemarkKind
 from copione.model.take import TakeName
 
@@ -22,8 +22,12 @@ BOTH = ("Alder 5", "Moth 2")
 
 class Titles(unittest.TestCase):
     def test_a_title_for_each_cause(self) -> None:
-        dialog, nameless, shade = Obstacle(Way.DIALOG, "Rate it"), Obstacle(Way.DIALOG), Obstacle(Way.COVER, "cookie bar")
-        page, other = Obstacle(Way.PAGE, "Settings"), Obstacle(Way.ELSEWHERE, "com.example.maps")
+        dialog, nameless, shade = (
+            Obstacle(ObstacleKind.DIALOG, "Rate it"),
+            Obstacle(ObstacleKind.DIALOG),
+            Obstacle(ObstacleKind.COVER, "cookie bar"),
+        )
+        page, other = Obstacle(ObstacleKind.PAGE, "Settings"), Obstacle(ObstacleKind.ELSEWHERE, "com.example.maps")
         alder = ("Alder 5",)
         for about, obstacle, names, said in (
             ("dialog", dialog, alder, "The dialog “Rate it” covers the page with “Save” on Alder 5"),

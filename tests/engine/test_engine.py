@@ -16,7 +16,7 @@ from copione.model.clock import SystemClock
 from copione.model.errors import FileTrouble, ScriptBroken
 from copione.model.outcome import Outcome
 from copione.project.archive import RunEnd, read_run
-from copione.project.history import Index
+from copione.project.history import RunIndex
 from copione.replay.listening import RunListener
 from copione_lab.model import Fault
 
@@ -49,7 +49,7 @@ class Engine(RunCase):
         )
         self.assertEqual(kept, heard)
         self.assertEqual(len(etree.fromstring(xml.read_bytes()).findall(".//testcase")), 8)
-        self.assertEqual([h.device for h in Index(self.project.runs_folder).of_steps("Other", [("Wren mini", HIVES[3])])], ["Wren mini"])
+        self.assertEqual([h.device for h in RunIndex(self.project.runs_folder).of_steps("Other", [("Wren mini", HIVES[3])])], ["Wren mini"])
         self.assertIn(b"Wren mini", write_report(record.folder).read_bytes())
 
     def test_what_cannot_be_written_is_told_and_takes_no_result_away(self) -> None:

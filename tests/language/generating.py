@@ -16,7 +16,7 @@ from copione.model.geometry import Box
 from copione.model.roles import ROLES
 from copione.model.step import Need, Scene, Script, Step
 from copione.model.target import AREA, Naming, Target
-from copione.model.words import Meaningless
+from copione.model.words import InvalidValue
 
 WORDS = (
     "Hive 7",
@@ -35,7 +35,7 @@ NAMES = ("hive", "frames", "note_2", "x")
 
 
 class Maker:
-    """`Meaningless` values are made again."""
+    """`InvalidValue` values are made again."""
 
     def __init__(self, seed: int) -> None:
         self.chance = random.Random(seed)
@@ -88,7 +88,7 @@ class Maker:
         while True:
             try:
                 return self._value(kind)
-            except Meaningless:
+            except InvalidValue:
                 continue
 
     def _value(self, kind: Any) -> Any:
@@ -123,8 +123,8 @@ class Maker:
             (a.Have, "value"): ("on", "off", "slow", "1.3", "de"),
             (a.WhenValue, "value"): ("{hive}", "{frames + 1}"),
             (a.Repeat, "times"): ("3", "{frames}", "{frames + 1}"),
-            (f.Runs, "platform"): ("android", "ios"),
-            (f.Runs, "release"): ("12", "8.1"),
+            (f.RunsPlatform, "platform"): ("android", "ios"),
+            (f.RunsPlatform, "release"): ("12", "8.1"),
             (f.Speaks, "locale"): ("de", "pt-BR"),
             (r.IsDay, "day"): ("2026-02-28", "{today + 7 days}", "{visit}"),
             (r.Matches, "pattern"): ("^\\d{4}$", "a|{hive}"),

@@ -4,7 +4,7 @@ from dataclasses import replace
 
 from copione.language.document import formatted, parse
 from copione.language.printer import script_text, step_words
-from copione.language.whole import Known, whole_problems
+from copione.language.whole import DocumentContext, whole_problems
 from copione.model import action as a
 from copione.model import fact as f
 from copione.model import relation as r
@@ -14,7 +14,7 @@ from copione.model.number import first_number
 from copione.model.reading import InDay, InNumber, InOrder, Moved
 from copione.model.step import Step
 from copione.model.target import Naming, Target
-from copione.model.words import Meaningless, Text
+from copione.model.words import InvalidValue, Text
 from copione.recognition.phrases import Interpreter
 from copione.replay.ordering import sort_key
 from copione.screens.numbers import signs_of
@@ -48,7 +48,7 @@ scene "Work"
 def remarks(text: str, **known: object) -> list[str]:
     document = parse(text)
     scripts = {OWN: document.script, "common.copione": parse(COMMON).script}
-    told = Known(Library(scripts), **known)  # type: ignore[arg-type]
+    told = DocumentContext(Library(scripts), **known)  # type: ignore[arg-type]
     return [f"{p.line}:{p.column} {p.message}" for p in (*document.problems, *whole_problems(document, told))]
 
 
@@ -65,12 +65,12 @@ class Saying(unittest.TestCase):
             'check label "Weight" is more than {weight} + 1': a.Check(weight, r.Compares(r.Than.MORE, "{weight + 1}")),
             'check label "Weight" is at most 4': a.Check(weight, r.Compares(r.Than.AT_MOST, "4")),
             'check label "Weight" is the day today + 7 days': a.Check(weight, r.IsDay("{today + 7 days}")),
-            'check list "Hives" is in falling order by "Last seen"': a.Check(hives, r.IsInOrder(r.Way.FALLING, "Last seen")),
+            'check list "Hives" is in falling order by "Last seen"': a.Check(hives, r.IsInOrder(r.SortOrder.FALLING, "Last seen")),
             'check canvas "m" is turned by 30': a.Check(Target("canvas", "m"), r.IsMoved(r.Moving.TURNED, 30.0)),
             'perform "Sign in" with "Ada" {password} {n} + 1': a.Perform("Sign in", ("Ada", "{password}", "{n + 1}")),
             'when {role} reads "Keeper"': a.WhenValue(r.Reads("Keeper"), "{role}"),
             "when device is narrower than 360 dp": a.WhenDevice(f.Width(f.Side.NARROWER, 360.0)),
-            "when device runs android before 12": a.WhenDevice(f.Runs("android", f.Since.BEFORE, "12")),
+            "when device runs android before 12": a.WhenDevice(f.RunsPlatform("android", f.Since.BEFORE, "12")),
             'repeat until text "End" is shown at most 20 times': a.RepeatUntil(Target("text", "End"), r.IsShown(), 20),
             'for each row of "rounds.csv"': a.ForEach("rounds.csv"),
         }
@@ -117,7 +117,7 @@ class Saying(unittest.TestCase):
             for change in (renaming, other_variables):
                 try:
                     changed = step.map_text(change)
-                except Meaningless:
+                except InvalidValue:
                     continue
                 (again,) = parse(f'script "a"\nscene "b"\n    {step_words(changed)}\n').script.scenes[0].steps
                 self.assertEqual((again.action, again.verb), (changed.action, kind.verb), step_words(changed))
@@ -173,7 +173,7 @@ class Structure(unittest.TestCase):
             with self.subTest(problem):
                 self.assertIn(problem, remarks(text, columns={"hives.csv": ("hive",)}))
         document = parse('script "a"\nscene "Sign in"\nscene "b"\nperform "Sing in"\n')
-        (problem,) = whole_problems(document, Known(Library({OWN: document.script})))
+        (problem,) = whole_problems(document, DocumentContext(Library({OWN: document.script})))
         self.assertEqual(problem.near, "Sign in")
 
     def test_many_times_performed_is_told_before_it_is_run(self) -> None:
@@ -222,7 +222,7 @@ class Fitting(unittest.TestCase):
             (r.IsInOrder(), order("1.250 kg", "1.5 kg"), True),
             (r.IsInOrder(), order("1.250 kg", "1.5 kg", locale="de"), False),
             (r.IsInOrder(), InOrder(("Hive 2", "Hive 10")), False),
-            (r.IsInOrder(r.Way.FALLING), order("12 days ago", "9 days ago", "9 days ago"), True),
+            (r.IsInOrder(r.SortOrder.FALLING), order("12 days ago", "9 days ago", "9 days ago"), True),
             (r.IsMoved(r.Moving.TURNED, -350), Moved(12.0, 1.0), True),
             (r.IsMoved(r.Moving.TURNED, 30), Moved(12.0, 1.0), False),
             (r.IsMoved(r.Moving.SCALED, 2), Moved(0.0, 1.9), True),
@@ -238,10 +238,10 @@ class Fitting(unittest.TestCase):
             (f.Width(f.Side.NARROWER, 361.0), True),
             (f.Width(f.Side.WIDER, 360.0), False),
             (f.Size(f.Build.PHONE), True),
-            (f.Runs("android"), True),
-            (f.Runs("android", f.Since.BEFORE, "8.2"), True),
-            (f.Runs("android", f.Since.FROM, "8.1"), True),
-            (f.Runs("ios"), False),
+            (f.RunsPlatform("android"), True),
+            (f.RunsPlatform("android", f.Since.BEFORE, "8.2"), True),
+            (f.RunsPlatform("android", f.Since.FROM, "8.1"), True),
+            (f.RunsPlatform("ios"), False),
             (f.Speaks("de"), True),
             (f.Speaks("de-DE"), False),
             (f.LargeText(1.2), True),

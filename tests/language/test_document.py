@@ -16,7 +16,7 @@ from copione.model import relation as r
 from copione.model.errors import ScriptBroken
 from copione.model.step import Step
 from copione.model.target import Target
-from copione.model.words import Meaningless
+from copione.model.words import InvalidValue
 from copione.recording.proposals import PROPOSALS
 from copione.replay.performers import PERFORMERS
 
@@ -115,8 +115,8 @@ class Reading(unittest.TestCase):
             'check field "Notes" contains "comb"': a.Check(notes, r.Contains("comb")),
             'check label "A" reads like "* hives due"': a.Check(label, r.ReadsLike("* hives due")),
             'check list "Hives" has 3 items': a.Check(hives, r.HasItems(3)),
-            'check list "Hives" has at least 3 items': a.Check(hives, r.HasItems(3, r.Bound.AT_LEAST)),
-            'check list "Hives" has at most 3 items': a.Check(hives, r.HasItems(3, r.Bound.AT_MOST)),
+            'check list "Hives" has at least 3 items': a.Check(hives, r.HasItems(3, r.CountBound.AT_LEAST)),
+            'check list "Hives" has at most 3 items': a.Check(hives, r.HasItems(3, r.CountBound.AT_MOST)),
             'check label "A" reads the same on every device': a.Check(label, r.SameEverywhere()),
             'check label "A" looks as recorded allowing 3 dp 20 %': a.Check(label, r.LooksAsRecorded(r.Tolerance(3.0, 0.2))),
         }
@@ -243,7 +243,7 @@ class Tables(unittest.TestCase):
                 words = "".join(chance.choices(letters, k=3))
                 try:
                     changed = step.map_text(lambda said, kind, words=words: words)
-                except Meaningless:
+                except InvalidValue:
                     continue
                 again = parse(script(step_words(changed)))
                 self.assertEqual([s for _, s in again.script.steps()], [replace(changed, comment="")], step_words(changed))

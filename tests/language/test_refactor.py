@@ -3,7 +3,7 @@
 import unittest
 
 from copione.language import refactor
-from copione.language.assist import SceneOffered, Surroundings, suggestions
+from copione.language.assist import CompletionContext, SceneOffered, suggestions
 from copione.language.document import Document, parse
 from copione.language.folding import stretches
 from copione.language.parser import parse_line
@@ -29,7 +29,7 @@ scene "Look"
     check label "Weight" is more than {weight} - 1
     perform "Open"
 """
-AROUND = Surroundings(
+AROUND = CompletionContext(
     targets=('button "Save"', 'list "Hives"'),
     scenes=(SceneOffered("Sign in", ("name", "password"), "common.copione"),),
     variables=(("hive", "hives.csv"),),
@@ -62,7 +62,7 @@ class Offered(unittest.TestCase):
                 found = {s.words: s.insert for s in suggestions(line, len(line), AROUND)[1]}
                 self.assertEqual(found.get(words), insert)
         for line in ('    note "x" # ta', "    tpa zz", '    press back "'):
-            self.assertEqual(suggestions(line, len(line), Surroundings())[1], [], line)
+            self.assertEqual(suggestions(line, len(line), CompletionContext())[1], [], line)
 
     def test_whatever_is_put_in_can_be_read_where_it_was_offered(self) -> None:
         for line in ("    tap ", '    check button "Save" ', "    when device ", "    perform ", "    for each row of "):
@@ -152,11 +152,11 @@ class Changes(unittest.TestCase):
     def test_what_the_caret_is_on_and_where_it_is_made(self) -> None:
         document = parse(TEXT)
         table = [
-            (9, 12, refactor.Subject("value", "keeper"), 3),
-            (16, 44, refactor.Subject("value", "weight"), 15),
-            (17, 14, refactor.Subject("scene", "Open"), 5),
-            (7, 30, refactor.Subject("target", 'list "Hives"'), 0),
-            (7, 12, refactor.Subject("target", 'item "Hive 7" in list "Hives"'), 0),
+            (9, 12, refactor.RenameSubject("value", "keeper"), 3),
+            (16, 44, refactor.RenameSubject("value", "weight"), 15),
+            (17, 14, refactor.RenameSubject("scene", "Open"), 5),
+            (7, 30, refactor.RenameSubject("target", 'list "Hives"'), 0),
+            (7, 12, refactor.RenameSubject("target", 'item "Hive 7" in list "Hives"'), 0),
         ]
         for line, column, subject, made in table:
             self.assertEqual(refactor.subject_at(document, line, column), subject)

@@ -9,7 +9,7 @@ from copione.links.adb.server import AdbServer
 from copione.links.bench import Bench
 from copione.links.link import Link
 from copione.links.webdriver.link import WebDriverLink, look_up
-from copione.links.webdriver.wire import Refused, touch_actions, value_of
+from copione.links.webdriver.wire import RemoteRefused, touch_actions, value_of
 from copione.model.action import Start
 from copione.model.clock import SystemClock
 from copione.model.condition import Condition
@@ -317,7 +317,7 @@ class WebDriverWire(unittest.TestCase):
 
     def test_answers_are_values_errors_or_no_answers(self) -> None:
         self.assertEqual(value_of(200, b'{"value": 7}'), 7)
-        with self.assertRaises(Refused):
+        with self.assertRaises(RemoteRefused):
             value_of(404, b'{"value": {"error": "no such element", "message": "m"}}')
         for status, body in ((200, b"<html>"), (200, b"[]"), (500, b'{"value": 1}'), (200, b"")):
             with self.assertRaises(ValueError):

@@ -10,10 +10,10 @@ import msgspec
 
 from copione.links.adb import conditions, facts, uinput
 from copione.links.adb.link import input_commands, text_pieces
-from copione.links.bare import BareLooks
+from copione.links.bare import ObservationOverhead
 from copione.links.browser.capabilities import capabilities
 from copione.links.browser.engines import ENGINES, Installed, installed
-from copione.links.browser.kept import Wanted, settings_file, wanted
+from copione.links.browser.kept import BrowserSpec, settings_file, wanted
 from copione.model.condition import Condition
 from copione.model.errors import CannotDo, FileTrouble
 from copione.model.geometry import Box
@@ -168,7 +168,7 @@ class Conditions(unittest.TestCase):
 
 class Looks(unittest.TestCase):
     def test_the_longest_of_the_last_nine_is_what_a_look_takes(self) -> None:
-        bare = BareLooks()
+        bare = ObservationOverhead()
         self.assertEqual((bare.longest, bare.own(10.0, 10.4, 9.5)), (0.0, 0.5))
         self.assertEqual(bare.own(10.0, 10.4, 10.2), 0.0)
         bare.add(0.9)
@@ -181,7 +181,7 @@ class Looks(unittest.TestCase):
 
 class Sessions(unittest.TestCase):
     def test_what_a_browser_is_asked_for(self) -> None:
-        page = Wanted("Page", "chromium", 360, 740, density=3.0, text=1.3, language="pt-BR", dark=True, touch=True, shown=False)
+        page = BrowserSpec("Page", "chromium", 360, 740, density=3.0, text=1.3, language="pt-BR", dark=True, touch=True, shown=False)
         asked = capabilities(page, Installed(ENGINES["chromium"], "/d", "/b"))
         self.assertEqual((asked["unhandledPromptBehavior"], asked["pageLoadStrategy"]), ("ignore", "none"))
         options = asked["goog:chromeOptions"]

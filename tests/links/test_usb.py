@@ -3,7 +3,7 @@ import unittest
 from pathlib import Path
 
 from copione.links.usb import DEBUGGING, MEDIA, hints, plugged
-from copione.model.device import Listed, Readiness
+from copione.model.device import ListedDevice, Readiness
 
 
 class Ports(unittest.TestCase):
@@ -26,7 +26,7 @@ class Ports(unittest.TestCase):
             (self.nodes / "001").mkdir(parents=True, exist_ok=True)
             (self.nodes / "001" / place[-1].zfill(3)).touch()
 
-    def said(self, listed: tuple[Listed, ...] = (), server: int | None = 41) -> list[str]:
+    def said(self, listed: tuple[ListedDevice, ...] = (), server: int | None = 41) -> list[str]:
         return [hint.about for hint in hints(plugged(self.devices, self.nodes), listed, server)]
 
     def test_each_state_has_its_advice(self) -> None:
@@ -37,7 +37,7 @@ class Ports(unittest.TestCase):
         self.plug("1-3", "Moth 2", "M2", MEDIA, DEBUGGING, node=False)
         self.plug("1-4", "Bramble", "B", DEBUGGING)
         self.plug("1-5", "Fennel 3", "F3", DEBUGGING)
-        found = self.said((Listed("F3", "Fennel 3", Readiness.UNAPPROVED),), None)
+        found = self.said((ListedDevice("F3", "Fennel 3", Readiness.UNAPPROVED),), None)
         self.assertEqual(
             found,
             [

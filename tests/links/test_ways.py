@@ -20,7 +20,7 @@ from copione.links.usb import Plugged
 from copione.links.way import Help, way
 from copione.links.worker import DeviceWorker, Through
 from copione.model.condition import Condition
-from copione.model.device import Listed, Readiness
+from copione.model.device import ListedDevice, Readiness
 from copione.model.errors import DeviceGone, FileTrouble, LinkError
 from copione.model.geometry import Box
 from copione.model.screen import Moment, Screen, bare
@@ -85,7 +85,7 @@ class Way(unittest.TestCase):
         off = Plugged("Moth 2", "18d1", "4ee1", "M", debugging=False, open=True)
         closed = Plugged("Wren mini", "18d1", "4ee1", "W", debugging=True, open=False)
         fine = Plugged("Alder 5", "18d1", "4ee1", "A", debugging=True, open=True)
-        waiting, ready = Listed("B", "Bramble", Readiness.UNAPPROVED), Listed("A", "Alder 5", Readiness.READY)
+        waiting, ready = ListedDevice("B", "Bramble", Readiness.UNAPPROVED), ListedDevice("A", "Alder 5", Readiness.READY)
         asked, plug = f"Bramble: {waiting.readiness.value}", "Plug in a phone, with USB debugging turned on"
         for given, titles, done, helps in (
             ((False, None, [], []), ("Install adb", "Start the adb server", plug), (False, False), (Help.COPY, Help.START, Help.SHOW)),

@@ -2,7 +2,7 @@ import random
 import struct
 import unittest
 
-from copione.links.adb.wire import Answers, Refused, ShellStream, WireError, parse_listing, request
+from copione.links.adb.wire import Answers, ServerRefused, ShellStream, WireError, parse_listing, request
 
 
 def packet(kind: int, data: bytes) -> bytes:
@@ -24,7 +24,7 @@ class Requests(unittest.TestCase):
 
 class Statuses(unittest.TestCase):
     def test_whole_and_byte_by_byte_come_to_the_same(self) -> None:
-        table = {b"OKAY": True, b"FAIL0006no way": Refused("no way")}
+        table = {b"OKAY": True, b"FAIL0006no way": ServerRefused("no way")}
         for data, expected in table.items():
             whole, slow = Answers(), Answers()
             whole.feed(data)

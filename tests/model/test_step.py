@@ -1,15 +1,15 @@
 import unittest
 
 from copione.model.action import Append, Check, Choose, Draw, Find, Keep, Note, Pinch, SetTo, Tap
-from copione.model.address import Address, Place
+from copione.model.address import Address, AddressPart
 from copione.model.formula import NoSum, renamed
 from copione.model.library import OWN, Library
 from copione.model.reading import Counted, Said
-from copione.model.relation import Between, Bound, HasItems, Matches, Reads, ReadsLike, Tolerance
+from copione.model.relation import Between, CountBound, HasItems, Matches, Reads, ReadsLike, Tolerance
 from copione.model.step import Scene, Script, Step
 from copione.model.target import Target
 from copione.model.wanting import wants
-from copione.model.words import Meaningless, UnknownVariable, fill
+from copione.model.words import InvalidValue, UnknownVariable, fill
 
 FIELD = Target("field", "Notes")
 
@@ -71,7 +71,7 @@ class Expected(unittest.TestCase):
             self.assertIs(ReadsLike(pattern).fits(Said(words)), fits, (pattern, words))
 
     def test_counts_have_bounds(self) -> None:
-        for bound, fitting in ((Bound.EXACTLY, {3}), (Bound.AT_LEAST, {3, 4}), (Bound.AT_MOST, {2, 3})):
+        for bound, fitting in ((CountBound.EXACTLY, {3}), (CountBound.AT_LEAST, {3, 4}), (CountBound.AT_MOST, {2, 3})):
             self.assertEqual({n for n in (2, 3, 4) if HasItems(3, bound).fits(Counted(n))}, fitting)
             self.assertFalse(HasItems(3, bound).fits(Said("3")))
 
@@ -95,15 +95,15 @@ class Meant(unittest.TestCase):
             (lambda: Step(Tap(FIELD), within=-1), "limit cannot be negative"),
         )
         for build, words in table:
-            with self.subTest(words), self.assertRaises(Meaningless) as caught:
+            with self.subTest(words), self.assertRaises(InvalidValue) as caught:
                 build()
             self.assertIn(words, caught.exception.sentence)
 
 
 class Addresses(unittest.TestCase):
     def test_they_are_ordered_as_the_script_is_gone_through(self) -> None:
-        loop = Address((Place(10, 2),))
-        ordered = [Address.of(9), Address.of(10).then(11), Address((Place(10, 1),)).then(12), loop.then(11), Address.of(20).then(5)]
+        loop = Address((AddressPart(10, 2),))
+        ordered = [Address.of(9), Address.of(10).then(11), Address((AddressPart(10, 1),)).then(12), loop.then(11), Address.of(20).then(5)]
         mixed = ordered[::-1]
         self.assertEqual(sorted(mixed), ordered)
         for address in ordered:

@@ -7,14 +7,14 @@ import unittest
 from dataclasses import replace
 from pathlib import Path
 
-from copione.comparison.standing import Allowance, Scope
+from copione.comparison.standing import Allowance, DeviceScope
 from copione.model.errors import FileTrouble
 from copione.model.outcome import Outcome
 from copione.model.remark import Remark, RemarkKind
 from copione.model.take import TakeName
 from copione.project.allowances import change_allowances, read_allowances
 from copione.project.archive import RunEnd, RunWriter, heads_by_time, read_run, runs_in
-from copione.project.history import FILE, History, Index, before
+from copione.project.history import FILE, History, RunIndex, before
 from copione.project.remarks import wanted_off
 
 from ..comparison.test_findings import ALDER, WREN, result
@@ -40,7 +40,7 @@ class Histories(InFolder):
         return writer.folder
 
     def said(self) -> History:
-        index = Index(self.folder / "runs")
+        index = RunIndex(self.folder / "runs")
         index.complete()
         return index.of_steps("Spring", [("Alder 5", SAVE)])[0]
 
@@ -69,7 +69,7 @@ class Histories(InFolder):
         with self.assertRaises(FileTrouble) as caught:
             self.said()
         self.assertIn("copione reindex", caught.exception.sentence)
-        self.assertEqual(Index(self.folder / "runs").rebuild(), 2)
+        self.assertEqual(RunIndex(self.folder / "runs").rebuild(), 2)
         self.assertEqual([entry.run for entry in self.said().entries], sorted([first.name, second.name]))
         self.assertEqual(before(self.folder / "runs", "Spring", second), first)
         (self.folder / FILE).unlink()
@@ -106,9 +106,9 @@ class Histories(InFolder):
 class Wishes(InFolder):
     def test_allowances_are_kept_read_and_taken_back(self) -> None:
         one = Allowance(
-            "Spring", "keyboard", 'button "Save" ', Scope(devices=("Wren mini",)), "", "Ada", "2026-11-01", 'so "small"', "2027-01-01"
+            "Spring", "keyboard", 'button "Save" ', DeviceScope(devices=("Wren mini",)), "", "Ada", "2026-11-01", 'so "small"', "2027-01-01"
         )
-        both = one, replace(one, what="other", scope=Scope(width_to=340.0))
+        both = one, replace(one, what="other", scope=DeviceScope(width_to=340.0))
         third = replace(one, what="of another window")
         self.assertEqual(change_allowances(self.folder, (), both), both)
         change_allowances(self.folder, both, (*both, third))

@@ -16,24 +16,24 @@ from copione.model.address import Address
 from copione.model.doubt import Doubt
 from copione.model.errors import FileTrouble
 from copione.model.geometry import Box
-from copione.model.outcome import Cause, Obstacle, Outcome, Reason, Way
+from copione.model.outcome import Cause, Obstacle, ObstacleKind, Outcome, Reason
 from copione.model.portrait import Portrait
-from copione.model.reading import InDay, InNumber, InOrder, Moved, Went
+from copione.model.reading import BranchTaken, InDay, InNumber, InOrder, Moved
 from copione.model.remark import Remark, RemarkKind
 from copione.model.screen import Moment, Screen
 from copione.model.take import TakeName
 from copione.model.target import Target
 from copione.project.apps import word_for
 from copione.project.archive import RunEnd, RunWriter, TakeRecord, read_run
-from copione.project.journal import JOURNAL, Journal, Kept, offer_again, unfinished
+from copione.project.journal import JOURNAL, Journal, JournalStep, offer_again, unfinished
 from copione.project.loading import MOST_LINES, load
 from copione.project.naming import frames_folder, name_in, portraits_path
 from copione.project.portraits import load_portraits
 from copione.project.portraying import portray_from, row_at, screen_of
-from copione.project.remarks import Off, lines_of, read_remarks, wanted_off
+from copione.project.remarks import MutedRemark, lines_of, read_remarks, wanted_off
 from copione.project.renaming import rename_scene_elsewhere
 from copione.project.results import ResultReader, result_record
-from copione.project.scopes import Scope
+from copione.project.scopes import DeviceScope
 from copione.screens.android import read_android
 
 from ..comparison.test_findings import ALDER, MOTH, WREN, result
@@ -66,15 +66,15 @@ class FolderCase(unittest.TestCase):
         self.folder = Path(self.enterContext(tempfile.TemporaryDirectory()))
 
 
-def kept(uid: int, words: str, *portraits: tuple[Target, Portrait], **more: object) -> Kept:
+def kept(uid: int, words: str, *portraits: tuple[Target, Portrait], **more: object) -> JournalStep:
     step, _ = parse_line(words, 0)
-    return Kept(uid, "One", step, portraits, **{"shot": "0001", "mark": ((1.0, 2.0),), "scrolled": False, "bars": 3} | more)
+    return JournalStep(uid, "One", step, portraits, **{"shot": "0001", "mark": ((1.0, 2.0),), "scrolled": False, "bars": 3} | more)
 
 
 class Journals(FolderCase):
     SAVE = Target("button", "Save", inside=Target("list", "Hives"))
 
-    def steps(self) -> list[Kept]:
+    def steps(self) -> list[JournalStep]:
         seen = screen()
         portrait = Portrait(seen, 2, "One", "0001.png", "6", 0.25, Box(0.0, 0.0, 0.5, 1.0), grip=True)
         other = kept(9, 'tap text "Frames"', (Target("text", "Frames"), Portrait(seen, 1, "One")))
@@ -195,11 +195,13 @@ class Runs(FolderCase):
             InNumber(None, "many"),
             InOrder(("a", "b")),
             Moved(12.5, 1.25),
-            Went("in", True),
-            Went("by", False),
+            BranchTaken("in", True),
+            BranchTaken("by", False),
         ):
             with self.subTest(reading):
-                whole = replace(result(1), reading=reading, obstacle=Obstacle(Way.DIALOG, "Rate it"), turned=True, keyboard=250.0, own=4)
+                whole = replace(
+                    result(1), reading=reading, obstacle=Obstacle(ObstacleKind.DIALOG, "Rate it"), turned=True, keyboard=250.0, own=4
+                )
                 back = ResultReader().result(json.loads(json.dumps(result_record(whole))))
                 self.assertEqual(back, whole)
 
@@ -301,7 +303,7 @@ class Remarks(FolderCase):
         text = '[[off]]\nkind = "small target"\nelement = "Save"\ndevices = ["Alder 5"]\nwhy = "known"\n'
         (self.folder / "remarks.toml").write_text(text, "utf-8")
         (off,) = wanted_off(self.folder)
-        self.assertEqual(off, Off(RemarkKind.SMALL, Scope(devices=("Alder 5",)), "Save", "known"))
+        self.assertEqual(off, MutedRemark(RemarkKind.SMALL, DeviceScope(devices=("Alder 5",)), "Save", "known"))
         remark = Remark(RemarkKind.SMALL, "save_it", "SAVE", "", "", TakeName("Alder 5"), Address.of(1), None, "", ())
         for each, device, fits in (
             (remark, ALDER, True),

@@ -14,7 +14,7 @@ from copione.project.naming import portraits_path
 from copione.project.portraits import save_portraits
 from copione.project.renewing import NothingToTakeOver, renewal_of, renewals_of, take_over, take_over_all
 from copione.recognition.phrases import Interpreter
-from copione.replay.evidence import Here, Recorded
+from copione.replay.evidence import Here, RecordedEvidence
 from copione_lab.model import Fault
 from copione_lab.phone import APPS
 
@@ -105,7 +105,7 @@ class Renewing(RunCase):
         taken = replace(recorded, build="2.10", picture="new.png")
         learned = replace(recorded, device="Moth 2", build="2.10", locale="en-GB", picture="moth.png")
         for build, first in (("2.10", "new.png"), ("3", "new.png"), ("2.9", recorded.picture), ("", recorded.picture)):
-            known = Recorded({KEPT: (recorded, learned, taken)}, Interpreter({}), None, Here("Alder 5", build, "de-DE"))
+            known = RecordedEvidence({KEPT: (recorded, learned, taken)}, Interpreter({}), None, Here("Alder 5", build, "de-DE"))
             step = next(s for _, s in self.project.load(self.demo).script.steps() if s.key() == KEPT)
             self.assertEqual(known.of(step.target, "")[0].picture, first, build)
 

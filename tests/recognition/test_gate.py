@@ -8,7 +8,7 @@ from benchmarks.heights import KINDS, wrong
 
 from copione.model.geometry import Box
 from copione.model.outcome import Cause, Evidence
-from copione.model.portrait import Portrait, Sighting, Unseen
+from copione.model.portrait import NotFound, Portrait, Sighting
 from copione.model.roles import roles_of
 from copione.model.screen import Element, Flag, Screen, bare
 from copione.model.target import Target
@@ -60,7 +60,7 @@ class Gate(unittest.TestCase):
         known = (Portrait(rows, 1),)
         self.assertIs(passed(there, known, "Hive 9"), there)
         refused = passed(there, known, "Hive 7")
-        assert isinstance(refused, Unseen)
+        assert isinstance(refused, NotFound)
         self.assertEqual((refused.why.cause, refused.second, refused.score), (Cause.NOT_HERE, there.element, 1.0))
         self.assertIn("“Hive 9” stands where it could be, and was recorded as something else", refused.reason)
 
@@ -68,7 +68,7 @@ class Gate(unittest.TestCase):
         both = page(("heading", "Hives", ""), ("button", "Hives", ""))
         only = page(("button", "Hives", ""))
         target = Target("text", "Hives")
-        self.assertIsInstance(sight(only, target, roles_of("text"), (Portrait(both, 1),)), Unseen)
+        self.assertIsInstance(sight(only, target, roles_of("text"), (Portrait(both, 1),)), NotFound)
 
     def test_in_windows_of_any_height(self) -> None:
         seed = random.SystemRandom().randrange(10**6)

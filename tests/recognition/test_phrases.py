@@ -8,7 +8,7 @@ from copione.model.relation import Reads
 from copione.model.step import Step
 from copione.model.target import Target
 from copione.recognition.phrases import Interpreter
-from copione.replay.evidence import Wanted
+from copione.replay.evidence import WantedTarget
 from copione.replay.found import sight_on
 
 from ..benches import LabCase, named
@@ -56,5 +56,5 @@ class Phrases(LabCase):
             names = tuple(here if name == "Save inspection" else name for name in form.names)
             for app in ("com.android.permissioncontroller", "org.example.hive_diary"):
                 asked = replace(form, app=app, names=names, texts=names)
-                found = sight_on(asked, Wanted(Target("button", said)))
+                found = sight_on(asked, WantedTarget(Target("button", said)))
                 self.assertEqual(isinstance(found, Sighting), app.startswith("com.") or said == here, (said, app))

@@ -6,7 +6,7 @@ from PIL import Image, ImageDraw
 
 from copione.model.geometry import Box
 from copione.model.outcome import Evidence
-from copione.model.portrait import Portrait, Sighting, Unseen
+from copione.model.portrait import NotFound, Portrait, Sighting
 from copione.recognition.pictures import Picture, look_for, thing_at, unlike_at_best
 from copione.recognition.seeing import by_picture, by_text
 from copione.recognition.text import said_in, texts
@@ -102,7 +102,7 @@ class WithoutWords(LabCase):
         self.assertEqual((found.element.row, found.by), (row, (Evidence.PICTURE,)))
         other = without(names="Delete all", labels="Delete all", ids="")
         self.assertIn("Delete all", by_picture(frame, other, portrait, frame).reason)
-        self.assertIsInstance(by_picture(frame, bald, portrait, None), Unseen)
+        self.assertIsInstance(by_picture(frame, bald, portrait, None), NotFound)
 
 
 @reads_pictures
@@ -114,7 +114,7 @@ class Reading(unittest.TestCase):
         found = by_text(picture, None, "stop  READING")
         self.assertTrue(boxes["stop_scale"].contains(*found.element.box.centre))
         self.assertEqual(found.by, (Evidence.WRITTEN,))
-        self.assertIsInstance(by_text(picture, None, "Stop"), Unseen)
+        self.assertIsInstance(by_text(picture, None, "Stop"), NotFound)
         self.assertEqual(texts(Picture(np.full((80, 200, 3), 255, np.uint8), 2.0)), ())
 
 

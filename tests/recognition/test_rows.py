@@ -10,7 +10,7 @@ from benchmarks.sightings import OTHERWISE, counts, read
 from benchmarks.trees import KINDS
 
 from copione.model.outcome import Cause
-from copione.model.portrait import Portrait, Sighting, Unseen
+from copione.model.portrait import NotFound, Portrait, Sighting
 from copione.model.roles import roles_of
 from copione.model.screen import Element, Flag, Screen
 from copione.model.target import Target
@@ -36,7 +36,7 @@ ROWS = [row(number, *said) for number, said in enumerate(HIVES, 1)]
 HOME = page(*ROWS)
 
 
-def look(there: Page, uid: int, kind: str = "nested") -> tuple[Sighting | Unseen, int]:
+def look(there: Page, uid: int, kind: str = "nested") -> tuple[Sighting | NotFound, int]:
     """What the part of the home page leads to on another one, and the row that it is there."""
     home, at = read(HOME, kind, CHANCE)
     screen, places = read(there, kind, CHANCE)
@@ -62,13 +62,13 @@ class Rows(unittest.TestCase):
         home, at = read(page(first, *middle), "nested", CHANCE)
         screen, _ = read(page(*cut), "flat", CHANCE)
         seen = sight(screen, Target("", ""), (), (Portrait(home, at[45]),))
-        self.assertIsInstance(seen, Unseen)
+        self.assertIsInstance(seen, NotFound)
 
     def test_the_only_one_left_of_several_is_no_row_of_all_that_its_list_holds(self) -> None:
         left = [replace(r, children=tuple(p for p in r.children if p.kind != "action" or r.uid == 30)) for r in ROWS]
         home, at = read(HOME, "nested", CHANCE)
         screen, _ = read(page(*left), "flat", CHANCE)
-        self.assertIsInstance(sight(screen, Target("", ""), (), (Portrait(home, at[15]),)), Unseen)
+        self.assertIsInstance(sight(screen, Target("", ""), (), (Portrait(home, at[15]),)), NotFound)
 
     def test_a_row_tells_which_of_its_like_is_meant(self) -> None:
         reworded = [
@@ -93,14 +93,14 @@ class Rows(unittest.TestCase):
         for kind in KINDS:
             for rows in ((copy, *ROWS), (*reversed(ROWS), copy)):
                 found, _ = look(page(*rows), 15, kind)
-                assert isinstance(found, Unseen), kind
+                assert isinstance(found, NotFound), kind
                 self.assertTrue(found.ambiguous, (kind, found.reason))
                 self.assertIn("could be it", found.reason)
 
     def test_a_row_that_is_gone_is_said_to_be_gone(self) -> None:
         for rows in (ROWS[1:], ROWS[2:]):
             found, _ = look(page(*rows), 15)
-            assert isinstance(found, Unseen)
+            assert isinstance(found, NotFound)
             self.assertEqual(
                 (found.why.cause, found.reason), (Cause.NOT_HERE, "it is not on this screen: nothing like it is beside “Hive 7”")
             )

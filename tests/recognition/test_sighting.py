@@ -6,7 +6,7 @@ from dataclasses import replace
 from copione.links.adb.server import AdbServer
 from copione.model.geometry import Box
 from copione.model.outcome import Evidence
-from copione.model.portrait import Portrait, Sighting, Unseen
+from copione.model.portrait import NotFound, Portrait, Sighting
 from copione.model.roles import roles_of
 from copione.model.screen import Flag, Screen
 from copione.model.target import Target
@@ -31,7 +31,7 @@ def changed(screen: Screen, **columns: object) -> Screen:
     return replace(screen, **columns)
 
 
-def look(screen: Screen, portrait: Portrait, name: str | None = None) -> Sighting | Unseen:
+def look(screen: Screen, portrait: Portrait, name: str | None = None) -> Sighting | NotFound:
     role = portrait.element.role
     return sight(screen, Target("", portrait.element.name if name is None else name), (role,), [portrait])
 
@@ -45,11 +45,11 @@ class AcrossModels(LabCase):
                 for element in elements(here, *ROLES):
                     for where, there in screens.items():
                         if not any((e.role, e.name) == (element.role, element.name) for e in there):
-                            self.assertIsInstance(look(there, Portrait(here, element.row)), Unseen)
+                            self.assertIsInstance(look(there, Portrait(here, element.row)), NotFound)
                             continue
                         tried += 1
                         found = look(there, Portrait(here, element.row))
-                        if isinstance(found, Unseen):
+                        if isinstance(found, NotFound):
                             lost.append((page, where, element.role, element.name, found.reason))
                         elif (found.element.role, found.element.name) != (element.role, element.name):
                             wrong.append((page, where, element.name, found.element.name))
@@ -62,7 +62,7 @@ class AcrossModels(LabCase):
         found = look(self.screen("Plateau 10", "hives"), portrait, "Hive 12")
         assert isinstance(found, Sighting)
         self.assertEqual(found.element.name, "Hive 12")
-        self.assertIsInstance(look(recorded, portrait, "Hive 99"), Unseen)
+        self.assertIsInstance(look(recorded, portrait, "Hive 99"), NotFound)
 
 
 class Memory(LabCase):
@@ -115,7 +115,7 @@ class ByEvidence(LabCase):
         texts = tuple("" if t == "Save inspection" else t for t in self.form.texts)
         names = tuple("" if t == "Save inspection" else t for t in self.form.names)
         there = changed(self.form, ids=("",) * len(self.form), texts=texts, names=names)
-        self.assertIsInstance(look(there, self.save), Unseen)
+        self.assertIsInstance(look(there, self.save), NotFound)
 
     def test_its_neighbour_is_never_taken_for_it(self) -> None:
         gone = self.save.row
@@ -136,7 +136,7 @@ class ByEvidence(LabCase):
             flags=f.flags[keep],
             parents=f.parents[keep],
         )
-        self.assertIsInstance(look(there, self.save), Unseen)
+        self.assertIsInstance(look(there, self.save), NotFound)
 
     def test_two_alike_are_told_apart_by_nothing_and_both_named(self) -> None:
         f = self.form
@@ -144,7 +144,7 @@ class ByEvidence(LabCase):
         rename = lambda column, value: tuple(value if i in (twin, twin + 1) else v for i, v in enumerate(column))  # noqa: E731
         there = changed(f, names=rename(f.names, "Calm"), texts=rename(f.texts, "Calm"), ids=rename(f.ids, "temper"))
         found = sight(there, Target("radio", "Calm"), ("radio",))
-        assert isinstance(found, Unseen)
+        assert isinstance(found, NotFound)
         self.assertTrue(found.ambiguous)
         self.assertIn("2 elements are", found.reason)
 
@@ -153,7 +153,7 @@ class ByEvidence(LabCase):
         assert isinstance(found, Sighting)
         self.assertEqual(found.by, (Evidence.ROLE_AND_NAME,))
         group = named(self.form, "radiogroup", "Temper")
-        self.assertIsInstance(sight(self.form, Target("button", "Save inspection"), roles_of("button"), inside=group), Unseen)
+        self.assertIsInstance(sight(self.form, Target("button", "Save inspection"), roles_of("button"), inside=group), NotFound)
         self.assertIsInstance(sight(self.form, Target("radio", "Hot"), roles_of("radio"), inside=group), Sighting)
 
     def test_a_portrait_lists_its_evidence_strongest_first(self) -> None:
@@ -259,7 +259,7 @@ class AcrossBuilds(LabCase):
                 recorded = self.screen("Alder 5", place)
                 seen = look(self.newer(place), Portrait(recorded, named(recorded, role, name).row))
                 if weaker is None:
-                    self.assertIsInstance(seen, Unseen)
+                    self.assertIsInstance(seen, NotFound)
                 else:
                     assert isinstance(seen, Sighting), seen
                     self.assertEqual(seen.weaker, weaker)

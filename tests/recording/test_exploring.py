@@ -1,4 +1,4 @@
-from copione.links.bare import BareLooks
+from copione.links.bare import ObservationOverhead
 from copione.model.action import Check, Key, Orientation
 from copione.model.doubt import Doubt
 from copione.model.gesture import Contact
@@ -113,7 +113,7 @@ class Exploring(RecordingCase):
 
     def test_what_looking_takes_is_no_waiting_for_the_app(self) -> None:
         """A look in which the app's answer is seen, on a computer that is busy or a phone whose looks take long."""
-        bare = BareLooks()
+        bare = ObservationOverhead()
         self.assertAlmostEqual(bare.own(since=100.2, there=106.2, acted=100.0), 0.2)  # what a look takes is not known: at most its own
         for seconds in (0.5, 6.0, 0.7):
             bare.add(seconds)

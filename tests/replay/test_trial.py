@@ -10,7 +10,7 @@ from copione.links.worker import Through
 from copione.model.clock import SystemClock
 from copione.model.outcome import Outcome
 from copione.project.project import Project
-from copione.replay.trial import Asked, Standing, Trial, Tried
+from copione.replay.trial import Trial, TrialRequest, TrialStop, Tried
 
 from .test_take import RunCase
 
@@ -38,12 +38,12 @@ class Ear:
         self.at: Mapping[int, str] = {}
         self.trial: Trial | None = None
 
-    def waits(self, standing: Standing) -> None:
+    def waits(self, standing: TrialStop) -> None:
         self.log.append(f"waits {standing.line}")
         assert self.trial is not None
         getattr(self.trial, self.at.get(standing.line, "go_on"))()
 
-    def goes_on(self, standing: Standing) -> None:
+    def goes_on(self, standing: TrialStop) -> None:
         self.log.append(f"does {standing.line}")
 
     def tried(self, tried: Tried) -> None:
@@ -55,7 +55,7 @@ class Ear:
 
 
 class Trials(RunCase):
-    def tried(self, asked: Asked, at: Mapping[int, str] | None = None) -> Ear:
+    def tried(self, asked: TrialRequest, at: Mapping[int, str] | None = None) -> Ear:
         ear = Ear()
         ear.at = at or {}
         (device,) = self.devices("Alder 5")
@@ -66,7 +66,7 @@ class Trials(RunCase):
 
     def test_it_stops_before_a_line_and_goes_on_step_by_step(self) -> None:
         self.script(*STEPS)
-        ear = self.tried(Asked(5, 12, stops=frozenset({8})), {8: "step", 10: "go_on"})
+        ear = self.tried(TrialRequest(5, 12, stops=frozenset({8})), {8: "step", 10: "go_on"})
         self.assertEqual(
             ear.log,
             ["does 5", "does 6", "does 7", "waits 8", "does 8", "waits 8", "does 8", "waits 10", *(f"does {n}" for n in (10, 11, 12))],
@@ -79,27 +79,27 @@ class Trials(RunCase):
         ear = Ear()
         (device,) = self.devices("Alder 5")
         trial = ear.trial = Trial(
-            Project(self.project.folder), self.project.load(self.demo), Asked(5, 12, stepping=True), ear, SystemClock()
+            Project(self.project.folder), self.project.load(self.demo), TrialRequest(5, 12, stepping=True), ear, SystemClock()
         )
         clear = trial._go.clear
         trial._go.clear = lambda: (trial.stop(), clear())  # it comes just before the trial begins to wait
         trial.run(Through(device.worker))  # type: ignore[arg-type]
         self.assertEqual(ear.log, ["does 5", "does 6"])
         with mock.patch("copione.replay.trial.cut", side_effect=ValueError("never seen")), self.assertLogs("copione.replay.trial", "ERROR"):
-            ear = self.tried(Asked(5, 6))
+            ear = self.tried(TrialRequest(5, 6))
         self.assertEqual(ear.trouble, "Copione met an error of its own: ValueError.")
 
     def test_a_line_or_a_stretch_is_tried_alone_with_what_was_kept_before(self) -> None:
         self.script(*STEPS)
-        self.tried(Asked(5, 6))
-        ear = self.tried(Asked(7, 7))
+        self.tried(TrialRequest(5, 6))
+        ear = self.tried(TrialRequest(7, 7))
         self.assertEqual([t.result.step for t in ear.tried_], ["repeat 2 times", *['fling up on list "Hives"'] * 2])
-        ear = self.tried(Asked(12, 12, given={"title": "Hives"}))
+        ear = self.tried(TrialRequest(12, 12, given={"title": "Hives"}))
         self.assertEqual([(t.result.step, t.result.outcome) for t in ear.tried_], [('check text "Hives" reads "Hives"', Outcome.HELD)])
 
     def test_where_it_is_stuck_the_likely_elements_are_told_and_can_be_learned(self) -> None:
         self.script("launch afresh", 'tap button "Hvies" within 0.2 s', 'note "after"')
-        ear = self.tried(Asked(5, 7))
+        ear = self.tried(TrialRequest(5, 7))
         stuck = ear.tried_[-1]
         self.assertEqual((stuck.result.outcome, stuck.near[0][0].name), (Outcome.STUCK, "Hives"))
         portrait = stuck.portrait(stuck.near[0][0], "One", "x.png")
@@ -108,6 +108,6 @@ class Trials(RunCase):
 
     def test_it_can_be_ended_while_it_waits(self) -> None:
         self.script(*STEPS)
-        ear = self.tried(Asked(5, 12, stepping=True), {6: "stop"})
+        ear = self.tried(TrialRequest(5, 12, stepping=True), {6: "stop"})
         self.assertEqual(ear.log[:2], ["does 5", "waits 6"])
         self.assertEqual(ear.tried_[-1].result.reason, "Stopped by you; button “Hives” was touched for it.")

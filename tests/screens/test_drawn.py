@@ -2,7 +2,7 @@ import unittest
 
 import numpy as np
 
-from copione.model.drawn import Pill, Plate, Shapes, Track, Words
+from copione.model.drawn import Pill, Plate, Shapes, SliderTrack, Words
 from copione.model.geometry import Box
 from copione.model.screen import Flag, Screen, bare
 from copione.screens.drawn import read_drawn, tells_nothing
@@ -29,7 +29,7 @@ class Drawn(unittest.TestCase):
     def test_roles_by_how_things_look(self) -> None:
         field, choice = Plate(Box(16, 120, 384, 168), PALE), Plate(Box(16, 220, 384, 268), PALE, right_mark=True)
         button = Plate(Box(16, 700, 384, 748), DARK)
-        shapes = Shapes((field, choice, button), (Pill(Box(332, 300, 384, 332), True),), (Track(Box(28, 390, 372, 410), 0.5),))
+        shapes = Shapes((field, choice, button), (Pill(Box(332, 300, 384, 332), True),), (SliderTrack(Box(28, 390, 372, 410), 0.5),))
         said = words(("Load", 14, 96), ("Bowls", 26, 135), ("Glaze", 14, 196), ("Ash", 26, 235), ("▼", 360, 235), ("Kiln on", 14, 306))
         screen = read_drawn(PAGE, shapes, [*said, *words(("Peak", 14, 366), ("●", 195, 391), ("Save", 184, 714))])
         for wanted in (

@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QMainWindow, QMenu
 MENUS = ("Project", "Edit", "Record", "Replay", "View")  # in this order, whoever fills them
 
 
-class Scope(Enum):
+class ShortcutScope(Enum):
     """Where an action's shortcut works. Menu and palette offer it wherever its page is in sight."""
 
     EVERYWHERE = "on every page"
@@ -30,7 +30,7 @@ class Entry:
     keys: str
     act: Callable[[], object]
     when: Callable[[], bool] = lambda: True
-    scope: Scope = Scope.EVERYWHERE
+    scope: ShortcutScope = ShortcutScope.EVERYWHERE
     wants: str = ""
 
 
@@ -58,7 +58,7 @@ class Actions:
         for entry in entries:
             menu = self._menus.get(entry.menu) or self._menu(entry.menu)
             action = QAction(entry.words, self._window)
-            if entry.keys and entry.scope is not Scope.MENU:
+            if entry.keys and entry.scope is not ShortcutScope.MENU:
                 action.setShortcut(QKeySequence(entry.keys))
             action.triggered.connect(lambda _checked=False, e=entry: e.act() if e.when() else None)
             menu.addAction(action)
@@ -89,7 +89,7 @@ class Actions:
         return ""
 
     def _here(self, owner: object, entry: Entry) -> bool:
-        return owner is None or owner is self._in_sight or entry.scope is Scope.EVERYWHERE
+        return owner is None or owner is self._in_sight or entry.scope is ShortcutScope.EVERYWHERE
 
     def _enable(self) -> None:
         """A shortcut is alive wherever it may work; whether it can be done is asked when it is used."""

@@ -8,7 +8,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QVBoxLayout
 
 from ..links.browser.engines import ENGINES, Installed, installed
-from ..links.browser.kept import Wanted, wanted
+from ..links.browser.kept import BrowserSpec, wanted
 from ..model.errors import CopioneError
 from .parts import Label, named, to_copy
 from .workspace import Workspace
@@ -21,7 +21,7 @@ class BrowserCard(QFrame):
         super().__init__()
         self.setObjectName("card")
         self.workspace = workspace
-        self._found: tuple[Wanted, ...] = ()
+        self._found: tuple[BrowserSpec, ...] = ()
         self._asked: set[str] = set()  # are being started
         self.buttons: dict[str, QPushButton] = {}
         self._layout = QVBoxLayout(self)
@@ -40,7 +40,7 @@ class BrowserCard(QFrame):
         self.said.setText(error.sentence)
         self.said.show()
 
-    def _show(self, found: tuple[dict[str, Installed], Sequence[Wanted]]) -> None:
+    def _show(self, found: tuple[dict[str, Installed], Sequence[BrowserSpec]]) -> None:
         engines, browsers = found
         self.said.hide()
         for engine in (each for each in engines.values() if each.missing):
@@ -79,7 +79,7 @@ class BrowserCard(QFrame):
             self.said.setText(trouble)
         self.said.setVisible(bool(trouble) or not self._found)
 
-    def _toggle(self, browser: Wanted) -> None:
+    def _toggle(self, browser: BrowserSpec) -> None:
         bench, name = self.workspace.bench, browser.name
         if name in self._on_bench():
             self.workspace.courier.think(lambda: bench.remove_browser(name), lambda _done: None, self._failed)
@@ -95,5 +95,5 @@ class BrowserCard(QFrame):
         self.workspace.courier.think(lambda: bench.add_browsers([browser]), lambda _done: self._mark(), failed)
 
 
-def _look() -> tuple[dict[str, Installed], tuple[Wanted, ...]]:
+def _look() -> tuple[dict[str, Installed], tuple[BrowserSpec, ...]]:
     return {word: installed(engine) for word, engine in ENGINES.items()}, wanted()

@@ -23,7 +23,7 @@ if TYPE_CHECKING:
     from .saving import Saving
 
 
-class Holder(Protocol):
+class EditingHost(Protocol):
     """Whoever has the script that is open."""
 
     loaded: Loaded | None
@@ -54,7 +54,7 @@ class Editing(QObject):
     read_over = Signal()  # the newest text, as a whole
     told = Signal(str)
 
-    def __init__(self, workspace: Holder, courier: Courier, parent: QObject) -> None:
+    def __init__(self, workspace: EditingHost, courier: Courier, parent: QObject) -> None:
         super().__init__(parent)
         self.workspace, self.courier = workspace, courier
         self.problems: tuple[Problem, ...] = ()

@@ -22,7 +22,7 @@ VALUES = "values/"  # under which given values are remembered
 AskValues = Callable[[Sequence["Need"], Mapping[str, str], Callable[[Mapping[str, str]], object]], object]
 
 
-class Holder(Protocol):
+class ValuesHost(Protocol):
     """Whoever has the project."""
 
     project: Project
@@ -46,7 +46,7 @@ def value_key(script: Path, name: str, scene: str = "") -> str:
 class Given:
     """Also what else was answered before. `ask` shows the sheet."""
 
-    def __init__(self, workspace: Holder, settings: QSettings | None) -> None:
+    def __init__(self, workspace: ValuesHost, settings: QSettings | None) -> None:
         self._workspace, self._settings = workspace, settings
         self.ask: AskValues = lambda needs, known, done: None
         self._secrets: dict[Path, dict[str, str]] = {}  # by script: another one asks for its own

@@ -79,7 +79,7 @@ class _Lines(QListWidget):
             super().keyPressEvent(event)
 
 
-class Listed(QWidget):
+class ItemList(QWidget):
     """`opened` with what an item stands for. `menu` makes what can be done with one."""
 
     opened = Signal(object)

@@ -32,7 +32,7 @@ TITLES = ("Stage", "Script", "Lanes", "Findings", "Elements")
 
 
 @dataclass(frozen=True)
-class Outside:
+class HostServices:
     """What the window is given by whoever starts it. Each is called on another thread than Qt's."""
 
     open_bench: Callable[[], Bench]
@@ -40,7 +40,7 @@ class Outside:
     make_demo: Callable[[], Path]  # the demo project, made if it is not there
 
 
-def run(outside: Outside, folder: Path | None, redactor: Redactor) -> int:
+def run(outside: HostServices, folder: Path | None, redactor: Redactor) -> int:
     """Open the window on a project: the one given, the last one, or one that is made among the user's documents once it is needed.
 
     The frame is shown at once; everything else is loaded on another thread. `redactor` is the session's.
@@ -107,7 +107,7 @@ class _Opening(QObject):
     _opened = Signal(object, object)
     _failed = Signal(str)
 
-    def __init__(self, outside: Outside, folder: Path | None, last: str, redactor: Redactor, window: MainWindow) -> None:
+    def __init__(self, outside: HostServices, folder: Path | None, last: str, redactor: Redactor, window: MainWindow) -> None:
         super().__init__(window)
         self._redactor = redactor
         self._outside, self._folder, self._last, self._window = outside, folder, last, window
@@ -149,19 +149,19 @@ class _Opening(QObject):
         self._window.workspace.begin()
 
 
-def build(bench: Bench, project: Project, settings: QSettings, outside: Outside | None = None) -> MainWindow:
+def build(bench: Bench, project: Project, settings: QSettings, outside: HostServices | None = None) -> MainWindow:
     """The window with everything it works with, not yet shown and looking at nothing."""
     window = MainWindow(settings, TITLES)
     fill(window, bench, project, outside)
     return window
 
 
-def fill(window: MainWindow, bench: Bench, project: Project, outside: Outside | None = None) -> None:
+def fill(window: MainWindow, bench: Bench, project: Project, outside: HostServices | None = None) -> None:
     """Give the window its workspace and its pages, and let the pages lead to one another."""
     from .memory import collect, use_sparingly
     from .offer import Offer
-    from .page import Page
-    from .pictures import Pictures
+    from .page import WindowPage
+    from .pictures import PictureCache
     from .reaching import Reaching
     from .shelf import Shelf
     from .stage.page import StagePage
@@ -171,7 +171,7 @@ def fill(window: MainWindow, bench: Bench, project: Project, outside: Outside | 
     workspace = Workspace(bench, project, window.settings)
     reaching = Reaching(workspace, *((outside.join_stand_ins, outside.make_demo) if outside is not None else ()))
     shelf = Shelf(workspace)
-    pictures = Pictures(window)
+    pictures = PictureCache(window)
     window.closed.connect(pictures.close)
 
     def other_run() -> None:
@@ -185,27 +185,27 @@ def fill(window: MainWindow, bench: Bench, project: Project, outside: Outside | 
     workspace.recorder.saved.connect(lambda _path, _line: workspace.courier.think(collect, lambda _done: None))
     stage, script, lanes, findings, elements = range(len(TITLES))
 
-    def stage_page() -> Page:
+    def stage_page() -> WindowPage:
         return StagePage(workspace, reaching, pictures)
 
-    def script_page() -> Page:
+    def script_page() -> WindowPage:
         from .script.page import ScriptPage
 
         return ScriptPage(workspace, shelf, pictures)
 
-    def lanes_page() -> Page:
+    def lanes_page() -> WindowPage:
         from .lanes.page import LanesPage
 
         return LanesPage(workspace, shelf, pictures)
 
-    def findings_page() -> Page:
+    def findings_page() -> WindowPage:
         from .findings.page import FindingsPage
 
         page = FindingsPage(workspace, shelf, pictures)
         page.open_asked.connect(open_in_lanes)
         return page
 
-    def elements_page() -> Page:
+    def elements_page() -> WindowPage:
         from .elements.page import ElementsPage
 
         page = ElementsPage(workspace, pictures)

@@ -18,7 +18,7 @@ WIDTH, EDGE = 440, 14
 
 
 @dataclass(frozen=True)
-class Told:
+class Notice:
     """Something that is told: the words, and what can be done about it, each a button."""
 
     words: str
@@ -36,7 +36,7 @@ class Message(QFrame):
         self.label.setWordWrap(True)
         self.close_ = named(QPushButton("Close"), "link")
         self.close_.clicked.connect(self.dismiss)
-        self._told: list[tuple[Told, float]] = []  # and until when
+        self._told: list[tuple[Notice, float]] = []  # and until when
         self._row = QHBoxLayout(self)
         self._row.setContentsMargins(14, 10, 8, 10)
         self._row.setSpacing(8)
@@ -48,7 +48,7 @@ class Message(QFrame):
         page.installEventFilter(self)
         self.hide()
 
-    def tell(self, told: Told) -> None:
+    def tell(self, told: Notice) -> None:
         """Say something; what was said just before stays until it can have been read."""
         now = time.monotonic()
         self._told = [each for each in self._told if each[1] > now and each[0].words != told.words and not each[0].ways][-(MOST - 1) :]

@@ -23,7 +23,7 @@ class Button:
     warm: bool = False
 
 
-class Page(QWidget):
+class WindowPage(QWidget):
     """One page. `changed` tells that its buttons or what it is about are others now."""
 
     changed = Signal()
@@ -73,7 +73,7 @@ def replay_button(workspace: Workspace) -> Button:
     return Button(f"Replay on {count}" if count else "Replay", workspace.replay, count > 0 and workspace.loaded is not None)
 
 
-class RunPage(Page):
+class RunPage(WindowPage):
     """A page on which a run is looked at."""
 
     def __init__(self, workspace: Workspace, parent: QWidget | None = None) -> None:

@@ -41,7 +41,7 @@ def image_in(path: Path) -> QImage:
 class _Cut(QRunnable):
     """Decodes one file and scales the wanted part of it."""
 
-    def __init__(self, key: Key, shelf: Pictures) -> None:
+    def __init__(self, key: Key, shelf: PictureCache) -> None:
         super().__init__()
         self.key, self.shelf = key, shelf
 
@@ -56,7 +56,7 @@ class _Cut(QRunnable):
         self.shelf.cut.emit(self.key, image)
 
 
-class Pictures(QObject):
+class PictureCache(QObject):
     """`get` gives a pixmap that is there, or None and fetches it; `arrived` tells when something came."""
 
     cut = Signal(object, QImage)

@@ -26,7 +26,7 @@ if TYPE_CHECKING:  # what records is imported when recording begins: the window 
     from ..recording.hand import Hand
     from ..recording.insertion import Insertion
     from ..recording.intent import Meaning
-    from ..recording.recording import Recorded, Recording, Steps
+    from ..recording.recording import Recording, RecordingState, Steps
     from ..recording.session import Session
     from ..report.defect import Defect
 
@@ -99,7 +99,7 @@ class Recorder(QObject):
         def done_step(number: int, total: int) -> None:
             bring(lambda: self._approached(number, total))
 
-        def changed(state: Recorded) -> None:
+        def changed(state: RecordingState) -> None:
             bring(lambda: self._take(state))
 
         def job(link: Link) -> tuple[Session, str]:
@@ -140,7 +140,7 @@ class Recorder(QObject):
             self.approach = number, total
             self.state_changed.emit()
 
-    def _take(self, state: Recorded) -> None:
+    def _take(self, state: RecordingState) -> None:
         self.steps, self.scene = state.steps, state.scene
         self.steps_changed.emit()
 

@@ -20,7 +20,7 @@ from ..project.renewing import Renewal, Shot, can_be_renewed, renewal_of, renewa
 from ..recognition.phrases import Interpreter
 from . import theme
 from .courier import Courier
-from .message import Told
+from .message import Notice
 from .parts import Label, named
 from .pictures import close_part, image_in
 from .sheet import Sheet
@@ -109,7 +109,7 @@ class Renewing:
             workspace.editing.put(*changed)
             where = f"into line {renewals[0].step.line}" if len(renewals) == 1 else f"into {len(renewals)} steps"
             undo = "Undo", partial(self._give_back, loaded, changed[0])
-            workspace.offered.emit(Told(f"Taken over {where}. Replay to see it held.", (undo,)))
+            workspace.offered.emit(Notice(f"Taken over {where}. Replay to see it held.", (undo,)))
 
         if renewals:
             workspace.courier.with_files(lambda: take_over_all(loaded, renewals), done, workspace.failed)

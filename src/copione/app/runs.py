@@ -26,7 +26,7 @@ if TYPE_CHECKING:
     from ..project.project import Project
 
 
-class Runs(QObject):
+class ShownRun(QObject):
     """`news` is that of the run that is shown. `changed` comes with each news, `state_changed` when a run begins, ends or is opened."""
 
     changed = Signal()

@@ -19,11 +19,11 @@ from ..files.reading import FileKind, read_bytes
 from ..files.writing import FileChanged
 from ..language.document import Document, parse
 from ..model.errors import CopioneError
-from ..project.keeping import Edit, Elsewhere, ScriptFiles, Seen
+from ..project.keeping import Edit, Elsewhere, FilesFound, ScriptFiles
 from ..project.merging import Merged, merge_portraits, merge_texts
 from ..project.naming import portraits_path
 from .courier import Courier
-from .message import Told
+from .message import Notice
 
 if TYPE_CHECKING:
     from ..project.data import Row
@@ -44,7 +44,7 @@ class Clash(Enum):
     THEIRS = "theirs"
 
 
-class Holder(Protocol):
+class SavingHost(Protocol):
     """Whoever has the script that is open."""
 
     loaded: Loaded | None
@@ -66,7 +66,7 @@ class Saving(QObject):
     `take_in`, `put` and `complete` are those of the editing: see there.
     """
 
-    def __init__(self, workspace: Holder, courier: Courier, parent: QObject) -> None:
+    def __init__(self, workspace: SavingHost, courier: Courier, parent: QObject) -> None:
         super().__init__(parent)
         self._workspace, self._courier = workspace, courier
         self.ask: Callable[[str, int], Clash] = lambda name, places: Clash.BOTH
@@ -166,7 +166,7 @@ class Saving(QObject):
             if isinstance(error, FileChanged):
                 self.complete()
                 words = f"{name} was changed by another program. Your change was not written; the table is shown as it is there."
-                self._workspace.offered.emit(Told(words, (("Write mine over it", again),)))
+                self._workspace.offered.emit(Notice(words, (("Write mine over it", again),)))
             else:
                 self._workspace.failed(error)
 
@@ -217,7 +217,7 @@ class Saving(QObject):
         self.watch()
         self._courier.with_files(lambda: self.files.look(path, read, tables), lambda seen: self._seen(path, seen), self._workspace.failed)
 
-    def _seen(self, path: Path, seen: Seen) -> None:
+    def _seen(self, path: Path, seen: FilesFound) -> None:
         self.take_in()
         loaded = self._open(path)
         if loaded is None:
@@ -301,7 +301,7 @@ class Saving(QObject):
         self._look_soon()  # it may have gone on
         if not met.here and after is not before:
             words = f"{met.path.name} was changed by another program. What it wrote is taken in.{more}"
-            self._workspace.offered.emit(Told(words, (("Take it back", lambda: self._back(before, after)),)))
+            self._workspace.offered.emit(Notice(words, (("Take it back", lambda: self._back(before, after)),)))
 
     def _back(self, before: Document, after: Document) -> None:
         self.take_in()
@@ -309,7 +309,7 @@ class Saving(QObject):
         if loaded is not None and loaded.document is after:
             self.put(before, None)
         else:
-            self._workspace.offered.emit(Told("The script has changed since: undo takes it back step by step."))
+            self._workspace.offered.emit(Notice("The script has changed since: undo takes it back step by step."))
 
     # a file that is not there any more
 
@@ -339,7 +339,7 @@ class Saving(QObject):
         if now - self._reminded > REMIND_S:
             self._reminded = now
             words = f"{path.name} was moved, deleted or made unreadable by another program. What you change is not written."
-            self._workspace.offered.emit(Told(words, (("Save it here again", lambda: self._save_again(path)),)))
+            self._workspace.offered.emit(Notice(words, (("Save it here again", lambda: self._save_again(path)),)))
 
     def _save_again(self, path: Path) -> None:
         self.take_in()
@@ -360,7 +360,7 @@ class Saving(QObject):
         def done(kept: Path | None) -> None:
             if kept is not None:
                 words = f"{edit.path.name} was changed by another program while your last change was written: yours is in {kept}."
-                self._workspace.offered.emit(Told(words))
+                self._workspace.offered.emit(Notice(words))
 
         self._courier.with_files(partial(self._settled, project, edit, met), done, self._workspace.failed)
 
@@ -380,7 +380,7 @@ class Saving(QObject):
             if loaded.document.text != loaded.as_read.text:
                 aside = partial(self._aside, self._workspace.project, loaded.path.name, loaded.document.text)
                 self._courier.with_files(
-                    aside, lambda kept: self._workspace.offered.emit(Told(f"What you changed in {loaded.path.name} is in {kept}."))
+                    aside, lambda kept: self._workspace.offered.emit(Notice(f"What you changed in {loaded.path.name} is in {kept}."))
                 )
             self._gone.discard(loaded.path)
             self._meeting.discard(loaded.path)

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, TypeVar
 
 from PySide6.QtCore import QObject, Signal
 
-from .message import Told
+from .message import Notice
 from .workspace import Workspace
 
 if TYPE_CHECKING:
@@ -123,7 +123,7 @@ class Shelf(QObject):
             self._deleted["script"].append(aside)
             if loaded is not None and loaded.path == entry.path and workspace.loaded is not None and workspace.loaded.path == entry.path:
                 workspace.close_script()
-            workspace.offered.emit(Told(f"“{entry.name}” was deleted.", (("Bring it back", lambda: self.bring_back("script")),)))
+            workspace.offered.emit(Notice(f"“{entry.name}” was deleted.", (("Bring it back", lambda: self.bring_back("script")),)))
 
         self._change(change, done)
 
@@ -145,7 +145,9 @@ class Shelf(QObject):
             self._deleted["run"].append(aside)
             if workspace.runs.folder == entry.folder:
                 workspace.runs.forget()
-            workspace.offered.emit(Told(f"The run of “{entry.script}” was deleted.", (("Bring it back", lambda: self.bring_back("run")),)))
+            workspace.offered.emit(
+                Notice(f"The run of “{entry.script}” was deleted.", (("Bring it back", lambda: self.bring_back("run")),))
+            )
 
         self._change(change, done)
 

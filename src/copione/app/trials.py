@@ -19,7 +19,7 @@ if TYPE_CHECKING:
     from ..links.link import Link
     from ..model.screen import Element, Moment
     from ..project.loaded import Loaded
-    from ..replay.trial import Asked, Standing, Trial, Tried
+    from ..replay.trial import Trial, TrialRequest, TrialStop, Tried
     from .workspace import Workspace
 
 KEPT = 400  # results of the newest trial
@@ -31,10 +31,10 @@ class _Ear:
     def __init__(self, trials: Trials, show: Callable[[Moment], None]) -> None:
         self._trials, self._bring, self._show = trials, trials.workspace.courier.bring, show
 
-    def waits(self, standing: Standing) -> None:
+    def waits(self, standing: TrialStop) -> None:
         self._bring(lambda: self._trials.stands(standing))
 
-    def goes_on(self, standing: Standing) -> None:
+    def goes_on(self, standing: TrialStop) -> None:
         self._bring(lambda: self._trials.does(standing))
 
     def tried(self, tried: Tried) -> None:
@@ -55,8 +55,8 @@ class Trials(QObject):
     def __init__(self, workspace: Workspace) -> None:
         super().__init__(workspace)
         self.workspace = workspace
-        self.standing: Standing | None = None  # where it waits
-        self.doing: Standing | None = None  # what is done now
+        self.standing: TrialStop | None = None  # where it waits
+        self.doing: TrialStop | None = None  # what is done now
         self.tried: list[Tried] = []
         self.values: Mapping[str, str] = {}  # what an earlier trial kept
         self.values_now: Mapping[str, str] = {}  # what stands in the variables
@@ -100,7 +100,7 @@ class Trials(QObject):
 
     def start(self, first: int, last: int, device: Device | None = None, *, stepping: bool = False) -> None:
         """Try lines of the script that is open; what was kept by an earlier trial still stands."""
-        from ..replay.trial import Asked
+        from ..replay.trial import TrialRequest
 
         loaded = self.workspace.loaded
         place = device or next(iter(self.devices()), None)
@@ -113,7 +113,7 @@ class Trials(QObject):
         if wrong is not None:
             self.told.emit(f"Line {wrong.line}: {wrong.sentence}")
             return
-        asked = Asked(first, last, self.row, dict(self.values), frozenset(self.stops), stepping)
+        asked = TrialRequest(first, last, self.row, dict(self.values), frozenset(self.stops), stepping)
         scene = next((s for s in loaded.script.scenes if s.values and s.line < first and any(x.line == first for x in s.steps)), None)
         if scene is None:
             self.workspace.with_values(lambda full: self._begin(full, asked, place))
@@ -131,7 +131,7 @@ class Trials(QObject):
 
         self.workspace.given.ask([Need(name) for name in scene.values], known, given)
 
-    def _begin(self, loaded: Loaded, asked: Asked, device: Device) -> None:
+    def _begin(self, loaded: Loaded, asked: TrialRequest, device: Device) -> None:
         from ..links.worker import Through
         from ..replay.trial import Trial
 
@@ -170,13 +170,13 @@ class Trials(QObject):
 
     # what it tells
 
-    def stands(self, standing: Standing) -> None:
+    def stands(self, standing: TrialStop) -> None:
         """It waits before a step."""
         self.standing, self.doing, self.values_now = standing, None, standing.values
         self.workspace.go_to(standing.line)
         self.changed.emit()
 
-    def does(self, standing: Standing) -> None:
+    def does(self, standing: TrialStop) -> None:
         """A step is about to be done."""
         self.standing, self.doing, self.values_now = None, standing, standing.values
         self.workspace.go_to(standing.line)

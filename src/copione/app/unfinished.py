@@ -10,7 +10,7 @@ from PySide6.QtCore import QObject, Signal
 
 from ..project.project import Project
 from .courier import Courier
-from .message import Told
+from .message import Notice
 from .recorder import Recorder
 
 if TYPE_CHECKING:
@@ -92,4 +92,4 @@ class UnfinishedRecordings(QObject):
             self._courier.with_files(again, lambda _done: self.look(), self.troubled.emit)
 
         words = f"The recording was thrown away. Its pictures and journal stay in {folder} until you delete them."
-        self.told.emit(Told(words, (("Bring it back", back),)))
+        self.told.emit(Notice(words, (("Bring it back", back),)))

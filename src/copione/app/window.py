@@ -26,9 +26,9 @@ from ..model.wording import together
 from . import theme
 from .actions import Actions, Entry
 from .keys import TextFieldsFirst
-from .message import Message, Told
+from .message import Message, Notice
 from .offer import Offer
-from .page import Button, Page
+from .page import Button, WindowPage
 from .parts import Label, OnceButton, checkable, named
 from .saving import Clash
 from .workspace import Workspace
@@ -48,7 +48,7 @@ class PageSlot:
     """
 
     title: str
-    make: Callable[[], Page]
+    make: Callable[[], WindowPage]
     at_once: bool = False
     badge: Callable[[], str] = lambda: ""
 
@@ -64,7 +64,7 @@ class MainWindow(QMainWindow):
         self.settings = settings
         self.workspace: Workspace | None = None
         self._slots: tuple[PageSlot, ...] = ()
-        self._pages: dict[int, Page] = {}
+        self._pages: dict[int, WindowPage] = {}
         self._fields = TextFieldsFirst(self)
         self.setWindowTitle("Copione")
         self.setMinimumSize(1000, 600)
@@ -113,7 +113,7 @@ class MainWindow(QMainWindow):
 
     # pages
 
-    def page(self, number: int) -> Page:
+    def page(self, number: int) -> WindowPage:
         """The page of that number; made now if nobody has looked at it."""
         page = self._pages.get(number)
         if page is None:
@@ -132,7 +132,7 @@ class MainWindow(QMainWindow):
         return page
 
     @property
-    def current(self) -> Page | None:
+    def current(self) -> WindowPage | None:
         """The page in sight."""
         return self._pages.get(self.stack.currentIndex())
 
@@ -216,7 +216,7 @@ class MainWindow(QMainWindow):
 
     def tell(self, words: str) -> None:
         """Say what happened, over the window's edge, for a while."""
-        self.message.tell(Told(words))
+        self.message.tell(Notice(words))
 
     def _main(self) -> None:
         self._do(self.current.primary() if self.current is not None else None)

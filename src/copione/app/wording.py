@@ -8,7 +8,7 @@ import time
 from collections.abc import Mapping
 
 from ..model.outcome import Outcome
-from ..model.reading import Went
+from ..model.reading import BranchTaken
 from . import theme
 
 _PIECES = re.compile(r'"((?:\\.|[^"\\])*)"|(\{\w+\})|([^"{}]+)')
@@ -73,7 +73,7 @@ def outcomes_said(counts: Mapping[Outcome, int]) -> str:
     return f"held, {adapted} adapted" if adapted else "held" if counts.get(Outcome.HELD) else "nothing done"
 
 
-def way_said(way: Went) -> str:
+def way_said(way: BranchTaken) -> str:
     """Which way a block was gone, in a word or two."""
     return (
         way.words if way.words.endswith((" turn", " turns", " row", " rows")) and len(way.words) < 12 else "so" if way.entered else "not so"

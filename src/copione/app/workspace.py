@@ -17,10 +17,10 @@ from .courier import Courier
 from .editing import Editing
 from .given import Given
 from .lead import Lead
-from .message import Told
+from .message import Notice
 from .opening import open_file
 from .recorder import Recorder
-from .runs import Runs
+from .runs import ShownRun
 from .saving import Saving
 from .unfinished import UnfinishedRecordings
 
@@ -28,7 +28,7 @@ if TYPE_CHECKING:
     from ..engine.recording import AppStart
     from ..links.bench import Bench, Device
     from ..links.link import Link
-    from ..model.choices import Choice
+    from ..model.choices import TraitChoice
     from ..model.library import Library
     from ..model.portrait import Portrait
     from ..model.step import Script, Step
@@ -63,7 +63,7 @@ class Workspace(QObject):
         self.bench.changed = lambda devices, trouble: self.courier.bring(lambda: self._listed(devices, trouble))
         self.lead = Lead(self.courier, self)
         self.recorder = Recorder(self.lead, self)
-        self.runs = Runs(self.courier, self)
+        self.runs = ShownRun(self.courier, self)
         self.loaded: Loaded | None = None
         self.saving = Saving(self, self.courier, self)
         self.editing = Editing(self, self.courier, self)
@@ -184,7 +184,7 @@ class Workspace(QObject):
             self.left_out[device.listed.address] = "left out by you"
         self.chosen_changed.emit()
 
-    def choose(self, choice: Choice | None) -> None:
+    def choose(self, choice: TraitChoice | None) -> None:
         """Replay on the devices with that trait alone, or on every one."""
         self.left_out = {
             d.listed.address: f"not {choice.words}"
@@ -282,7 +282,7 @@ class Workspace(QObject):
         self.open_script(path, line)
         many = len(self.chosen())
         ways = ((f"Replay on {many}", self.replay),) if many else ()
-        self.offered.emit(Told(f"Saved as {path.name} in {path.parent}", ways))
+        self.offered.emit(Notice(f"Saved as {path.name} in {path.parent}", ways))
 
     def record_from_here(self) -> None:
         """Replay the script up to the current line on the lead, and record what goes in behind it."""
@@ -394,6 +394,6 @@ class Workspace(QObject):
         def written(path: Path) -> None:
             opened = open_file(path)
             again = (("Open it again", lambda: open_file(path)),) if opened else ()
-            self.offered.emit(Told(f"The report is in {path}" + ("" if opened else ". Nothing here opens such files."), again))
+            self.offered.emit(Notice(f"The report is in {path}" + ("" if opened else ". Nothing here opens such files."), again))
 
         self.courier.think(write, written, self.failed)

@@ -20,11 +20,11 @@ if TYPE_CHECKING:
 
     from ..links.adb.server import AdbServer
     from ..links.bench import Bench, Device
-    from ..links.browser.kept import Wanted
+    from ..links.browser.kept import BrowserSpec
 
 
 @dataclass(frozen=True)
-class Where:
+class DeviceSources:
     """Where devices are looked for: the stand-in phones, an adb server, endpoints, browsers. `only`: the browsers that are needed."""
 
     lab: bool = False
@@ -38,7 +38,7 @@ class Where:
     browsers_from: Path | None = None
     only: tuple[str, ...] = ("all",)
 
-    def wanted(self) -> list[Wanted]:
+    def wanted(self) -> list[BrowserSpec]:
         """The browsers to start. Raises FileTrouble."""
         if not self.browsers and self.browsers_from is None:
             return []
@@ -61,7 +61,7 @@ def server_options(command: Any) -> Any:
             raise click.UsageError(f"--{given[0]} is about the stand-in phones: give --lab too.")
         said = {name: value for name, value in stand_ins.items() if value}
         browsers, browsers_from = more.pop("browsers"), more.pop("browsers_from")
-        return inner(*args, where=Where(lab, adb, endpoints, browsers=browsers, browsers_from=browsers_from, **said), **more)
+        return inner(*args, where=DeviceSources(lab, adb, endpoints, browsers=browsers, browsers_from=browsers_from, **said), **more)
 
     command = told
     for option in (
@@ -127,7 +127,7 @@ def _offer_to_start(server: AdbServer) -> None:
 
 
 @contextmanager
-def open_bench(where: Where, *, offer: bool = False) -> Iterator[Bench]:
+def open_bench(where: DeviceSources, *, offer: bool = False) -> Iterator[Bench]:
     """The bench to use: the stand-in phones', started for as long as needed, or that of a real server and the endpoints given.
 
     `offer`: ask at the terminal whether to start a server that is not there.
@@ -160,7 +160,7 @@ def open_bench(where: Where, *, offer: bool = False) -> Iterator[Bench]:
             bench.close()
 
 
-def _lab(where: Where) -> LabProcess:
+def _lab(where: DeviceSources) -> LabProcess:
     """The stand-in phones. Raises UsageError for folders that cannot be used."""
     from copione_lab.spawn import LabProcess
 

@@ -12,7 +12,7 @@ from ..comparison.lanes import Lanes
 from ..comparison.standing import Assessed
 from ..comparison.telling import told
 from ..model.outcome import Outcome, Result
-from ..model.reading import Went
+from ..model.reading import BranchTaken
 from ..model.remark import Remark
 from ..model.take import TakeName
 from ..project.loaded import Loaded
@@ -152,5 +152,5 @@ def _by_step(lanes: Lanes) -> Any:
 
 def _cell(result: Result) -> str:
     seconds = f" {result.seconds:.2f} s" if result.outcome.tried else ""
-    way = f"\n{rich_text(result.read)}" if isinstance(result.reading, Went) else ""
+    way = f"\n{rich_text(result.read)}" if isinstance(result.reading, BranchTaken) else ""
     return f"[{INKS[result.outcome.value]}]{result.outcome.value}[/]{seconds}{way}"

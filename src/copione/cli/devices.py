@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Any
 
 import click
 
-from .bench import Where, open_bench, server_options
+from .bench import DeviceSources, open_bench, server_options
 from .terminal import json_text, tell
 
 if TYPE_CHECKING:
@@ -18,7 +18,7 @@ if TYPE_CHECKING:
 @click.option("--lab", is_flag=True, help="List the stand-in phones instead.")
 @click.option("--json", "as_json", is_flag=True, help="Print one JSON object per device.")
 @server_options
-def devices(where: Where, as_json: bool) -> None:
+def devices(where: DeviceSources, as_json: bool) -> None:
     """List connected devices, and say how to fix those that are not ready."""
     with open_bench(where, offer=not as_json) as bench:
         found = bench.look()

@@ -260,11 +260,11 @@ def sight(portraits: Path, tree: Path, size: tuple[int, int], density: int, name
 
 def sighting_facts(name: str, portraits: Sequence[Portrait], screen: Screen, density: float) -> dict[str, Any]:
     """A lookup as plain values; bounds in pixels."""
-    from ..model.portrait import Sighting, Unseen
+    from ..model.portrait import NotFound, Sighting
     from ..recognition.sighting import sight as look_up
 
     found = look_up(screen, Target("", ""), (), portraits)
-    if isinstance(found, Unseen):
+    if isinstance(found, NotFound):
         return {
             "target": name,
             "found": False,

@@ -18,7 +18,7 @@ from ..model.errors import CopioneError, NoServer, ScriptBroken
 from ..model.secrecy import Redactor
 from ..project.outlets import guard
 from . import desktop, devices, explain, lab, projects, runs, scripts
-from .bench import Where, join_stand_ins, open_bench
+from .bench import DeviceSources, join_stand_ins, open_bench
 from .exits import FAILED
 from .places import demo_folder, log_file
 from .terminal import OutputLost, leave_output, say, shown, tell
@@ -86,13 +86,13 @@ def _window(lab: bool, project: Path | None, redactor: Redactor) -> int:
 
     os.environ.setdefault("QT_QPA_PLATFORM", choose_platform())
     try:
-        from ..app.main import Outside, run
+        from ..app.main import HostServices, run
     except ImportError as error:
         raise CopioneError(f"The window needs PySide6 ({error}). Install it with `pip install 'copione[app]'`.") from error
     with ExitStack() as stack:
         return run(
-            Outside(
-                open_bench=lambda: stack.enter_context(open_bench(Where(lab=lab))),
+            HostServices(
+                open_bench=lambda: stack.enter_context(open_bench(DeviceSources(lab=lab))),
                 join_stand_ins=lambda bench: stack.enter_context(join_stand_ins(bench)),
                 make_demo=lambda: _demo(None, False),
             ),

@@ -11,7 +11,7 @@ from .exits import DIFFER
 from .terminal import json_text, tell
 
 if TYPE_CHECKING:
-    from ..comparison.change import Change
+    from ..comparison.change import StepChange
 
 _run = click.Path(path_type=Path, file_okay=False)
 
@@ -64,11 +64,11 @@ def compare(context: click.Context, earlier: Path, later: Path, as_json: bool) -
     context.exit(DIFFER if found.worse else 0)
 
 
-def _words(change: Change) -> str:
+def _words(change: StepChange) -> str:
     return f"{change.take.device}: {change.step}: {change.said}"
 
 
-def _told(change: Change) -> dict[str, object]:
+def _told(change: StepChange) -> dict[str, object]:
     return {
         "device": change.take.device,
         "row": change.take.row,
@@ -84,8 +84,8 @@ def _told(change: Change) -> dict[str, object]:
 @click.argument("project", type=click.Path(path_type=Path, file_okay=False), default=Path())
 def reindex(project: Path) -> None:
     """Rebuild the index of PROJECT's runs from their folders."""
-    from ..project.history import Index
+    from ..project.history import RunIndex
     from ..project.project import Project
 
     runs = Project(project).runs_folder
-    tell(f"{Index(runs).rebuild()} runs in {runs}")
+    tell(f"{RunIndex(runs).rebuild()} runs in {runs}")

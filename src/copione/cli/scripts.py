@@ -14,7 +14,7 @@ import click
 from ..model.clock import SystemClock
 from ..model.errors import FileTrouble
 from ..model.secrecy import Redactor
-from .bench import Where, choose, open_bench, server_options
+from .bench import DeviceSources, choose, open_bench, server_options
 from .exits import DIFFER, FAILED
 from .terminal import json_text, say, shown, tell
 
@@ -60,7 +60,7 @@ def replay(
     script: Path,
     more: tuple[str, ...],
     names: tuple[str, ...],
-    where: Where,
+    where: DeviceSources,
     base: str | None,
     given: tuple[str, ...],
     junit: Path | None,

@@ -13,7 +13,7 @@ from functools import lru_cache
 from itertools import combinations
 from math import comb
 
-from .traits import BY_KEY, TRAITS, Scale, Subject, Trait, Value
+from .traits import BY_KEY, TRAITS, Scale, Trait, TraitSubject, Value
 
 MOST_WORDS = 3  # values that one test may name
 WORDS_IN_PAIRS = 2  # the same, where a rule has two tests
@@ -130,7 +130,7 @@ class Rule:
 
 
 @dataclass(frozen=True)
-class Apart:
+class Discriminator:
     """What sets some devices apart from others. `rules` the plainest first; empty where nothing does, or nothing is known of others.
 
     `alike` are those that never came so far and would fail as well by the first rule; `deciding` are those of them, or of the rules, that
@@ -188,7 +188,9 @@ def _and(names: Sequence[str]) -> str:
     return names[0] if len(names) == 1 else f"{', '.join(names[:-1])} and {names[-1]}"
 
 
-def apart(failing: Sequence[Subject], passing: Sequence[Subject], unknown: Sequence[Subject] = (), likely: Sequence[str] = ()) -> Apart:
+def apart(
+    failing: Sequence[TraitSubject], passing: Sequence[TraitSubject], unknown: Sequence[TraitSubject] = (), likely: Sequence[str] = ()
+) -> Discriminator:
     """What sets the failing apart from the passing. `unknown` never came so far; they are no evidence, only told of.
 
     `likely` are traits that such a cause has most often to do with: they come first among rules that are as plain.
@@ -196,7 +198,7 @@ def apart(failing: Sequence[Subject], passing: Sequence[Subject], unknown: Seque
     many, known = len(failing), len(failing) + len(passing)
     rules = separating(failing, passing, likely) if failing and passing else ()
     if not rules:
-        return Apart(many, known)
+        return Discriminator(many, known)
     alike = tuple(subject.name for subject in unknown if rules[0].fits(subject.facts))
     chance = chance_of([*failing, *passing], many, rules[0].plainness)
     if rules[0].plainness is Plainness.BUT_ONE:
@@ -204,10 +206,10 @@ def apart(failing: Sequence[Subject], passing: Sequence[Subject], unknown: Seque
         of_pairs = chance_of([*failing, *passing], many, Plainness.TWO) if pairs else 1.0
         if of_pairs < chance:
             rules, chance = pairs, of_pairs
-    return Apart(many, known, rules[:MOST_RULES], chance, alike, _deciding(rules, unknown))
+    return Discriminator(many, known, rules[:MOST_RULES], chance, alike, _deciding(rules, unknown))
 
 
-def separating(failing: Sequence[Subject], passing: Sequence[Subject], likely: Sequence[str] = ()) -> tuple[Rule, ...]:
+def separating(failing: Sequence[TraitSubject], passing: Sequence[TraitSubject], likely: Sequence[str] = ()) -> tuple[Rule, ...]:
     """Every rule of one test that separates them, or, where there is none, of both ends of one trait; where there is none either, those of
     one test that one device breaks, and those of two traits. The plainest first, and of these the likeliest.
     """
@@ -228,7 +230,7 @@ def separating(failing: Sequence[Subject], passing: Sequence[Subject], likely: S
     return tuple(sorted(found, key=rank))
 
 
-def _telling(subjects: Sequence[Subject]) -> list[Trait]:
+def _telling(subjects: Sequence[TraitSubject]) -> list[Trait]:
     """The traits, without one that says the same of each as one before it."""
     found: dict[tuple[Value | None, ...], Trait] = {}
     for trait in TRAITS:
@@ -236,7 +238,7 @@ def _telling(subjects: Sequence[Subject]) -> list[Trait]:
     return list(found.values())
 
 
-def _tests(trait: Trait, failing: Sequence[Subject], passing: Sequence[Subject]) -> Iterable[Test]:
+def _tests(trait: Trait, failing: Sequence[TraitSubject], passing: Sequence[TraitSubject]) -> Iterable[Test]:
     """The closest tests of a trait that every failing one passes."""
     bad = [s.facts.get(trait.key) for s in failing]
     good = [value for s in passing if (value := s.facts.get(trait.key)) is not None]
@@ -262,7 +264,7 @@ def _tests(trait: Trait, failing: Sequence[Subject], passing: Sequence[Subject])
 # what it is worth
 
 
-def chance_of(subjects: Sequence[Subject], many: int, plainness: Plainness) -> float:
+def chance_of(subjects: Sequence[TraitSubject], many: int, plainness: Plainness) -> float:
     """The share of all ways to pick so `many` of the subjects, not all, that some rule as plain, or plainer, would pick as well."""
     columns = tuple(tuple(s.facts.get(trait.key) for s in subjects) for trait in TRAITS)
     return _chance(columns, len(subjects), many, plainness)
@@ -310,7 +312,7 @@ def _bits(places: Iterable[int]) -> int:
     return sum(1 << place for place in places)
 
 
-def _deciding(rules: Sequence[Rule], unknown: Sequence[Subject]) -> str:
+def _deciding(rules: Sequence[Rule], unknown: Sequence[TraitSubject]) -> str:
     """Which device would tell two rules apart."""
     if rules[0].plainness is not Plainness.ONE:
         return ""

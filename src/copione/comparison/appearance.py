@@ -15,8 +15,8 @@ from ..model.geometry import Box
 from ..model.likeness import is_another
 from ..model.remark import Remark, RemarkKind
 from ..model.take import TakeName
-from .columns import FEWEST, Column, as_much, called, most, remark_on, translates
-from .views import Aim, Seen, View, lie_over
+from .columns import FEWEST, ViewColumn, as_much, called, most, remark_on, translates
+from .views import Aim, SeenElement, View, lie_over
 
 TARGET_DP = 24.0  # WCAG 2.2, success criterion 2.5.8: the least size of a target, in CSS pixels
 MANY_WEAK = 4  # texts of a page; from more of them on it matters whether they are most of it
@@ -28,12 +28,12 @@ ORDERED = frozenset({"tab", "radio", "button"})
 WRITTEN = frozenset({"text", "heading"})  # roles of what names the cards of a list that nothing marks as one
 ROWS = 3  # of a list, that have to be shown on both to tell in which order they stand
 COLOUR_APART = 48  # of 255: from there on two grounds are two colours
-Rule = Callable[[Column, TakeName, View], Iterable[Remark]]
+Rule = Callable[[ViewColumn, TakeName, View], Iterable[Remark]]
 
 # how it is laid out
 
 
-def _cramped(column: Column, take: TakeName, view: View) -> Iterable[Remark]:
+def _cramped(column: ViewColumn, take: TakeName, view: View) -> Iterable[Remark]:
     """Text in less height than it takes elsewhere, for its size; or beyond the edge of what it stands in."""
     for key, seen in view.by_key.items():
         if seen.cut or not seen.text or not seen.leaf or seen.tappable:
@@ -56,14 +56,14 @@ def _cramped(column: Column, take: TakeName, view: View) -> Iterable[Remark]:
                 yield remark_on(column, RemarkKind.SPILLS, take, seen, (f"{over:.0f} dp beyond its edge", "within it"), within)
 
 
-def _beyond(view: View, seen: Seen) -> float:
+def _beyond(view: View, seen: SeenElement) -> float:
     """How far a text goes beyond what it stands in, or beyond the screen, dp."""
     holder = view.elements[seen.holder].box if seen.holder >= 0 else None
     screen = Box(0.0, 0.0, view.width, view.height)
     return max((max(b.left - seen.box.left, seen.box.right - b.right) for b in (holder, screen) if b is not None), default=0.0)
 
 
-def _overlaps(column: Column, take: TakeName, view: View) -> Iterable[Remark]:
+def _overlaps(column: ViewColumn, take: TakeName, view: View) -> Iterable[Remark]:
     """Two things that lie over one another here, and side by side on most of those that show both. Once where it is so row by row."""
     told: set[tuple[object, ...]] = set()
     shown = [e for e in view.elements if e.alone and e.leaf and not e.cut]
@@ -88,7 +88,7 @@ def _overlaps(column: Column, take: TakeName, view: View) -> Iterable[Remark]:
                 yield replace(remark, over=other.key)
 
 
-def _reach(column: Column, take: TakeName, view: View) -> Iterable[Remark]:
+def _reach(column: ViewColumn, take: TakeName, view: View) -> Iterable[Remark]:
     """A control of which less than half is on the screen, and nothing scrolls to it; elsewhere all of it is."""
     screen = Box(0.0, 0.0, view.width, view.height)
     for key, seen in view.by_key.items():
@@ -99,7 +99,7 @@ def _reach(column: Column, take: TakeName, view: View) -> Iterable[Remark]:
             yield remark_on(column, RemarkKind.REACH, take, seen, ("beyond the edge", "on the screen"), [name for name, _ in others])
 
 
-def _small(column: Column, take: TakeName, view: View) -> Iterable[Remark]:
+def _small(column: ViewColumn, take: TakeName, view: View) -> Iterable[Remark]:
     """A target below the least size of WCAG 2.2 here, and at least of it on most others."""
     for key, seen in view.by_key.items():
         least = min(seen.box.width, seen.box.height)
@@ -112,7 +112,7 @@ def _small(column: Column, take: TakeName, view: View) -> Iterable[Remark]:
             yield remark_on(column, RemarkKind.SMALL, take, seen, (f"{least:.0f} dp", f"{usual:.0f} dp"), large)
 
 
-def _focus(column: Column, take: TakeName, view: View) -> Iterable[Remark]:
+def _focus(column: ViewColumn, take: TakeName, view: View) -> Iterable[Remark]:
     """The focus comes to something earlier or later than it is read here, and as it is read on most others. Once for a page."""
     for key, seen in view.by_key.items():
         if not seen.jump or seen.cut:
@@ -127,7 +127,7 @@ def _focus(column: Column, take: TakeName, view: View) -> Iterable[Remark]:
 # how it looks
 
 
-def _picture(column: Column, take: TakeName, view: View) -> Iterable[Remark]:
+def _picture(column: ViewColumn, take: TakeName, view: View) -> Iterable[Remark]:
     """A picture that is another than on most, who show the same one; silent in the dark among the light, and where each shows its own."""
     for key, seen in view.by_key.items():
         if not seen.fingerprint or seen.cut:
@@ -141,7 +141,7 @@ def _picture(column: Column, take: TakeName, view: View) -> Iterable[Remark]:
             yield remark_on(column, RemarkKind.PICTURE, take, seen, ("another picture", "the same on most devices"), camp)
 
 
-def _contrast(column: Column, take: TakeName, view: View) -> Iterable[Remark]:
+def _contrast(column: ViewColumn, take: TakeName, view: View) -> Iterable[Remark]:
     """Text with less contrast than WCAG 2.2 asks for, and enough of it on most others. Silent where most of the page is: it fades in."""
     weak = {key: seen for key, seen in view.by_key.items() if seen.is_weak and not seen.cut and seen.enabled}
     if len(weak) > max(MANY_WEAK, sum(seen.contrast > 0 for seen in view.by_key.values()) / 2):
@@ -154,7 +154,7 @@ def _contrast(column: Column, take: TakeName, view: View) -> Iterable[Remark]:
             yield remark_on(column, RemarkKind.CONTRAST, take, seen, (f"{seen.contrast:.1f} to 1", f"{usual:.1f} to 1"), fine)
 
 
-def _state(column: Column, take: TakeName, view: View) -> Iterable[Remark]:
+def _state(column: ViewColumn, take: TakeName, view: View) -> Iterable[Remark]:
     """On here and off on most, or the other way round; since a turn of the device it was lost by that."""
     for key, seen in view.by_key.items():
         if not seen.state:
@@ -167,7 +167,7 @@ def _state(column: Column, take: TakeName, view: View) -> Iterable[Remark]:
             yield remark_on(column, kind, take, seen, (seen.state, usual), fine)
 
 
-def _value(column: Column, take: TakeName, view: View) -> Iterable[Remark]:
+def _value(column: ViewColumn, take: TakeName, view: View) -> Iterable[Remark]:
     """A stepper, a slider or a choice that says another value than on most; since a turn of the device it was lost by that."""
     for key, seen in view.by_key.items():
         if not seen.value or seen.cut:
@@ -184,7 +184,7 @@ def _value(column: Column, take: TakeName, view: View) -> Iterable[Remark]:
         yield remark_on(column, kind, take, seen, (f"“{seen.value}”", f"“{usual}”"), fine)
 
 
-def _disabled(column: Column, take: TakeName, view: View) -> Iterable[Remark]:
+def _disabled(column: ViewColumn, take: TakeName, view: View) -> Iterable[Remark]:
     """What can be touched on most, and is disabled here, or the other way round."""
     for key, seen in view.by_key.items():
         others = column.others(take, key) if seen.tappable and not seen.cut else []
@@ -194,7 +194,7 @@ def _disabled(column: Column, take: TakeName, view: View) -> Iterable[Remark]:
             yield remark_on(column, RemarkKind.DISABLED, take, seen, so, fine)
 
 
-def _order(column: Column, take: TakeName, view: View) -> Iterable[Remark]:
+def _order(column: ViewColumn, take: TakeName, view: View) -> Iterable[Remark]:
     """Tabs, options and buttons of one line that stand in another order than on most that show the same ones. Once for each line."""
     for line in _lines(view):
         keys = [seen.key for seen in line]
@@ -208,10 +208,10 @@ def _order(column: Column, take: TakeName, view: View) -> Iterable[Remark]:
             yield remark_on(column, RemarkKind.ORDER, take, line[0], so, fine)
 
 
-def _sorted(column: Column, take: TakeName, view: View) -> Iterable[Remark]:
+def _sorted(column: ViewColumn, take: TakeName, view: View) -> Iterable[Remark]:
     """Rows of a list, or texts of one column, in another order than on most devices of the same language that show the same ones. Texts
     are compared only within the same kind of layout. Once for each list or column."""
-    lists: dict[tuple[object, ...], list[Seen]] = {}
+    lists: dict[tuple[object, ...], list[SeenElement]] = {}
     for seen in view.elements:
         if seen.alone and not seen.cut and seen.role == "listitem":
             lists.setdefault((seen.pane, seen.part), []).append(seen)
@@ -234,12 +234,12 @@ def _sorted(column: Column, take: TakeName, view: View) -> Iterable[Remark]:
             yield remark_on(column, RemarkKind.ORDER, take, shared[0], (here, elsewhere), fine)
 
 
-def _stand_alike(view: View, rows: Sequence[Seen]) -> bool:
+def _stand_alike(view: View, rows: Sequence[SeenElement]) -> bool:
     """Are they rows of a list, or one column on this screen too?"""
     return rows[0].role == "listitem" or len({round(view.by_key[row.key].box.left) for row in rows if row.key in view.by_key}) == 1
 
 
-def _by(order: Mapping[str, int], rows: Iterable[Seen]) -> list[Seen]:
+def _by(order: Mapping[str, int], rows: Iterable[SeenElement]) -> list[SeenElement]:
     return sorted((row for row in rows if row.key in order), key=lambda row: order[row.key])
 
 
@@ -247,9 +247,9 @@ def _in_order(places: Sequence[int]) -> bool:
     return all(one < other for one, other in pairwise(places))
 
 
-def _lines(view: View) -> Iterable[list[Seen]]:
+def _lines(view: View) -> Iterable[list[SeenElement]]:
     """Controls of one kind that stand on one line of one part of the page, in reading order."""
-    found: list[list[Seen]] = []
+    found: list[list[SeenElement]] = []
     for seen in view.elements:
         if seen.alone and not seen.cut and seen.role in ORDERED and seen.tappable:
             line = next((line for line in found if _beside(line[0], seen)), None)
@@ -259,12 +259,12 @@ def _lines(view: View) -> Iterable[list[Seen]]:
     return (line for line in found if len(line) > 1)
 
 
-def _beside(one: Seen, other: Seen) -> bool:
+def _beside(one: SeenElement, other: SeenElement) -> bool:
     level = one.box.top < (other.box.top + other.box.bottom) / 2 < one.box.bottom
     return level and (one.role, one.pane, one.part) == (other.role, other.pane, other.part)
 
 
-def _colour(column: Column, take: TakeName, view: View) -> Iterable[Remark]:
+def _colour(column: ViewColumn, take: TakeName, view: View) -> Iterable[Remark]:
     """Words on a ground of another colour than on most, who have the same one. Once for each colour, and silent in the dark among the
     light, of what is chosen or has the focus, and where weak contrast is remarked on already. See `had_ground`.
     """
@@ -285,7 +285,7 @@ def _colour(column: Column, take: TakeName, view: View) -> Iterable[Remark]:
             yield remark_on(column, RemarkKind.COLOUR, take, seen, (colour_words(seen.ground), colour_words(fine[0][1].ground)), camp)
 
 
-def _in_one_state(one: Seen, other: Seen) -> bool:
+def _in_one_state(one: SeenElement, other: SeenElement) -> bool:
     return (one.lit, one.enabled, one.state) == (other.lit, other.enabled, other.state)
 
 
@@ -310,7 +310,7 @@ def _apart(one: str, other: str) -> int:
 # what was done on it
 
 
-def _aimed(column: Column, take: TakeName, view: View) -> Iterable[Remark]:
+def _aimed(column: ViewColumn, take: TakeName, view: View) -> Iterable[Remark]:
     """The step's target was covered until something went by itself, or did not show while it was typed into; elsewhere not."""
     aim = view.aim
     if aim is None or not (aim.covered or aim.hidden):
@@ -326,7 +326,7 @@ def _aimed(column: Column, take: TakeName, view: View) -> Iterable[Remark]:
 
 
 def _on_aim(
-    column: Column, kind: RemarkKind, take: TakeName, aim: Aim, so: tuple[str, str], fine: Sequence[tuple[TakeName, Aim]]
+    column: ViewColumn, kind: RemarkKind, take: TakeName, aim: Aim, so: tuple[str, str], fine: Sequence[tuple[TakeName, Aim]]
 ) -> Remark:
     name, other = fine[0]
     shots = column.views[take].shot, column.views[name].shot

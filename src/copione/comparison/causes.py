@@ -8,10 +8,10 @@ from enum import Enum
 
 from ..model.action import Check, Have, Launch, Reload, Ring, Start, Turn
 from ..model.deviation import Deviation
-from ..model.outcome import Cause, Outcome, Result, Way
+from ..model.outcome import Cause, ObstacleKind, Outcome, Result
 
 
-class Kind(Enum):
+class FindingKind(Enum):
     """What a finding is, the worst first; the value is how it is said."""
 
     STUCK = "stuck"
@@ -23,7 +23,7 @@ class Kind(Enum):
     @property
     def outcome(self) -> Outcome:
         """The outcome in whose ink it is drawn."""
-        inks = {Kind.STUCK: Outcome.STUCK, Kind.DIFFERS: Outcome.DIFFERS, Kind.LIMIT: Outcome.UNREACHED}
+        inks = {FindingKind.STUCK: Outcome.STUCK, FindingKind.DIFFERS: Outcome.DIFFERS, FindingKind.LIMIT: Outcome.UNREACHED}
         return inks.get(self, Outcome.HELD)
 
 
@@ -43,9 +43,9 @@ ABOUT = {
     Cause.TOUCHED: "touched",
 }
 #: What stands in the way of whatever step comes: one cause at whichever step it is met.
-ANYWHERE = frozenset({Way.DIALOG, Way.SYSTEM, Way.GONE})
+ANYWHERE = frozenset({ObstacleKind.DIALOG, ObstacleKind.SYSTEM, ObstacleKind.GONE})
 #: What stands in the way of all that follows in a take, whatever its target.
-LASTING = frozenset({*ANYWHERE, Way.PAGE, Way.ELSEWHERE, Way.SILENT})
+LASTING = frozenset({*ANYWHERE, ObstacleKind.PAGE, ObstacleKind.ELSEWHERE, ObstacleKind.SILENT})
 
 
 #: What an app has to come through with all that was entered.
@@ -75,7 +75,7 @@ class Chain:
     """A cause in one take: the first outcome that comes of it, those that follow, and the steps that were not tried because of it."""
 
     key: CauseKey
-    kind: Kind
+    kind: FindingKind
     first: Result
     follows: tuple[Result, ...] = ()
     untried: int = 0
@@ -161,16 +161,16 @@ def chains(results: Iterable[Result]) -> tuple[Chain, ...]:
             found.append(Chain(key, _kind(key, result), result))
         else:
             before = found[place]
-            worst = min(before.kind, _kind(before.key, result), key=list(Kind).index)
+            worst = min(before.kind, _kind(before.key, result), key=list(FindingKind).index)
             found[place] = replace(before, kind=worst, follows=(*before.follows, result))
         ended[str(result.address)] = place
     return tuple(found)
 
 
-def _kind(key: CauseKey, result: Result) -> Kind:
+def _kind(key: CauseKey, result: Result) -> FindingKind:
     if key.about == "limit":
-        return Kind.LIMIT
-    return Kind.STUCK if result.outcome is Outcome.STUCK else Kind.DIFFERS
+        return FindingKind.LIMIT
+    return FindingKind.STUCK if result.outcome is Outcome.STUCK else FindingKind.DIFFERS
 
 
 def _follows(chain: Chain, key: CauseKey, result: Result) -> bool:

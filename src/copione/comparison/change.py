@@ -13,7 +13,7 @@ from .slow import is_slow
 
 
 @dataclass(frozen=True)
-class Change:
+class StepChange:
     """One step on one device in the earlier run and in the later."""
 
     take: TakeName
@@ -56,7 +56,7 @@ def _otherwise(was: Result, now: Result) -> bool:
     return is_slow(now.answer, was.answer)
 
 
-def changes(before: Lanes, now: Lanes) -> tuple[Change, ...]:
+def changes(before: Lanes, now: Lanes) -> tuple[StepChange, ...]:
     """Steps that ended otherwise, the worse ones first. Steps are the same by their words, the nearest by line; devices by their names."""
     found = []
     for lane in now.lanes:
@@ -70,5 +70,5 @@ def changes(before: Lanes, now: Lanes) -> tuple[Change, ...]:
                 continue
             was = min(same, key=lambda r: abs(r.address.line - column.address.line))
             if _otherwise(was, result):
-                found.append(Change(lane.name, column.words, was, result))
+                found.append(StepChange(lane.name, column.words, was, result))
     return tuple(sorted(found, key=lambda change: not change.worse))

@@ -11,7 +11,7 @@ from ..model.geometry import Box
 from ..model.remark import Remark, RemarkKind
 from ..model.take import TakeName
 from ..model.words import plain
-from .views import Seen, View
+from .views import SeenElement, View
 
 MOST = 2 / 3  # of those that can tell have to agree
 FEWEST = 2  # others that have to agree
@@ -23,7 +23,7 @@ Votes = Mapping[TakeName, Mapping[str, list[TakeName]]]  # for each take, what i
 
 
 @dataclass(frozen=True)
-class Column:
+class ViewColumn:
     """The views of one step and data row, and for each take those that show the same page."""
 
     address: Address
@@ -32,7 +32,7 @@ class Column:
     votes: Votes
     before: Told
 
-    def others(self, take: TakeName, key: str) -> list[tuple[TakeName, Seen]]:
+    def others(self, take: TakeName, key: str) -> list[tuple[TakeName, SeenElement]]:
         """The element on the other devices that show it whole."""
         found = []
         for other in self.peers[take]:
@@ -43,10 +43,10 @@ class Column:
 
 
 def remark_on(
-    column: Column,
+    column: ViewColumn,
     kind: RemarkKind,
     take: TakeName,
-    seen: Seen,
+    seen: SeenElement,
     so: tuple[str, str],
     fine: Iterable[TakeName],
     box: Box | None = None,
@@ -61,7 +61,7 @@ def remark_on(
     return replace(made, example_box=there.box, example_shot=example.shot)
 
 
-def called(seen: Seen) -> str:
+def called(seen: SeenElement) -> str:
     """As a person calls it."""
     return seen.name or seen.said or seen.role
 

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from .finding import Finding
-from .traits import BY_KEY, Scale, Subject, Value
+from .traits import BY_KEY, Scale, TraitSubject, Value
 
 MOST = 4  # traits that are shown
 
@@ -54,7 +54,7 @@ def dots_of(finding: Finding) -> tuple[Dots, ...]:
     return tuple(each for each in found if each is not None)
 
 
-def _line(key: str, failing: tuple[Subject, ...], passing: tuple[Subject, ...]) -> Dots | None:
+def _line(key: str, failing: tuple[TraitSubject, ...], passing: tuple[TraitSubject, ...]) -> Dots | None:
     trait = BY_KEY[key]
     sides = [(s.facts[key], bad) for side, bad in ((passing, False), (failing, True)) for s in side if key in s.facts]
     count = Counter(sides)

@@ -11,10 +11,10 @@ from ..model.geometry import Box
 from ..model.outcome import Outcome, Result
 from ..model.remark import Remark
 from ..model.take import TakeName
-from .apart import Apart, apart
-from .causes import Kind
+from .apart import Discriminator, apart
+from .causes import FindingKind
 from .lanes import Cell, Lane, Lanes
-from .traits import LIKELY, Subject, facts_of
+from .traits import LIKELY, TraitSubject, facts_of
 
 
 @dataclass(frozen=True)
@@ -24,11 +24,11 @@ class Sides:
     failing: tuple[TakeName, ...]
     passing: tuple[TakeName, ...]
     unknown: tuple[TakeName, ...]
-    subjects: tuple[tuple[Subject, ...], tuple[Subject, ...], tuple[Subject, ...]] = field(repr=False, compare=False)
+    subjects: tuple[tuple[TraitSubject, ...], tuple[TraitSubject, ...], tuple[TraitSubject, ...]] = field(repr=False, compare=False)
     about: str = ""  # the kind of cause
 
     @cached_property
-    def apart(self) -> Apart:
+    def apart(self) -> Discriminator:
         """What sets the failing ones apart; found out when it is first asked for."""
         return apart(*self.subjects, likely=LIKELY.get(self.about, ()))
 
@@ -42,7 +42,7 @@ class Finding:
     `key` tells the same finding of another run: the kind of cause, what it is about, in which way.
     """
 
-    kind: Kind
+    kind: FindingKind
     about: str
     address: Address
     number: int
@@ -90,7 +90,7 @@ class Finding:
     @property
     def flag(self) -> str:
         """Its kind in a word or two."""
-        return self.kind.value if self.kind is not Kind.REMARK else self.about
+        return self.kind.value if self.kind is not FindingKind.REMARK else self.about
 
     @property
     def devices(self) -> tuple[str, ...]:
@@ -128,14 +128,14 @@ def sides_of(lanes: Lanes, address: Address, failing: Sequence[TakeName], about:
     return Sides(names[0], names[1], names[2], (subjects[0], subjects[1], unknown), about)
 
 
-def subjects_of(lanes: Iterable[Lane], address: Address, by_row: bool) -> tuple[Subject, ...]:
+def subjects_of(lanes: Iterable[Lane], address: Address, by_row: bool) -> tuple[TraitSubject, ...]:
     """The devices, or, where a device did it with one data row and not with another, the takes."""
-    found: dict[str, Subject] = {}
+    found: dict[str, TraitSubject] = {}
     for lane in lanes:
         result = lane.result(address)
         name = lane.device.name + (f" {lane.name.which}" if lane.name.which > 1 else "") + (f", data row {lane.row}" if by_row else "")
         if name not in found:
             held = (result.turned, result.keyboard) if result is not None else (False, 0.0)
             facts = facts_of(lane.device, lane.build, *held)
-            found[name] = Subject(name, {**facts, "data row": str(lane.row)} if by_row else facts)
+            found[name] = TraitSubject(name, {**facts, "data row": str(lane.row)} if by_row else facts)
     return tuple(found.values())

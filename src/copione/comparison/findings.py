@@ -10,9 +10,9 @@ from ..model.address import Address
 from ..model.outcome import Result
 from ..model.remark import Remark, RemarkKind
 from ..model.take import TakeName
-from .causes import CauseKey, Chain, Kind, Lines, chains, target_of
+from .causes import CauseKey, Chain, FindingKind, Lines, chains, target_of
 from .finding import Finding, Sides, device_of, names_of, sides_of, subjects_of
-from .lanes import Cell, Column, Lane, Lanes
+from .lanes import Cell, Lane, LaneColumn, Lanes
 from .slow import MOST_STRAIN, QUIET_S, least_more, slow_ones
 from .wording import detail, listed, remark_title, remark_words, title
 
@@ -121,7 +121,7 @@ class Findings:
                 by_device.setdefault(name, []).append(cause)
         remarks = [finding for key, whole in self.remarked.items() if (finding := self._unexplained(key, whole, by_device)) is not None]
         every = [*explained, *_of_loops(self.slow), *remarks]
-        ranks = {kind: rank for rank, kind in enumerate(Kind)}
+        ranks = {kind: rank for rank, kind in enumerate(FindingKind)}
         return tuple(sorted(every, key=lambda f: (ranks[f.kind], f.number, -len(f.takes), f.about, f.title)))
 
     def _unexplained(self, key: Noticed, whole: Finding, explained: Mapping[str, Sequence[Finding]]) -> Finding | None:
@@ -174,7 +174,7 @@ def _finding(lanes: Lanes, found: Sequence[tuple[TakeName, Chain]]) -> Finding:
     assert column is not None
     failing = tuple(dict.fromkeys(name for name, _ in found))
     sides = sides_of(lanes, first.address, failing, lead.key.variant or lead.key.about)
-    kind = min((chain.kind for _, chain in found), key=list(Kind).index)
+    kind = min((chain.kind for _, chain in found), key=list(FindingKind).index)
     untried = sum(chain.untried for _, chain in found)
     tried = {take[0] for take in map(device_of, (*failing, *sides.passing))}
     rows = {lane.row for lane in lanes.lanes}
@@ -281,7 +281,7 @@ def remark_finding(lanes: Lanes, noticed: Sequence[Remark]) -> Finding | None:
     many = len(names)
     told = f"Step {column.number}, {many} of {many + len(set(names_of(fine)) - set(names))} devices that show it. {remark_words(first)}"
     return Finding(
-        kind=Kind.REMARK,
+        kind=FindingKind.REMARK,
         about=first.kind.value,
         address=first.address,
         number=column.number,
@@ -301,7 +301,7 @@ def remark_finding(lanes: Lanes, noticed: Sequence[Remark]) -> Finding | None:
 # slow
 
 
-def _slow(lanes: Lanes, column: Column) -> Finding | None:
+def _slow(lanes: Lanes, column: LaneColumn) -> Finding | None:
     """A step that was done, and for which the app took some devices much longer than the others."""
     timed = [(lane, result) for lane, result in lanes.cells(column.address) if result.outcome.good]
     samples: dict[tuple[str, int], list[float]] = {}
@@ -319,7 +319,7 @@ def _slow(lanes: Lanes, column: Column) -> Finding | None:
     told = f"Step {column.number}: the app took {longest:.1f} s to show what came of it, {usual:.1f} s elsewhere."
     first = next(result for lane, result in timed if lane.name in failing)
     return Finding(
-        kind=Kind.SLOW,
+        kind=FindingKind.SLOW,
         about="slow",
         address=column.address,
         number=column.number,
@@ -345,7 +345,7 @@ def _of_loops(slow: Mapping[Address, Finding]) -> Iterable[Finding]:
     return found.values()
 
 
-def _answers_near(lanes: Lanes, column: Column) -> list[list[float]]:
+def _answers_near(lanes: Lanes, column: LaneColumn) -> list[list[float]]:
     """What the takes answered in, seconds, at each of the steps before and after."""
     begin = max(0, column.number - 1 - NEAR)
     near = [c for c in lanes.columns[begin : column.number + NEAR] if c.address != column.address]

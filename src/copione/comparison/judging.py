@@ -15,7 +15,7 @@ Alike = Callable[[str, str], bool]
 
 
 @dataclass(frozen=True)
-class Told:
+class DeviceReading:
     """What one device read: its place among the lanes, its name, and its own result."""
 
     place: int
@@ -28,16 +28,16 @@ def spans_devices(result: Result) -> bool:
     return isinstance(result.action, Check) and isinstance(result.action.relation, SameEverywhere | LooksAsRecorded)
 
 
-def judged(told: Sequence[Told], alike: Alike) -> dict[int, Result]:
+def judged(told: Sequence[DeviceReading], alike: Alike) -> dict[int, Result]:
     """Results that the other devices make another, by place; the lead's stands first. `alike` holds two pictures' fingerprints together."""
     if told and isinstance(told[0].own.action, Check) and isinstance(told[0].own.action.relation, LooksAsRecorded):
         return _pictures(told, alike)
     return _readings([each for each in told if each.own.outcome.good])
 
 
-def _camps(told: Sequence[Told], same: Callable[[Told, Told], bool]) -> list[list[Told]]:
+def _camps(told: Sequence[DeviceReading], same: Callable[[DeviceReading, DeviceReading], bool]) -> list[list[DeviceReading]]:
     """Those who say the same together; the largest camp first, of those as large the one that stands first."""
-    camps: list[list[Told]] = []
+    camps: list[list[DeviceReading]] = []
     for each in told:
         camp = next((camp for camp in camps if same(camp[0], each)), None)
         if camp is None:
@@ -51,7 +51,7 @@ def _said(own: Result) -> str:
     return own.meant or own.read
 
 
-def _readings(told: Sequence[Told]) -> dict[int, Result]:
+def _readings(told: Sequence[DeviceReading]) -> dict[int, Result]:
     camps = _camps(told, lambda one, other: same_measure(_said(one.own), _said(other.own)))
     if len(camps) < 2:
         return {}
@@ -68,12 +68,12 @@ def _readings(told: Sequence[Told]) -> dict[int, Result]:
     return found
 
 
-def _where(camp: Sequence[Told]) -> str:
+def _where(camp: Sequence[DeviceReading]) -> str:
     others = len(camp) - 1
     return camp[0].device if not others else f"{camp[0].device} and {others} other{'s' if others > 1 else ''}"
 
 
-def _pictures(told: Sequence[Told], alike: Alike) -> dict[int, Result]:
+def _pictures(told: Sequence[DeviceReading], alike: Alike) -> dict[int, Result]:
     """A recorded picture that most devices do not show, and they all show the same other one, is the odd one itself."""
     held = [each for each in told if each.own.outcome.good]
     other = [each for each in told if each.own.outcome is Outcome.DIFFERS and _print(each.own)]

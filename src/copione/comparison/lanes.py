@@ -13,13 +13,13 @@ from ..model.device import DeviceProfile
 from ..model.likeness import is_another
 from ..model.outcome import Outcome, Result
 from ..model.take import TakeName
-from .judging import Told, judged, spans_devices
+from .judging import DeviceReading, judged, spans_devices
 
 OWN_S = 5.0  # more than that says something of a step, and not of the device
 
 
 @dataclass(frozen=True)
-class Column:
+class LaneColumn:
     """One execution of one step: where it stands in the script, and as some take did it. `number` counts the columns from 1."""
 
     number: int
@@ -84,7 +84,7 @@ class Lanes:
     in which this differs from the lanes that it was made of.
     """
 
-    columns: tuple[Column, ...] = ()
+    columns: tuple[LaneColumn, ...] = ()
     lanes: tuple[Lane, ...] = ()
     counts: Mapping[Outcome, int] = field(default_factory=dict)
     wrong: Mapping[Address, int] = field(default_factory=dict)
@@ -98,7 +98,7 @@ class Lanes:
         place = self.places.get(name)
         return self.lanes[place] if place is not None else None
 
-    def column(self, address: Address) -> Column | None:
+    def column(self, address: Address) -> LaneColumn | None:
         """The column of an address."""
         number = self.numbers.get(address)
         return self.columns[number] if number is not None else None
@@ -184,11 +184,11 @@ def _beside(result: Result) -> float:
     return min(max(0.0, result.seconds - result.answer), OWN_S)
 
 
-def _column(result: Result) -> Column:
-    return Column(0, result.address, result.scene, result.step, result.action)
+def _column(result: Result) -> LaneColumn:
+    return LaneColumn(0, result.address, result.scene, result.step, result.action)
 
 
-def _with_columns(lanes: Lanes, columns: Iterable[Column]) -> Lanes:
+def _with_columns(lanes: Lanes, columns: Iterable[LaneColumn]) -> Lanes:
     """In the order of the script, counted anew."""
     ordered = tuple(replace(c, number=n) for n, c in enumerate(sorted(columns, key=lambda c: c.address), 1))
     return replace(lanes, columns=ordered, numbers={column.address: place for place, column in enumerate(ordered)})
@@ -197,7 +197,9 @@ def _with_columns(lanes: Lanes, columns: Iterable[Column]) -> Lanes:
 def _judge(lanes: Sequence[Lane], address: Address, row: int) -> dict[int, Lane]:
     """The lanes of a row whose result is now judged otherwise, by their place."""
     there = [(place, lane, lane.own[address]) for place, lane in enumerate(lanes) if lane.row == row and address in lane.own]
-    told = judged([Told(place, lane.device.name, own) for place, lane, own in there], lambda one, other: not is_another(one, other))
+    told = judged(
+        [DeviceReading(place, lane.device.name, own) for place, lane, own in there], lambda one, other: not is_another(one, other)
+    )
     found = {}
     for place, lane, _ in there:
         now = {a: r for a, r in lane.judged.items() if a != address}

@@ -18,9 +18,9 @@ from ..model.geometry import Box
 from ..model.remark import Remark, RemarkKind
 from ..model.take import TakeName
 from .appearance import RULES, Rule
-from .columns import FEWEST, MOST, Column, Told, Votes, alike_laid_out, as_much, most, remark_on, translates
+from .columns import FEWEST, MOST, Told, ViewColumn, Votes, alike_laid_out, as_much, most, remark_on, translates
 from .gaps import gaps, replaced, told_of
-from .views import Seen, View, like, like_pages, within
+from .views import SeenElement, View, like, like_pages, within
 
 INSIDE = 0.6  # share of what a narrow page shows that a wide one shows beside others, where it is the same page
 SAME_PAGE = 0.5  # share of what two devices show that has to be the same
@@ -32,7 +32,7 @@ FIGURES = re.compile(r"\d{1,4}([./-])\d{1,2}\1\d{1,4}")
 def remarks(address: Address, views: Told, before: Told = MappingProxyType({})) -> list[Remark]:
     """What is otherwise on some devices at one step with one data row. `before`: what they showed at the step before."""
     peers = _peers(views)
-    column = Column(address, views, peers, _votes(views, peers), before)
+    column = ViewColumn(address, views, peers, _votes(views, peers), before)
     found: list[Remark] = []
     for take, view in views.items():
         if len(column.peers[take]) >= FEWEST:
@@ -65,7 +65,7 @@ def _votes(views: Told, peers: Mapping[TakeName, tuple[TakeName, ...]]) -> Votes
     return found
 
 
-def _missing(column: Column, take: TakeName, view: View) -> Iterable[Remark]:
+def _missing(column: ViewColumn, take: TakeName, view: View) -> Iterable[Remark]:
     """An element that most show between the same two neighbours, both of which show here, with nothing in between.
 
     Silent where the neighbours are apart here, or something else stands between them, or it may lie beyond an edge.
@@ -98,7 +98,7 @@ def _place(view: View, there: View, key: str) -> Box | None:
     return Box(min(b.left for b in boxes), min(b.top for b in boxes), max(b.right for b in boxes), max(b.bottom for b in boxes))
 
 
-def _new(column: Column, take: TakeName, view: View) -> Iterable[Remark]:
+def _new(column: ViewColumn, take: TakeName, view: View) -> Iterable[Remark]:
     """An element that most do not have between the same two neighbours. Where only one has the same kind of layout, it says so, and
     the others have it nowhere. Silent where they showed it at the step before: it goes a little later here."""
     peers = column.peers[take]
@@ -126,7 +126,7 @@ def _new(column: Column, take: TakeName, view: View) -> Iterable[Remark]:
 # what it says
 
 
-def _words(column: Column, take: TakeName, view: View) -> Iterable[Remark]:
+def _words(column: ViewColumn, take: TakeName, view: View) -> Iterable[Remark]:
     """Other words, another language, another format, or cut: beside others that all say the same, and know it by more than its words.
 
     Silent where the others do not agree: what changes from device to device or from minute to minute.
@@ -151,12 +151,12 @@ def _words(column: Column, take: TakeName, view: View) -> Iterable[Remark]:
             yield remark_on(column, kind, take, seen, (f"“{seen.text}”", f"“{usual}”"), fine)
 
 
-def _replaced(column: Column, take: TakeName, view: View) -> Iterable[Remark]:
+def _replaced(column: ViewColumn, take: TakeName, view: View) -> Iterable[Remark]:
     """A text without an id, in a place where most other devices show the same other text.
 
     Silent where the others disagree, where they showed this text at the step before, and across languages.
     """
-    found: dict[str, list[tuple[TakeName, Seen]]] = {}
+    found: dict[str, list[tuple[TakeName, SeenElement]]] = {}
     for name in column.peers[take]:
         if column.views[name].language == view.language:
             for seen, other in replaced(view, column.views[name]):
@@ -187,7 +187,7 @@ def _all_in_capitals(view: View, role: str) -> bool:
     return bool(said) and sum(words.isupper() for words in said) >= MOST * len(said)
 
 
-def _how_otherwise(seen: Seen, usual: str, view: View) -> RemarkKind | None:
+def _how_otherwise(seen: SeenElement, usual: str, view: View) -> RemarkKind | None:
     if seen.text.rstrip().endswith(ELLIPSES) and not usual.rstrip().endswith(ELLIPSES):
         return RemarkKind.CUT
     if seen.said.casefold() == usual.casefold():
@@ -204,7 +204,7 @@ def _squeezed(words: str) -> str:
     return "".join(c for c in words.casefold() if c.isalnum())
 
 
-def _untranslated(column: Column, take: TakeName, view: View) -> Iterable[Remark]:
+def _untranslated(column: ViewColumn, take: TakeName, view: View) -> Iterable[Remark]:
     """A text in the script's language, though the phrasebook knows it in the device's, and its neighbours speak that."""
     if not view.translated:
         return
@@ -227,7 +227,7 @@ _BY_CONVENTION = frozenset(
 )
 
 
-def _not_of_a_kind(column: Column, found: Sequence[Remark]) -> list[Remark]:
+def _not_of_a_kind(column: ViewColumn, found: Sequence[Remark]) -> list[Remark]:
     """Without what all devices of a platform, or all of one layout, have in common, and only they: a convention, not a fault."""
     odd: dict[tuple[RemarkKind, str], set[TakeName]] = {}
     for remark in found:
@@ -248,7 +248,7 @@ def _not_of_a_kind(column: Column, found: Sequence[Remark]) -> list[Remark]:
     return [remark for remark in found if kept(remark)]
 
 
-def _stands_out(column: Column, remark: Remark) -> bool:
+def _stands_out(column: ViewColumn, remark: Remark) -> bool:
     """Is it otherwise on another device of the same platform, and on one of the same layout? Else it may be how these do it."""
     own = column.views[remark.take]
     if remark.kind is RemarkKind.MISSING:

@@ -16,7 +16,7 @@ Key = tuple[str, str, str]
 
 
 @dataclass(frozen=True)
-class Scope:
+class DeviceScope:
     """Devices by name or by trait; what is empty is not asked."""
 
     devices: tuple[str, ...] = ()
@@ -62,7 +62,7 @@ class Allowance:
     script: str
     about: str
     what: str
-    scope: Scope = field(default_factory=Scope)
+    scope: DeviceScope = field(default_factory=DeviceScope)
     variant: str = ""
     who: str = ""
     when: str = ""
@@ -88,7 +88,7 @@ class Allowance:
 
 
 @dataclass(frozen=True)
-class Standing:
+class FindingStanding:
     """A finding with what is known of it. `expected` is why, in words, where it is allowed on each of its devices; `new` since the
     baseline, where there is one."""
 
@@ -101,7 +101,7 @@ class Standing:
 class Assessed:
     """All findings of a run as they stand; `gone` were there in the baseline, `stale` are allowances that nothing matches any more."""
 
-    standing: tuple[Standing, ...] = ()
+    standing: tuple[FindingStanding, ...] = ()
     gone: tuple[Finding, ...] = ()
     stale: tuple[Allowance, ...] = ()
     since: str = ""  # what the baseline is called; empty for none
@@ -143,7 +143,7 @@ def assess(
         fresh = [name for name in finding.devices if (finding.key, name) not in known]
         return before is not None and any(not _unreached(finding, name, before[1]) for name in fresh)
 
-    standing = tuple(Standing(f, allowed(f), is_new(f)) for f in found)
+    standing = tuple(FindingStanding(f, allowed(f), is_new(f)) for f in found)
     now = _pairs(found)
     gone = tuple(f for f in before[0] if _is_gone(f, now, lanes)) if before is not None else ()
     stale = tuple(a for a in own if not any(a.about_this(f) for f in found) and _tried(a, lanes))
@@ -175,4 +175,4 @@ def _tried(allowance: Allowance, lanes: Lanes) -> bool:
 def allowance_for(finding: Finding, script: str, who: str, when: str, why: str, until: str = "") -> Allowance:
     """What says that a finding is expected on the devices that it is about."""
     about, what, variant = finding.key
-    return Allowance(script, about, what, Scope(devices=finding.devices), variant, who, when, why, until)
+    return Allowance(script, about, what, DeviceScope(devices=finding.devices), variant, who, when, why, until)

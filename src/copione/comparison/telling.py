@@ -7,10 +7,10 @@ from typing import Any
 
 from ..model.take import TakeName
 from .finding import Finding
-from .standing import Standing
+from .standing import FindingStanding
 
 
-def told(finding: Finding, standing: Standing | None = None) -> dict[str, Any]:
+def told(finding: Finding, standing: FindingStanding | None = None) -> dict[str, Any]:
     """Its kind, where, on which devices, and what sets those apart.
 
     `apart` is the plainest rule, `but` a device that breaks it, `or` are others that would do.

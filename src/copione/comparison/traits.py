@@ -95,7 +95,7 @@ def parts_of(release: str) -> tuple[int, ...]:
 
 
 @dataclass(frozen=True)
-class Subject:
+class TraitSubject:
     """A device, or a take of one, with its value of each trait that is known."""
 
     name: str

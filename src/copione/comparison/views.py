@@ -15,7 +15,7 @@ OVERLAP = 0.15  # of the smaller one
 
 
 @dataclass(frozen=True, slots=True)
-class Seen:
+class SeenElement:
     """One element that says something or can be touched.
 
     `key` tells it on every device, `said` is what it says in the script's language (`text` as it stands there). `plate` is the box of
@@ -90,7 +90,7 @@ class View:
     """What a device shows at a step. `room` is the screen without its keyboard, dp; `translated` tells words of the script's language
     that the device's language says otherwise, folded. `turned` is how often the take has turned the device before."""
 
-    elements: tuple[Seen, ...]
+    elements: tuple[SeenElement, ...]
     width: float
     height: float
     room: Box
@@ -105,7 +105,7 @@ class View:
     translated: Mapping[str, str] = field(default_factory=dict, repr=False)
 
     @cached_property
-    def by_key(self) -> dict[str, Seen]:
+    def by_key(self) -> dict[str, SeenElement]:
         """The elements whose key stands for one of them alone."""
         return {seen.key: seen for seen in self.elements if seen.alone}
 
@@ -125,10 +125,10 @@ class View:
         return frozenset(seen.key for seen in self.elements if not seen.repeated)
 
     @cached_property
-    def between(self) -> dict[tuple[str, str], Seen]:
+    def between(self) -> dict[tuple[str, str], SeenElement]:
         """The texts that nothing but their words tells, by the keys of what comes right before and right after each in its container."""
-        found: dict[tuple[str, str], Seen] = {}
-        panes: dict[tuple[Box | None, int], list[Seen]] = {}
+        found: dict[tuple[str, str], SeenElement] = {}
+        panes: dict[tuple[Box | None, int], list[SeenElement]] = {}
         for each in self.elements:
             if each.leaf:
                 panes.setdefault((each.pane, each.part), []).append(each)
@@ -169,7 +169,7 @@ def _begins_with(name: str, label: str) -> bool:
     return bool(words) and [word.strip(",.:;") for word in name.split()][: len(words)] == [word.strip(",.:;") for word in words]
 
 
-def lie_over(one: Seen, other: Seen) -> bool:
+def lie_over(one: SeenElement, other: SeenElement) -> bool:
     """Does the one lie over a good part of the other? A label within a control that is called by it, and by more, is the control's own."""
     a, b = one.box, other.box
     width = min(a.right, b.right) - max(a.left, b.left)

@@ -5,10 +5,10 @@ from __future__ import annotations
 from dataclasses import dataclass
 from pathlib import Path
 
-from ..comparison.change import Change, changes
+from ..comparison.change import StepChange, changes
 from ..comparison.finding import Finding
 from ..comparison.lanes import Lanes
-from ..comparison.standing import Standing
+from ..comparison.standing import FindingStanding
 from ..model.clock import Clock, SystemClock, today
 from ..project.allowances import read_allowances
 from ..project.archive import read_run
@@ -20,9 +20,9 @@ from .judging import Before, found_in, lanes_of, standing
 class Comparison:
     """`new` findings of the later run, those of the earlier one that are `gone`, and the steps that ended differently."""
 
-    new: tuple[Standing, ...]
+    new: tuple[FindingStanding, ...]
     gone: tuple[Finding, ...]
-    changes: tuple[Change, ...]
+    changes: tuple[StepChange, ...]
 
     @property
     def worse(self) -> bool:
@@ -39,6 +39,6 @@ def compared(earlier: Path, later: Path, clock: Clock | None = None) -> Comparis
     return Comparison(tuple(each for each in known.standing if each.new), tuple(known.gone), changes(before.lanes, lanes))
 
 
-def changes_since(earlier: Path, lanes: Lanes) -> tuple[Change, ...]:
+def changes_since(earlier: Path, lanes: Lanes) -> tuple[StepChange, ...]:
     """The steps of these lanes that ended differently than in a run of the archive. Raises FileTrouble."""
     return changes(lanes_of(read_run(earlier)), lanes)

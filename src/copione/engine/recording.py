@@ -17,7 +17,7 @@ from ..project.journal import Unfinished
 from ..project.loaded import Loaded
 from ..project.project import Project
 from ..recording.insertion import Insertion
-from ..recording.recording import Recorded
+from ..recording.recording import RecordingState
 from ..recording.session import Session
 from ..replay.approach import replay_up_to
 from ..report.defect import Defect, write_up
@@ -51,7 +51,7 @@ class RecordingListener:
     """Told on the device's thread: each look at the screen, what is recorded so far, and on the way to a line the steps done and in all."""
 
     looked: Callable[[Moment], None] = lambda moment: None
-    recorded: Callable[[Recorded], None] = lambda state: None
+    recorded: Callable[[RecordingState], None] = lambda state: None
     approached: Callable[[int, int], None] = lambda done, total: None
 
 

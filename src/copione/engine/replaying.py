@@ -6,7 +6,7 @@ from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
-from ..comparison.causes import Kind
+from ..comparison.causes import FindingKind
 from ..comparison.lanes import Lane, Lanes, lay
 from ..comparison.standing import assess
 from ..links.bench import Device
@@ -17,7 +17,7 @@ from ..model.outcome import Outcome
 from ..model.take import TakeName
 from ..project.allowances import read_allowances
 from ..project.archive import read_run
-from ..project.history import Index
+from ..project.history import RunIndex
 from ..project.loaded import Loaded
 from ..project.project import Project
 from ..replay.listening import RunListener
@@ -27,7 +27,7 @@ from .collecting import Collector
 from .judging import JudgedRun, assessed, found_in, usual_baseline
 from .reporting import write_junit
 
-CAUSES = frozenset({Kind.STUCK, Kind.DIFFERS, Kind.LIMIT})  # the findings that explain why a step has a bad outcome
+CAUSES = frozenset({FindingKind.STUCK, FindingKind.DIFFERS, FindingKind.LIMIT})  # the findings that explain why a step has a bad outcome
 
 
 @dataclass(frozen=True)
@@ -120,7 +120,7 @@ class Replay:
             if wanted is not None and written:
                 written = _tried(troubles, "", lambda: write_junit(wanted, judged, covers))
         if self.options.runs is None:
-            _tried(troubles, "The run is not in the index: ", lambda: Index(self._project.runs_folder).add(record))
+            _tried(troubles, "The run is not in the index: ", lambda: RunIndex(self._project.runs_folder).add(record))
         return ReplayResult(judged, tuple(troubles), archived and written and not self._run.none_began)
 
 

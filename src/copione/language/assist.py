@@ -25,12 +25,25 @@ _RELATIONS = (
     *(r.IsShown(), r.IsNotShown(), r.IsState(State.ON), r.IsState(State.OFF), r.IsState(State.ENABLED), r.IsState(State.DISABLED)),
     *(r.IsState(State.SELECTED), r.Reads(CARET), r.ReadsLike(f"* {CARET}"), r.Contains(CARET), r.Matches(CARET), r.Between(0, 1)),
     *(r.Compares(r.Than.MORE, "0"), r.Compares(r.Than.LESS, "0"), r.Compares(r.Than.AT_LEAST, "0"), r.Compares(r.Than.AT_MOST, "0")),
-    *(r.IsDay("{today}"), r.HasItems(1), r.HasItems(1, r.Bound.AT_LEAST), r.IsInOrder(), r.IsInOrder(r.Way.FALLING), r.LooksAsRecorded()),
+    *(
+        r.IsDay("{today}"),
+        r.HasItems(1),
+        r.HasItems(1, r.CountBound.AT_LEAST),
+        r.IsInOrder(),
+        r.IsInOrder(r.SortOrder.FALLING),
+        r.LooksAsRecorded(),
+    ),
     *(r.IsMoved(r.Moving.TURNED, 90), r.IsMoved(r.Moving.SCALED, 2), r.SameEverywhere()),
 )
 _FACTS = (
-    *(f.Size(f.Build.TABLET), f.Size(f.Build.PHONE), f.Width(f.Side.NARROWER, 360), f.Width(f.Side.WIDER, 600), f.Runs("android")),
-    *(f.Runs("ios"), f.Runs("android", f.Since.BEFORE, "12"), f.Runs("android", f.Since.FROM, "12"), f.Speaks("de"), f.LargeText(1.2)),
+    *(f.Size(f.Build.TABLET), f.Size(f.Build.PHONE), f.Width(f.Side.NARROWER, 360), f.Width(f.Side.WIDER, 600), f.RunsPlatform("android")),
+    *(
+        f.RunsPlatform("ios"),
+        f.RunsPlatform("android", f.Since.BEFORE, "12"),
+        f.RunsPlatform("android", f.Since.FROM, "12"),
+        f.Speaks("de"),
+        f.LargeText(1.2),
+    ),
 )
 _BLOCKS = {
     "when something is shown": f'when text "{CARET}" is shown\n    \nend',
@@ -42,7 +55,7 @@ _BLOCKS = {
 }
 
 
-class Kind(Enum):
+class CompletionKind(Enum):
     """What is offered."""
 
     VERB, BLOCK, TARGET, SCENE, VALUE, WORD, TABLE = "step", "block", "target", "scene", "value", "", "table"
@@ -55,7 +68,7 @@ class Suggestion:
 
     words: str
     insert: str
-    kind: Kind
+    kind: CompletionKind
     about: str = ""
     target: str = ""
 
@@ -70,7 +83,7 @@ class SceneOffered:
 
 
 @dataclass(frozen=True)
-class Surroundings:
+class CompletionContext:
     """What a script can name: targets by their words, scenes, variables with where they come from, tables, other scripts."""
 
     targets: Sequence[str] = ()
@@ -80,7 +93,7 @@ class Surroundings:
     scripts: Sequence[str] = ()
 
 
-def suggestions(line: str, column: int, around: Surroundings, *, asked: bool = True) -> tuple[int, list[Suggestion]]:
+def suggestions(line: str, column: int, around: CompletionContext, *, asked: bool = True) -> tuple[int, list[Suggestion]]:
     """What fits at a column (from 0) of a line, and the column from which it replaces what stands there.
 
     Where a whole word stands there already nothing is offered, unless it was `asked` for.
@@ -115,47 +128,47 @@ def _typed(before: str) -> tuple[int, str, bool]:
     return (word.start(), word.group(), False) if word is not None else (len(before), "", False)
 
 
-def _fitting(head: str, in_quotes: bool, around: Surroundings) -> Iterator[Suggestion]:
+def _fitting(head: str, in_quotes: bool, around: CompletionContext) -> Iterator[Suggestion]:
     if not head.strip():
         if not in_quotes:
-            yield from (Suggestion(verb, _verb(verb), Kind.VERB) for verb in VERBS if verb not in ("otherwise", "end"))
-            yield from (Suggestion(words, insert, Kind.BLOCK, "block") for words, insert in _BLOCKS.items())
-            yield from (Suggestion(word, word, Kind.VERB) for word in ("otherwise", "end"))
-            yield from (Suggestion(word, f"{word} ", Kind.WORD, "heads the script") for word in HEADERS)
+            yield from (Suggestion(verb, _verb(verb), CompletionKind.VERB) for verb in VERBS if verb not in ("otherwise", "end"))
+            yield from (Suggestion(words, insert, CompletionKind.BLOCK, "block") for words, insert in _BLOCKS.items())
+            yield from (Suggestion(word, word, CompletionKind.VERB) for word in ("otherwise", "end"))
+            yield from (Suggestion(word, f"{word} ", CompletionKind.WORD, "heads the script") for word in HEADERS)
         return
     accepts = accepted(head)
     said = head.split()
     if "STRING" in accepts or in_quotes:
         if said == ["perform"]:
-            yield from (Suggestion(s.name, _perform(s), Kind.SCENE, s.file or "this script") for s in around.scenes)
+            yield from (Suggestion(s.name, _perform(s), CompletionKind.SCENE, s.file or "this script") for s in around.scenes)
             return
         if said[-1:] == ["of"] and said[0] == "for":
-            yield from (Suggestion(name, quoted(name), Kind.TABLE, "table") for name in around.tables)
+            yield from (Suggestion(name, quoted(name), CompletionKind.TABLE, "table") for name in around.tables)
             return
         if said == ["uses"] or said == ["data"]:
             names = around.scripts if said == ["uses"] else around.tables
-            yield from (Suggestion(name, quoted(name), Kind.TABLE) for name in names)
+            yield from (Suggestion(name, quoted(name), CompletionKind.TABLE) for name in names)
             return
     if "ROLE" in accepts or in_quotes:
         role = said[-1] if said[-1] in ROLES and said[-2:-1] != ["turn"] else ""
         for key in around.targets:
             own, _, rest = key.partition(" ")
             if "ROLE" in accepts and not in_quotes:
-                yield Suggestion(key, f"{key} ", Kind.TARGET, target=key)
+                yield Suggestion(key, f"{key} ", CompletionKind.TARGET, target=key)
             elif in_quotes and (not role or own == role):
                 name = rest if role else key
-                yield Suggestion(name, name if role else key, Kind.TARGET, target=key)
+                yield Suggestion(name, name if role else key, CompletionKind.TARGET, target=key)
     if in_quotes:
         return
     if {"IS", "READS"} <= accepts:
-        yield from (Suggestion(_bare(words), words, Kind.WORD) for words in map(relation_words, _RELATIONS))
+        yield from (Suggestion(_bare(words), words, CompletionKind.WORD) for words in map(relation_words, _RELATIONS))
     elif said == ["when", "device"]:
-        yield from (Suggestion(words, words, Kind.WORD) for words in map(fact_words, _FACTS))
+        yield from (Suggestion(words, words, CompletionKind.WORD) for words in map(fact_words, _FACTS))
     if "VARIABLE" in accepts:
-        yield from (Suggestion(f"{{{name}}}", f"{{{name}}}", Kind.VALUE, where) for name, where in around.variables)
+        yield from (Suggestion(f"{{{name}}}", f"{{{name}}}", CompletionKind.VALUE, where) for name, where in around.variables)
     if "ROLE" in accepts:
-        yield from (Suggestion(role, f'{role} "{CARET}"', Kind.WORD) for role in ROLES)
-    yield from (Suggestion(word, f"{word} ", Kind.WORD) for word in sorted(_words(accepts)))
+        yield from (Suggestion(role, f'{role} "{CARET}"', CompletionKind.WORD) for role in ROLES)
+    yield from (Suggestion(word, f"{word} ", CompletionKind.WORD) for word in sorted(_words(accepts)))
 
 
 @cache

@@ -9,26 +9,26 @@ from .document import Document
 
 
 @dataclass(frozen=True)
-class Stretch:
+class FoldRange:
     """Lines from a head (1-based) to the last that belongs to it."""
 
     head: int
     last: int
 
 
-def stretches(document: Document) -> list[Stretch]:
+def stretches(document: Document) -> list[FoldRange]:
     """Every scene and every block that ends, by their heads; those of one line only are none."""
-    found: list[Stretch] = []
+    found: list[FoldRange] = []
     scenes = document.script.scenes
     for number, scene in enumerate(scenes, 1):
         last = scenes[number].line - 1 if number < len(scenes) else len(document.lines)
         while last > scene.line and not document.lines[last - 1].text.strip():
             last -= 1
-        found.append(Stretch(scene.line, last))
+        found.append(FoldRange(scene.line, last))
         heads: list[int] = []
         for step in scene.steps:
             if isinstance(step.action, Opening):
                 heads.append(step.line)
             elif isinstance(step.action, End) and heads:
-                found.append(Stretch(heads.pop(), step.line))
+                found.append(FoldRange(heads.pop(), step.line))
     return sorted((each for each in found if each.last > each.head), key=lambda each: (each.head, -each.last))

@@ -17,7 +17,7 @@ from ..model.formula import TODAY
 from ..model.geometry import Box
 from ..model.step import Need, Step
 from ..model.target import Naming, Target
-from ..model.words import Meaningless
+from ..model.words import InvalidValue
 from .lines import Header
 from .quoting import braced, unquoted
 from .specs import ACTIONS, FACTS, RELATIONS, rules
@@ -30,7 +30,7 @@ NAME = re.compile(formula.NAME)
 class NotMeant(CopioneError):
     """A line that parses and cannot be meant: `column` is 1-based, `length` of what is at fault."""
 
-    def __init__(self, error: Meaningless, column: int, length: int) -> None:
+    def __init__(self, error: InvalidValue, column: int, length: int) -> None:
         super().__init__(error.sentence)
         self.column, self.length, self.expected = column, length, error.expected
 
@@ -49,7 +49,7 @@ class _Build(Transformer[Token, object]):
 
     def patience(self, parts: list[Token]) -> Header:
         if float(parts[0]) < 0:
-            raise _placed(Meaningless("Patience cannot be negative.", str(parts[0]), "0 s or more"), parts)
+            raise _placed(InvalidValue("Patience cannot be negative.", str(parts[0]), "0 s or more"), parts)
         return Header("patience", str(parts[0]))
 
     def data(self, parts: list[Token]) -> Header:
@@ -72,7 +72,7 @@ class _Build(Transformer[Token, object]):
         values = tuple(str(part).strip("{}") for part in parts[1:] if part is not None)
         twice = next((part for n, part in enumerate(parts[1:]) if part is not None and str(part).strip("{}") in values[:n]), None)
         if twice is not None:
-            raise _placed(Meaningless(f"The scene asks for {twice} more than once.", str(twice), "another name"), [twice])
+            raise _placed(InvalidValue(f"The scene asks for {twice} more than once.", str(twice), "another name"), [twice])
         return Header("scene", str(parts[0]), values)
 
     def sum(self, parts: list[Token | None]) -> Token:
@@ -88,7 +88,7 @@ class _Build(Transformer[Token, object]):
         assert isinstance(act, Action)
         try:
             return Step(act, float(str(within)) if within is not None else None, place=place is not None)
-        except Meaningless as error:
+        except InvalidValue as error:
             raise _placed(error, parts) from error
 
     def allow(self, _parts: list[Token]) -> str:
@@ -113,19 +113,19 @@ class _Build(Transformer[Token, object]):
         try:
             box = Box(*(float(str(side)) for side in (left, top, right, bottom)))
             return Target(str(role), "", of, part=box)
-        except Meaningless as error:
+        except InvalidValue as error:
             raise _placed(error, parts) from error
 
 
 def _variable(token: Token) -> str:
     if not NAME.fullmatch(token):
-        raise _placed(Meaningless(f"{token} is not a valid name.", str(token), "letters, digits and _"), [token])
+        raise _placed(InvalidValue(f"{token} is not a valid name.", str(token), "letters, digits and _"), [token])
     if token == TODAY:
-        raise _placed(Meaningless("today is a reserved name: it always holds the current date.", str(token), "another name"), [token])
+        raise _placed(InvalidValue("today is a reserved name: it always holds the current date.", str(token), "another name"), [token])
     return str(token)
 
 
-def _placed(error: Meaningless, parts: Iterable[object]) -> NotMeant:
+def _placed(error: InvalidValue, parts: Iterable[object]) -> NotMeant:
     """Where in the line the error is: at the last part that says what it is about, else at the first one."""
     tokens = [part for part in parts if isinstance(part, Token)]
     same = [token for token in tokens if str(token) == error.text or _equal(token, error.text)]
@@ -147,7 +147,7 @@ def _built(build: Callable[..., Any]) -> Callable[[Sequence[object]], object]:
     def built(parts: Sequence[object]) -> object:
         try:
             return build(*parts)
-        except Meaningless as error:
+        except InvalidValue as error:
             raise _placed(error, parts) from error
 
     return built

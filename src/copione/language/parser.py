@@ -9,7 +9,7 @@ from ..model.acting import Action
 from ..model.roles import ROLES
 from ..model.step import Need, Step
 from ..model.target import Target
-from ..model.words import Meaningless
+from ..model.words import InvalidValue
 from .lines import Header, Item
 from .problems import Problem, nearest
 from .shapes import built
@@ -111,7 +111,7 @@ def parse_line(text: str, number: int) -> tuple[Item, Problem | None]:
         return None, None
     known = built(says, _read)
     if known is not None:
-        with contextlib.suppress(Meaningless):  # the grammar tells where the line is wrong
+        with contextlib.suppress(InvalidValue):  # the grammar tells where the line is wrong
             return Step(known[0], known[1], comment, known[2], number, text), None
     from lark.exceptions import UnexpectedInput
 

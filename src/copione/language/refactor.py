@@ -313,14 +313,14 @@ def named_target(words: str) -> Target:
 
 
 @dataclass(frozen=True)
-class Subject:
+class RenameSubject:
     """What stands at a place of the text: a scene's name, a value's, or a target's words."""
 
     kind: str  # scene, value or target
     name: str
 
 
-def subject_at(document: Document, line: int, column: int) -> Subject | None:
+def subject_at(document: Document, line: int, column: int) -> RenameSubject | None:
     """What a column (from 0) of a line is about."""
     if not 0 < line <= len(document.lines):
         return None
@@ -329,16 +329,16 @@ def subject_at(document: Document, line: int, column: int) -> Subject | None:
         if match.start() <= column <= match.end():
             names = list(names_in(match[0]))
             if names:
-                return Subject("value", names[0])
+                return RenameSubject("value", names[0])
     item = here.item
     if isinstance(item, Need):
-        return Subject("value", item.name)
+        return RenameSubject("value", item.name)
     if isinstance(item, Header):
-        return Subject("scene", item.value) if item.kind == "scene" else None
+        return RenameSubject("scene", item.value) if item.kind == "scene" else None
     if not isinstance(item, Step):
         return None
     if isinstance(item.action, a.Perform):
-        return Subject("scene", item.action.scene)
+        return RenameSubject("scene", item.action.scene)
     found: tuple[int, str] | None = None
     for known in item.action.targets():
         target: Target | None = known
@@ -349,10 +349,10 @@ def subject_at(document: Document, line: int, column: int) -> Subject | None:
                 found = len(words), target.words()
             target = target.inside
     first = next(iter(item.action.targets()), None)
-    return Subject("target", found[1]) if found is not None else Subject("target", first.words()) if first is not None else None
+    return RenameSubject("target", found[1]) if found is not None else RenameSubject("target", first.words()) if first is not None else None
 
 
-def defined_at(document: Document, subject: Subject) -> int:
+def defined_at(document: Document, subject: RenameSubject) -> int:
     """The line where a scene or a value is made in this text; 0 where it is not."""
     for number, line in enumerate(document.lines, 1):
         item = line.item

@@ -13,7 +13,7 @@ from dataclasses import fields, is_dataclass
 from typing import Any
 
 from ..model.acting import Action
-from ..model.words import Meaningless
+from ..model.words import InvalidValue
 from .quoting import unquoted
 
 PART = re.compile(r'"(?:\\.|[^"\\])*"|(?<![\w.{-])-?(?:\d+(?:\.\d+)?|\.\d+)(?![\w.}])')
@@ -51,7 +51,7 @@ def built(says: str, read: Reader) -> Read | None:
     try:
         action, within, place = build([unquoted(each) for each in parts])
         return action, within, place
-    except (Meaningless, ValueError):
+    except (InvalidValue, ValueError):
         return None
 
 

@@ -15,7 +15,7 @@ from ..model import fact as f
 from ..model import relation as r
 from ..model.condition import Condition
 from ..model.reading import State
-from ..model.words import Meaningless
+from ..model.words import InvalidValue
 from .quoting import number, quoted, target, typed, value
 
 
@@ -47,7 +47,7 @@ def _number(token: str) -> float:
 
 def _whole(token: str) -> int:
     if not float(token).is_integer():
-        raise Meaningless(f"{token} is not a whole number.", str(token), "a whole number")
+        raise InvalidValue(f"{token} is not a whole number.", str(token), "a whole number")
     return int(float(token))
 
 
@@ -317,7 +317,12 @@ RELATIONS: tuple[Spec, ...] = (
     Spec(r.IsDay, (Form('"is" "the" "day" value', lambda day: r.IsDay(str(day))),), lambda meant: f"is the day {typed(meant.day)}"),
     Spec(
         r.HasItems,
-        (Form('"has" [BOUND] NUMBER "items"', lambda bound, count: r.HasItems(_whole(count), r.Bound(" ".join((bound or "").split())))),),
+        (
+            Form(
+                '"has" [BOUND] NUMBER "items"',
+                lambda bound, count: r.HasItems(_whole(count), r.CountBound(" ".join((bound or "").split()))),
+            ),
+        ),
         lambda meant: " ".join(filter(None, ("has", meant.bound.value, str(meant.count), "items"))),
     ),
     Spec(
@@ -325,7 +330,7 @@ RELATIONS: tuple[Spec, ...] = (
         (
             Form(
                 '"is" "in" [WAY] "order" ["by" STRING]',
-                lambda way, by: r.IsInOrder(r.Way(str(way or "")), str(by or "")),
+                lambda way, by: r.IsInOrder(r.SortOrder(str(way or "")), str(by or "")),
             ),
         ),
         lambda meant: " ".join(filter(None, ("is in", meant.way.value, "order", f"by {quoted(meant.by)}" if meant.by else ""))),
@@ -355,10 +360,11 @@ FACTS: tuple[Spec, ...] = (
     ),
     Spec(f.Size, (Form('"is" BUILD', lambda build: f.Size(f.Build(" ".join(build.split())))),), lambda meant: f"is {meant.build.value}"),
     Spec(
-        f.Runs,
+        f.RunsPlatform,
         (
             Form(
-                '"runs" NAME [SINCE NUMBER]', lambda name, since, release: f.Runs(str(name), f.Since(str(since or "")), str(release or ""))
+                '"runs" NAME [SINCE NUMBER]',
+                lambda name, since, release: f.RunsPlatform(str(name), f.Since(str(since or "")), str(release or "")),
             ),
         ),
         lambda meant: " ".join(filter(None, ("runs", meant.platform, meant.since.value, meant.release))),

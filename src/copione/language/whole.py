@@ -8,7 +8,7 @@ from functools import cached_property
 
 from ..model.action import ForEach, Perform, Whenever
 from ..model.formula import names_in
-from ..model.library import OWN, Library, Place
+from ..model.library import OWN, Library, ScenePlace
 from ..model.step import Need, Scene, Step
 from ..model.wanting import kept, wants
 from ..model.words import BRACED
@@ -25,7 +25,7 @@ GIVE = "add a column to the data, or say needs {name} above the scenes"
 
 
 @dataclass(frozen=True)
-class Known:
+class DocumentContext:
     """What a document is read beside: the scripts it uses and what is wrong with them (a sentence by file), the columns of its tables
     by file name, the values that are given from outside, and the names of those scenes and values that other scripts perform."""
 
@@ -37,13 +37,13 @@ class Known:
     performed_elsewhere: Collection[str] = ()
 
 
-def whole_problems(document: Document, known: Known) -> tuple[Problem, ...]:
+def whole_problems(document: Document, known: DocumentContext) -> tuple[Problem, ...]:
     """Problems and hints of the whole, in the order of the lines."""
     return tuple(sorted(_Reader(document, known).problems(), key=lambda p: (p.line, p.column)))
 
 
 class _Reader:
-    def __init__(self, document: Document, known: Known) -> None:
+    def __init__(self, document: Document, known: DocumentContext) -> None:
         self.document, self.known, self.library = document, known, known.library
         self.script = document.script
         self._performing = Performing(self.library)
@@ -145,7 +145,7 @@ class _Reader:
                 else:
                     yield from self._in_used(place.file, f"{place.file} line {step.line}: {why}")
 
-    def _on_the_way(self, place: Place) -> set[str]:
+    def _on_the_way(self, place: ScenePlace) -> set[str]:
         """Values that stand in a scene for a while: kept ones, the scene's own, those of loops."""
         tables = {s.action.table for s in place.scene.steps if isinstance(s.action, ForEach)}
         return kept(self.library) | set(place.scene.values) | {name for table in tables for name in self.known.columns.get(table, ())}

@@ -5,7 +5,7 @@ from __future__ import annotations
 AMONG = 9  # looks: what takes longer as a device or a computer gets busy is soon known, and soon forgotten
 
 
-class BareLooks:
+class ObservationOverhead:
     """Seconds that the last looks took at which nothing new was shown."""
 
     def __init__(self) -> None:

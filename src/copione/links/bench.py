@@ -11,11 +11,11 @@ from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, field, replace
 
 from ..model.clock import Clock, SystemClock
-from ..model.device import DeviceProfile, Listed, Readiness
+from ..model.device import DeviceProfile, ListedDevice, Readiness
 from ..model.errors import CopioneError, NoServer
 from .adb.link import AdbLink
 from .adb.server import AdbServer
-from .browser.kept import Wanted
+from .browser.kept import BrowserSpec
 from .link import Link
 from .webdriver.link import WebDriverLink, look_up
 from .worker import CLOSE_S, DeviceWorker
@@ -29,7 +29,7 @@ OPEN_AT_ONCE = 8  # devices that are asked for their profile at the same time
 class Device:
     """One connected device: as listed, and, once ready, its profile and the worker that owns its link."""
 
-    listed: Listed
+    listed: ListedDevice
     profile: DeviceProfile | None = None
     worker: DeviceWorker | None = None
     trouble: str = ""
@@ -45,9 +45,9 @@ class Device:
         return self.profile is not None and self.worker is not None
 
 
-def _offered(browser: Wanted) -> Listed:
+def _offered(browser: BrowserSpec) -> ListedDevice:
     """A browser is always there: it is started when it is opened."""
-    return Listed(f"browser:{browser.name}", browser.name, Readiness.READY, browser=True)
+    return ListedDevice(f"browser:{browser.name}", browser.name, Readiness.READY, browser=True)
 
 
 def _died(device: Device) -> bool:
@@ -72,11 +72,11 @@ class _Place:
     server: AdbServer | None
     endpoints: tuple[str, ...]
     stand_ins: bool
-    browsers: tuple[Wanted, ...] = ()
-    listing: list[Listed] = field(default_factory=list)
+    browsers: tuple[BrowserSpec, ...] = ()
+    listing: list[ListedDevice] = field(default_factory=list)
     trouble: str = ""
 
-    def found(self) -> list[Listed]:
+    def found(self) -> list[ListedDevice]:
         """Everything that is there now; the endpoints are asked."""
         found = [*self.listing, *map(look_up, self.endpoints), *map(_offered, self.browsers)]
         return [replace(each, stand_in=True) for each in found] if self.stand_ins else found
@@ -132,7 +132,7 @@ class Bench:
             self._places.append(_Place(None, (endpoint,), stand_ins=False))
         self._look()
 
-    def add_browsers(self, browsers: Sequence[Wanted]) -> None:
+    def add_browsers(self, browsers: Sequence[BrowserSpec]) -> None:
         """Have these browsers too, from now on: each is started as a device of its own, with nobody's data in it."""
         have = {each.name for place in self._places for each in place.browsers}
         self._places.append(_Place(None, (), stand_ins=True, browsers=tuple(each for each in browsers if each.name not in have)))
@@ -205,19 +205,19 @@ class Bench:
             except Exception:
                 LOG.exception("the endpoints could not be asked")
 
-    def _take_listing(self, place: _Place, listing: list[Listed], trouble: str = "") -> None:
+    def _take_listing(self, place: _Place, listing: list[ListedDevice], trouble: str = "") -> None:
         place.listing, place.trouble = listing, trouble
         self._look()
 
     def _look(self) -> None:
         with self._seeing:
-            there: dict[str, tuple[Listed, AdbServer | None]] = {}
+            there: dict[str, tuple[ListedDevice, AdbServer | None]] = {}
             for place in self._places:
                 for listed in place.found():
                     there.setdefault(listed.address, (listed, place.server))
             self._sort(list(there.values()), next((place.trouble for place in self._places if place.trouble), ""))
 
-    def _sort(self, there: list[tuple[Listed, AdbServer | None]], trouble: str) -> None:
+    def _sort(self, there: list[tuple[ListedDevice, AdbServer | None]], trouble: str) -> None:
         gone = []
         with self._lock:
             before = self._devices
@@ -243,12 +243,12 @@ class Bench:
             worker.close(0.0)
         self.changed(self.devices(), trouble)
 
-    def _kept(self, before: dict[str, Device], listed: Listed, server: AdbServer | None) -> Device:
+    def _kept(self, before: dict[str, Device], listed: ListedDevice, server: AdbServer | None) -> Device:
         held = before.get(listed.address)
         same = held is not None and held.listed == listed and not held.trouble and not _died(held)
         return held if held is not None and same else self._open(listed, server)
 
-    def _open(self, listed: Listed, server: AdbServer | None) -> Device:
+    def _open(self, listed: ListedDevice, server: AdbServer | None) -> Device:
         if listed.readiness is not Readiness.READY:
             return Device(listed)
         link: Link | None = None

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
-from ..model.device import Listed, Readiness
+from ..model.device import ListedDevice, Readiness
 
 DEVICES, NODES = Path("/sys/bus/usb/devices"), Path("/dev/bus/usb")
 DEBUGGING = ("ff", "42", "01")  # class, subclass and protocol of the Android debugging interface
@@ -67,7 +67,7 @@ def _fact(folder: Path, name: str) -> str:
         return ""
 
 
-def hints(ports: Sequence[Plugged], listed: Sequence[Listed], server: int | None) -> list[Hint]:
+def hints(ports: Sequence[Plugged], listed: Sequence[ListedDevice], server: int | None) -> list[Hint]:
     """What to do, most urgent first. `server`: the adb server's version, None where none answers."""
     found: list[Hint] = []
     if server is None:

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import Enum
 
-from ..model.device import Listed, Readiness
+from ..model.device import ListedDevice, Readiness
 from .adb.start import PACKAGE
 from .usb import OLD_SERVER, Plugged
 
@@ -31,7 +31,7 @@ class Stop:
     copy: str = ""
 
 
-def way(adb: bool, version: int | None, ports: Sequence[Plugged], listed: Sequence[Listed]) -> tuple[Stop, ...]:
+def way(adb: bool, version: int | None, ports: Sequence[Plugged], listed: Sequence[ListedDevice]) -> tuple[Stop, ...]:
     """Whether `adb` is installed, the version of the server that answers, what is on the USB ports, and what the server lists."""
     return _installed(adb or version is not None), _server(version), _phone(ports, listed)
 
@@ -54,7 +54,7 @@ def _server(version: int | None) -> Stop:
     return Stop("The adb server runs", done=True)
 
 
-def _phone(ports: Sequence[Plugged], listed: Sequence[Listed]) -> Stop:
+def _phone(ports: Sequence[Plugged], listed: Sequence[ListedDevice]) -> Stop:
     waiting = next((each for each in listed if each.readiness is not Readiness.READY), None)
     if waiting is not None:
         return Stop(f"{waiting.name}: {waiting.readiness.value}", waiting.advice)

@@ -26,7 +26,7 @@ from .formula import names_in
 from .relation import Relation
 from .strokes import Point, svg_strokes
 from .target import Target
-from .words import Meaningless, Text, text
+from .words import InvalidValue, Text, text
 
 _DAY = re.compile(r"\d{4}-\d{2}-\d{2}")
 MOST_TAPS, MOST_FINGERS = 200, 10
@@ -34,9 +34,9 @@ _NUMBER = re.compile(r"-?(\d+(\.\d*)?|\.\d+)")
 
 
 def _check_fingers(count: int) -> None:
-    """Raises Meaningless for a number of fingers that no hand has."""
+    """Raises InvalidValue for a number of fingers that no hand has."""
     if not 1 <= count <= MOST_FINGERS:
-        raise Meaningless(f"The number of fingers must be between 1 and {MOST_FINGERS}.", str(count), f"1 to {MOST_FINGERS} fingers")
+        raise InvalidValue(f"The number of fingers must be between 1 and {MOST_FINGERS}.", str(count), f"1 to {MOST_FINGERS} fingers")
 
 
 class Direction(Enum):
@@ -95,7 +95,7 @@ class Quit(Action):
 class Tap(Action):
     """One short touch, or several with a look between them, of one finger or several at once.
 
-    Raises Meaningless for less than one tap or finger, or more than `MOST_TAPS` or `MOST_FINGERS`.
+    Raises InvalidValue for less than one tap or finger, or more than `MOST_TAPS` or `MOST_FINGERS`.
     """
 
     verb: ClassVar[str] = "tap"
@@ -105,7 +105,7 @@ class Tap(Action):
 
     def __post_init__(self) -> None:
         if not 1 <= self.times <= MOST_TAPS:
-            raise Meaningless(f"The count must be between 1 and {MOST_TAPS}.", str(self.times), f"1 to {MOST_TAPS} times")
+            raise InvalidValue(f"The count must be between 1 and {MOST_TAPS}.", str(self.times), f"1 to {MOST_TAPS} times")
         _check_fingers(self.fingers)
 
 
@@ -119,7 +119,7 @@ class DoubleTap(Action):
 
 @dataclass(frozen=True)
 class Hold(Action):
-    """A long press of one finger or several at once. Raises Meaningless for a number of fingers that no hand has."""
+    """A long press of one finger or several at once. Raises InvalidValue for a number of fingers that no hand has."""
 
     verb: ClassVar[str] = "hold"
     target: Target
@@ -159,7 +159,7 @@ class DragTo(Action):
 
 @dataclass(frozen=True)
 class DragBy(Action):
-    """Drag a target by shares of its own width and height: 1 is a whole one to the right, or down. Raises Meaningless as `Hold`."""
+    """Drag a target by shares of its own width and height: 1 is a whole one to the right, or down. Raises InvalidValue as `Hold`."""
 
     verb: ClassVar[str] = "drag"
     target: Target
@@ -173,7 +173,7 @@ class DragBy(Action):
 
 @dataclass(frozen=True)
 class Pinch(Action):
-    """Two fingers apart (factor above 1) or together (below 1). Raises Meaningless for a factor that is not above nought."""
+    """Two fingers apart (factor above 1) or together (below 1). Raises InvalidValue for a factor that is not above nought."""
 
     verb: ClassVar[str] = "pinch"
     target: Target
@@ -181,7 +181,7 @@ class Pinch(Action):
 
     def __post_init__(self) -> None:
         if not 0 < self.factor < float("inf"):
-            raise Meaningless("A pinch factor must be above 0.", f"{self.factor:g}", "a factor above 0")
+            raise InvalidValue("A pinch factor must be above 0.", f"{self.factor:g}", "a factor above 0")
 
 
 @dataclass(frozen=True)
@@ -195,7 +195,7 @@ class Twist(Action):
 
 @dataclass(frozen=True)
 class Draw(Action):
-    """A freehand drawing: SVG path data in shares of the target's box. Raises Meaningless for what is no path."""
+    """A freehand drawing: SVG path data in shares of the target's box. Raises InvalidValue for what is no path."""
 
     verb: ClassVar[str] = "draw"
     target: Target
@@ -205,7 +205,7 @@ class Draw(Action):
         try:
             svg_strokes(self.path)
         except ValueError as error:
-            raise Meaningless(str(error), self.path, "a path") from error
+            raise InvalidValue(str(error), self.path, "a path") from error
 
     def strokes(self) -> list[list[Point]]:
         """The strokes, places in shares of the target's box."""
@@ -240,7 +240,7 @@ class Clear(Action):
 
 @dataclass(frozen=True)
 class SetTo(Action):
-    """Set a slider or a stepper to a number (or to a variable that holds one). Raises Meaningless for anything else."""
+    """Set a slider or a stepper to a number (or to a variable that holds one). Raises InvalidValue for anything else."""
 
     verb: ClassVar[str] = "set"
     target: Target
@@ -248,20 +248,20 @@ class SetTo(Action):
 
     def __post_init__(self) -> None:
         if not any(names_in(self.amount)) and not _NUMBER.fullmatch(self.amount.strip()):
-            raise Meaningless(f"{self.amount or 'Nothing'} is not a number.", self.amount, "a number", "a {variable}")
+            raise InvalidValue(f"{self.amount or 'Nothing'} is not a number.", self.amount, "a number", "a {variable}")
 
     @property
     def number(self) -> float:
-        """The number, once variables are filled in. Raises Meaningless while there are some."""
+        """The number, once variables are filled in. Raises InvalidValue while there are some."""
         try:
             return float(self.amount)
         except ValueError as error:
-            raise Meaningless(f"{self.amount} is not a number.", self.amount, "a number") from error
+            raise InvalidValue(f"{self.amount} is not a number.", self.amount, "a number") from error
 
 
 @dataclass(frozen=True)
 class Choose(Action):
-    """Choose an option, or a day (YYYY-MM-DD), in whatever offers them. Raises Meaningless for a day that does not exist."""
+    """Choose an option, or a day (YYYY-MM-DD), in whatever offers them. Raises InvalidValue for a day that does not exist."""
 
     verb: ClassVar[str] = "choose"
     target: Target
@@ -272,7 +272,7 @@ class Choose(Action):
             try:
                 date.fromisoformat(self.option)
             except ValueError as error:
-                raise Meaningless(f"{self.option} is not a valid date.", self.option, "a day such as 2026-02-28") from error
+                raise InvalidValue(f"{self.option} is not a valid date.", self.option, "a day such as 2026-02-28") from error
 
 
 @dataclass(frozen=True)
@@ -310,7 +310,7 @@ class Turn(Action):
 
 @dataclass(frozen=True)
 class Have(Action):
-    """Have the device in another condition, until the take ends. Raises Meaningless for a value that it cannot have."""
+    """Have the device in another condition, until the take ends. Raises InvalidValue for a value that it cannot have."""
 
     verb: ClassVar[str] = "turn"
     condition: Condition
@@ -392,7 +392,7 @@ class Keep(Action):
 
 @dataclass(frozen=True)
 class Check(Action):
-    """Compare what is there with what is expected; `lasting`: it has to stay so for so many seconds. Raises Meaningless below nought."""
+    """Compare what is there with what is expected; `lasting`: it has to stay so for so many seconds. Raises InvalidValue below nought."""
 
     verb: ClassVar[str] = "check"
     touches: ClassVar[bool] = False
@@ -402,7 +402,7 @@ class Check(Action):
 
     def __post_init__(self) -> None:
         if self.lasting is not None and not 0 < self.lasting <= 600:
-            raise Meaningless("The duration is out of range.", f"{self.lasting:g}", "0 to 600 s")
+            raise InvalidValue("The duration is out of range.", f"{self.lasting:g}", "0 to 600 s")
 
 
 ACTIONS: tuple[type[Action], ...] = (

@@ -5,14 +5,14 @@ from __future__ import annotations
 from typing import NamedTuple
 
 
-class Place(NamedTuple):
+class AddressPart(NamedTuple):
     """A line of the script, 1-based, and the turn of the loop that begins there (from 1; 0 where it is none)."""
 
     line: int
     turn: int = 0
 
 
-class Address(tuple[Place, ...]):
+class Address(tuple[AddressPart, ...]):
     """Places from the outermost line to the step's own. Addresses are ordered as the script is gone through."""
 
     __slots__ = ()
@@ -20,16 +20,16 @@ class Address(tuple[Place, ...]):
     @classmethod
     def of(cls, line: int) -> Address:
         """Of a step that is reached straight on."""
-        return cls((Place(line),))
+        return cls((AddressPart(line),))
 
     @classmethod
     def parse(cls, words: str) -> Address:
         """From what `str` gives. Raises ValueError."""
-        return cls(Place(*(int(part) for part in place.split(":", 1))) for place in words.split("/"))
+        return cls(AddressPart(*(int(part) for part in place.split(":", 1))) for place in words.split("/"))
 
     def then(self, line: int, turn: int = 0) -> Address:
         """A place reached from here."""
-        return Address((*self, Place(line, turn)))
+        return Address((*self, AddressPart(line, turn)))
 
     @property
     def line(self) -> int:

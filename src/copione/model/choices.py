@@ -12,7 +12,7 @@ TABLET_DP = 600.0  # shortest side from which the platforms lay pages out for ta
 
 
 @dataclass(frozen=True)
-class Choice:
+class TraitChoice:
     """A trait in words, and whether a device has it."""
 
     words: str
@@ -24,17 +24,17 @@ def is_tablet(profile: DeviceProfile) -> bool:
     return min(profile.width, profile.height) >= TABLET_DP
 
 
-def choices(profiles: Iterable[DeviceProfile]) -> tuple[Choice, ...]:
+def choices(profiles: Iterable[DeviceProfile]) -> tuple[TraitChoice, ...]:
     """Every trait that some of the devices have and others do not, in the order in which people ask for them."""
     devices = list(profiles)
-    found = [Choice("Phones", lambda p: not is_tablet(p)), Choice("Tablets", is_tablet)]
+    found = [TraitChoice("Phones", lambda p: not is_tablet(p)), TraitChoice("Tablets", is_tablet)]
     for platform in dict.fromkeys(p.platform for p in devices):
         name = SYSTEMS.get(platform, platform.capitalize())
-        found.append(Choice(name, _of(lambda p: p.platform, platform)))
+        found.append(TraitChoice(name, _of(lambda p: p.platform, platform)))
         releases = sorted({_major(p.release) for p in devices if p.platform == platform})
-        found += [Choice(f"{name} {release} and before", _until(platform, release)) for release in releases[:-1]]
-    found.append(Choice("Text larger than ordinary", lambda p: p.text_scale > 1.0))
-    found += [Choice(f"Language {each}", _of(_language, each)) for each in sorted({_language(p) for p in devices if p.locale})]
+        found += [TraitChoice(f"{name} {release} and before", _until(platform, release)) for release in releases[:-1]]
+    found.append(TraitChoice("Text larger than ordinary", lambda p: p.text_scale > 1.0))
+    found += [TraitChoice(f"Language {each}", _of(_language, each)) for each in sorted({_language(p) for p in devices if p.locale})]
     return tuple(choice for choice in found if 0 < sum(map(choice.fits, devices)) < len(devices))
 
 

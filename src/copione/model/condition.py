@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from enum import Enum
 
-from .words import Meaningless
+from .words import InvalidValue
 
 _LOCALE = re.compile(r"[A-Za-z]{2,3}(-[A-Za-z0-9]{2,8})*")
 _SCALE = re.compile(r"\d{1,2}(\.\d{1,3})?")
@@ -23,16 +23,16 @@ class Condition(Enum):
     ORIENTATION = "orientation"  # its step is `turn landscape`
 
     def checked(self, value: str) -> str:
-        """A value that it can have, as it is written. Raises Meaningless."""
+        """A value that it can have, as it is written. Raises InvalidValue."""
         if self is Condition.TEXT_SIZE:
             if not _SCALE.fullmatch(value) or not 0.5 <= float(value) <= 3:
-                raise Meaningless(f"The text size cannot be {value}.", value, "0.5 to 3 times the ordinary size")
+                raise InvalidValue(f"The text size cannot be {value}.", value, "0.5 to 3 times the ordinary size")
             return f"{float(value):g}"
         if self is Condition.LANGUAGE:
             if not _LOCALE.fullmatch(value):
-                raise Meaningless(f"{value} is not a language.", value, "a language such as de or pt-BR")
+                raise InvalidValue(f"{value} is not a language.", value, "a language such as de or pt-BR")
             return value
         known = (*ON_OFF, "slow") if self is Condition.NETWORK else ON_OFF
         if value not in known:
-            raise Meaningless(f"The {self.value} cannot be {value}.", value, *known)
+            raise InvalidValue(f"The {self.value} cannot be {value}.", value, *known)
         return value

@@ -11,7 +11,7 @@ from .fact import Fact
 from .formula import names_in
 from .relation import Between, Compares, Contains, Reads, ReadsLike, Relation, SameEverywhere
 from .target import Target
-from .words import Change, Meaningless, Text, text
+from .words import Change, InvalidValue, Text, text
 
 MOST_TURNS = 1000  # of a loop
 
@@ -33,7 +33,7 @@ class Opening(Action):
 
 @dataclass(frozen=True)
 class When(Opening):
-    """Enter the block if it holds of something on the screen, looked at once. Raises Meaningless for what one device cannot tell."""
+    """Enter the block if it holds of something on the screen, looked at once. Raises InvalidValue for what one device cannot tell."""
 
     verb: ClassVar[str] = "when"
     target: Target
@@ -45,7 +45,7 @@ class When(Opening):
 
 @dataclass(frozen=True)
 class WhenValue(Opening):
-    """Enter the block if a value is so. Raises Meaningless for a relation that is about something on the screen."""
+    """Enter the block if a value is so. Raises InvalidValue for a relation that is about something on the screen."""
 
     verb: ClassVar[str] = "when"
     relation: Relation
@@ -54,7 +54,7 @@ class WhenValue(Opening):
     def __post_init__(self) -> None:
         if not isinstance(self.relation, OF_VALUES):
             known = "reads, reads like, contains, is between, is more than, is less than, is at least, is at most"
-            raise Meaningless("A value is not an element on the screen.", "", known)
+            raise InvalidValue("A value is not an element on the screen.", "", known)
 
     def map_text(self, change: Change) -> Self:
         """What it is compared with is a value too, and no text of the app's."""
@@ -71,7 +71,7 @@ class WhenDevice(Opening):
 
 @dataclass(frozen=True)
 class Repeat(Opening):
-    """So many turns. Raises Meaningless for what is no whole number from 0 to `MOST_TURNS`."""
+    """So many turns. Raises InvalidValue for what is no whole number from 0 to `MOST_TURNS`."""
 
     verb: ClassVar[str] = "repeat"
     times: str = text(Text.AMOUNT)
@@ -83,7 +83,7 @@ class Repeat(Opening):
 
 @dataclass(frozen=True)
 class RepeatUntil(Opening):
-    """Turns until it holds, which is looked at before each; stuck where `most` turns do not bring it about. Raises Meaningless."""
+    """Turns until it holds, which is looked at before each; stuck where `most` turns do not bring it about. Raises InvalidValue."""
 
     verb: ClassVar[str] = "repeat"
     target: Target
@@ -93,7 +93,7 @@ class RepeatUntil(Opening):
     def __post_init__(self) -> None:
         _alone(self.relation)
         if not 1 <= self.most <= MOST_TURNS:
-            raise Meaningless(f"A block cannot be repeated {self.most} times.", str(self.most), f"1 to {MOST_TURNS} times")
+            raise InvalidValue(f"A block cannot be repeated {self.most} times.", str(self.most), f"1 to {MOST_TURNS} times")
 
 
 @dataclass(frozen=True)
@@ -125,12 +125,12 @@ STRUCTURE: tuple[type[Action], ...] = (Otherwise, End)  # lines that nothing bec
 
 
 def turns(words: str) -> int:
-    """How often a loop is gone through. Raises Meaningless."""
+    """How often a loop is gone through. Raises InvalidValue."""
     if not re.fullmatch(r"\d{1,4}", words.strip()) or int(words) > MOST_TURNS:
-        raise Meaningless(f"A block cannot be repeated {words} times.", words, f"a whole number from 0 to {MOST_TURNS}")
+        raise InvalidValue(f"A block cannot be repeated {words} times.", words, f"a whole number from 0 to {MOST_TURNS}")
     return int(words)
 
 
 def _alone(relation: Relation) -> None:
     if isinstance(relation, SameEverywhere):
-        raise Meaningless("One device cannot tell what the others say.", "", "another relation")
+        raise InvalidValue("One device cannot tell what the others say.", "", "another relation")

@@ -66,7 +66,7 @@ class Readiness(Enum):
 
 
 @dataclass(frozen=True)
-class Listed:
+class ListedDevice:
     """One line of what is connected: where to reach it, what it calls itself, and how ready it is.
 
     `driver`: the address is one of a WebDriver endpoint that the user gave, not a serial number that a server listed. `stand_in`: it is

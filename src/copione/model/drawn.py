@@ -49,7 +49,7 @@ class Pill:
 
 
 @dataclass(frozen=True)
-class Track:
+class SliderTrack:
     """A slider's line with its knob; `share` is how far along the knob is, 0..1 from the left."""
 
     box: Box
@@ -62,4 +62,4 @@ class Shapes:
 
     plates: tuple[Plate, ...] = ()
     pills: tuple[Pill, ...] = ()
-    tracks: tuple[Track, ...] = ()
+    tracks: tuple[SliderTrack, ...] = ()

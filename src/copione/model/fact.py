@@ -8,7 +8,7 @@ from enum import Enum
 
 from .choices import is_tablet
 from .device import SYSTEMS, DeviceProfile
-from .words import Meaningless
+from .words import InvalidValue
 
 _RELEASE = re.compile(r"\d{1,4}(\.\d{1,4}){0,2}")
 _LOCALE = re.compile(r"[A-Za-z]{2,3}(-[A-Za-z0-9]{2,8})*")
@@ -77,8 +77,8 @@ class Since(Enum):
 
 
 @dataclass(frozen=True)
-class Runs(Fact):
-    """Of a platform, perhaps before a release or from it on. Raises Meaningless for what is no release."""
+class RunsPlatform(Fact):
+    """Of a platform, perhaps before a release or from it on. Raises InvalidValue for what is no release."""
 
     platform: str
     since: Since = Since.ANY
@@ -86,7 +86,7 @@ class Runs(Fact):
 
     def __post_init__(self) -> None:
         if (self.since is Since.ANY and self.release) or (self.since is not Since.ANY and not _RELEASE.fullmatch(self.release)):
-            raise Meaningless(f"{self.release} is not a release.", self.release, "a release such as 12")
+            raise InvalidValue(f"{self.release} is not a release.", self.release, "a release such as 12")
 
     def holds(self, device: DeviceProfile, width: float) -> bool:
         """Releases are compared part by part."""
@@ -101,13 +101,13 @@ class Runs(Fact):
 
 @dataclass(frozen=True)
 class Speaks(Fact):
-    """A language, or a language as a region has it (BCP 47). Raises Meaningless for what is none."""
+    """A language, or a language as a region has it (BCP 47). Raises InvalidValue for what is none."""
 
     locale: str
 
     def __post_init__(self) -> None:
         if not _LOCALE.fullmatch(self.locale):
-            raise Meaningless(f"{self.locale} is not a language.", self.locale, "a language such as de or pt-BR")
+            raise InvalidValue(f"{self.locale} is not a language.", self.locale, "a language such as de or pt-BR")
 
     def holds(self, device: DeviceProfile, width: float) -> bool:
         """`de` is every German."""
@@ -138,4 +138,4 @@ def _release(words: str) -> tuple[int, ...]:
     return (*parts, *(0,) * (3 - len(parts)))
 
 
-FACTS: tuple[type[Fact], ...] = (Width, Size, Runs, Speaks, LargeText)
+FACTS: tuple[type[Fact], ...] = (Width, Size, RunsPlatform, Speaks, LargeText)

@@ -13,7 +13,7 @@ OWN = ""  # the file of the script itself
 
 
 @dataclass(frozen=True)
-class Place:
+class ScenePlace:
     """A scene, and the file in which it stands."""
 
     file: str
@@ -35,7 +35,7 @@ class Library:
         """The script itself."""
         return self.scripts[OWN]
 
-    def named(self, file: str, name: str) -> list[Place]:
+    def named(self, file: str, name: str) -> list[ScenePlace]:
         """Scenes of that name as a script in `file` means them: its own, else those of the first script it uses that has some."""
         here = self.scripts.get(file)
         for each in (file, *(here.uses if here is not None else ())):
@@ -45,14 +45,14 @@ class Library:
         return []
 
     @cached_property
-    def _by_name(self) -> Mapping[tuple[str, str], list[Place]]:
-        found: dict[tuple[str, str], list[Place]] = {}
+    def _by_name(self) -> Mapping[tuple[str, str], list[ScenePlace]]:
+        found: dict[tuple[str, str], list[ScenePlace]] = {}
         for file, script in self.scripts.items():
             for scene in script.scenes:
-                found.setdefault((file, scene.name), []).append(Place(file, scene))
+                found.setdefault((file, scene.name), []).append(ScenePlace(file, scene))
         return found
 
-    def scene(self, file: str, name: str) -> Place | None:
+    def scene(self, file: str, name: str) -> ScenePlace | None:
         """The one scene of that name; None where there is none, or several."""
         found = self.named(file, name)
         return found[0] if len(found) == 1 else None
@@ -63,9 +63,9 @@ class Library:
             return iter(self.stretch)
         return (scene for scene in self.script.scenes if not scene.values)
 
-    def used(self) -> list[Place]:
+    def used(self) -> list[ScenePlace]:
         """Every scene that is gone through or performed, each once."""
-        found = {(OWN, scene.line): Place(OWN, scene) for scene in self.run()}
+        found = {(OWN, scene.line): ScenePlace(OWN, scene) for scene in self.run()}
         waiting = list(found.values())
         while waiting:
             here = waiting.pop()
@@ -86,7 +86,7 @@ class Library:
         """Does it delete what the app has stored?"""
         return any(step.action == Launch(Start.AFRESH) for _, step in self.steps())
 
-    def steps(self) -> Iterator[tuple[Place, Step]]:
+    def steps(self) -> Iterator[tuple[ScenePlace, Step]]:
         """Every step of every scene that is gone through or performed, in no order."""
         for place in self.used():
             for step in place.scene.steps:

@@ -101,7 +101,7 @@ class Reason:
         return (self.cause, self.about) == (other.cause, other.about)
 
 
-class Way(Enum):
+class ObstacleKind(Enum):
     """Kinds of obstacles; the value is how one is named where nothing else names it."""
 
     DIALOG = "a dialog"
@@ -123,7 +123,7 @@ class Obstacle:
     in the device's log.
     """
 
-    way: Way
+    way: ObstacleKind
     name: str = ""
 
 

@@ -60,7 +60,7 @@ class Sighting:
 
 
 @dataclass(frozen=True)
-class Unseen:
+class NotFound:
     """No sighting, and why. `score`, `margin` and `second` are those of the best that was not taken."""
 
     why: Reason

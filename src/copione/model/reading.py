@@ -111,7 +111,7 @@ class Moved:
 
 
 @dataclass(frozen=True)
-class Went:
+class BranchTaken:
     """Which way a block was gone: what was so, in words, and whether the block was entered."""
 
     words: str
@@ -119,4 +119,4 @@ class Went:
 
 
 UNLIKE = 0.01  # share of a picture that may be unlike beyond the tolerances
-Reading = Said | InState | Counted | Looked | InDay | InNumber | InOrder | Moved | Went
+Reading = Said | InState | Counted | Looked | InDay | InNumber | InOrder | Moved | BranchTaken

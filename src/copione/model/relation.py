@@ -12,7 +12,7 @@ from typing import ClassVar
 from .formula import names_in
 from .number import first_number, signs_in
 from .reading import UNLIKE, Counted, InDay, InNumber, InOrder, InState, Looked, Moved, Reading, State
-from .words import BRACED, Meaningless, Text, Worded, plain, text
+from .words import BRACED, InvalidValue, Text, Worded, plain, text
 
 MATCH_S = 1.0  # an expression may take so long over one text
 
@@ -113,7 +113,7 @@ def like(pattern: str, said: str) -> bool:
 
 @dataclass(frozen=True)
 class Matches(Relation):
-    """The target's words fit a regular expression somewhere. Raises Meaningless for one that does not compile."""
+    """The target's words fit a regular expression somewhere. Raises InvalidValue for one that does not compile."""
 
     pattern: str = text(Text.PATTERN)
 
@@ -121,31 +121,31 @@ class Matches(Relation):
         try:
             re.compile(BRACED.sub("x", self.pattern))
         except (re.error, OverflowError, RecursionError) as error:
-            raise Meaningless(f"This is not a valid regular expression: {error}.", self.pattern, "a regular expression") from error
+            raise InvalidValue(f"This is not a valid regular expression: {error}.", self.pattern, "a regular expression") from error
 
     def fits(self, reading: Reading) -> bool:
-        """Is it found in what was read? Raises Meaningless for an expression that takes too long over it."""
+        """Is it found in what was read? Raises InvalidValue for an expression that takes too long over it."""
         import regex  # it knows a time limit, which Python's own does not
 
         try:
             return regex.search(self.pattern, reading.words, timeout=MATCH_S) is not None
         except TimeoutError as error:
             long = f"The expression takes more than {MATCH_S:g} s over a text of {len(reading.words)} characters."
-            raise Meaningless(long, self.pattern) from error
+            raise InvalidValue(long, self.pattern) from error
         except regex.error as error:
-            raise Meaningless(f"This is not a valid regular expression: {error}.", self.pattern) from error
+            raise InvalidValue(f"This is not a valid regular expression: {error}.", self.pattern) from error
 
 
 @dataclass(frozen=True)
 class Between(Relation):
-    """The first number in the target's words lies in a range, its ends included. Raises Meaningless where they are out of order."""
+    """The first number in the target's words lies in a range, its ends included. Raises InvalidValue where they are out of order."""
 
     low: float
     high: float
 
     def __post_init__(self) -> None:
         if self.low > self.high:
-            raise Meaningless("The range ends before it begins.", f"{self.high:g}", f"{self.low:g} or more")
+            raise InvalidValue("The range ends before it begins.", f"{self.high:g}", f"{self.low:g} or more")
 
     def fits(self, reading: Reading) -> bool:
         """Is there a number, and does it lie there?"""
@@ -161,7 +161,7 @@ class Than(Enum):
 
 @dataclass(frozen=True)
 class Compares(Relation):
-    """The first number in the target's words is more or less than another. Raises Meaningless for what is no number."""
+    """The first number in the target's words is more or less than another. Raises InvalidValue for what is no number."""
 
     than: Than
     amount: str = text(Text.AMOUNT)
@@ -183,13 +183,13 @@ class Compares(Relation):
 def _bound(words: str) -> Decimal:
     number = first_number(words, signs_in(words))
     if number is None:
-        raise Meaningless(f"{words[:80] or 'Nothing'} is not a number.", words, "a number such as 1250 or 2.5", "a {variable}")
+        raise InvalidValue(f"{words[:80] or 'Nothing'} is not a number.", words, "a number such as 1250 or 2.5", "a {variable}")
     return number
 
 
 @dataclass(frozen=True)
 class IsDay(Relation):
-    """The target names a day, in whatever words. Raises Meaningless for one that does not exist."""
+    """The target names a day, in whatever words. Raises InvalidValue for one that does not exist."""
 
     day: str = text(Text.DAY)
 
@@ -203,16 +203,16 @@ class IsDay(Relation):
 
 
 def iso_day(words: str) -> date:
-    """A day as the script writes it. Raises Meaningless."""
+    """A day as the script writes it. Raises InvalidValue."""
     try:
         if re.fullmatch(r"\d{4}-\d{2}-\d{2}", words):
             return date.fromisoformat(words)
     except ValueError:
         pass
-    raise Meaningless(f"{words} is not a valid date.", words, "a day such as 2026-02-28")
+    raise InvalidValue(f"{words} is not a valid date.", words, "a day such as 2026-02-28")
 
 
-class Way(Enum):
+class SortOrder(Enum):
     """Which way an order goes; the value is the script's word before it."""
 
     RISING, FALLING = "", "falling"
@@ -222,7 +222,7 @@ class Way(Enum):
 class IsInOrder(Relation):
     """The items of the target that are in sight stand in order, by their names or by what stands beside a caption in each."""
 
-    way: Way = Way.RISING
+    way: SortOrder = SortOrder.RISING
     by: str = text(Text.NAME, "")
 
     def fits(self, reading: Reading) -> bool:
@@ -230,7 +230,7 @@ class IsInOrder(Relation):
         if not isinstance(reading, InOrder):
             return False
         keys = list(reading.keys)
-        return len(keys) == len(reading.values) and keys == sorted(keys, reverse=self.way is Way.FALLING)
+        return len(keys) == len(reading.values) and keys == sorted(keys, reverse=self.way is SortOrder.FALLING)
 
 
 class Moving(Enum):
@@ -243,7 +243,7 @@ class Moving(Enum):
 class IsMoved(Relation):
     """The target's picture is turned (degrees clockwise) or scaled (times) beside how it was before it was first moved in this take.
 
-    Ten degrees, or an eighth of the scale, may be off. Raises Meaningless for a scale that is not above nought.
+    Ten degrees, or an eighth of the scale, may be off. Raises InvalidValue for a scale that is not above nought.
     """
 
     how: Moving
@@ -251,7 +251,7 @@ class IsMoved(Relation):
 
     def __post_init__(self) -> None:
         if self.how is Moving.SCALED and not 0 < self.by <= 100:
-            raise Meaningless("The scale is out of range.", f"{self.by:g}", "a factor above 0")
+            raise InvalidValue("The scale is out of range.", f"{self.by:g}", "a factor above 0")
 
     def fits(self, reading: Reading) -> bool:
         """About so far?"""
@@ -262,7 +262,7 @@ class IsMoved(Relation):
         return abs((reading.degrees - self.by + 180) % 360 - 180) <= 10
 
 
-class Bound(Enum):
+class CountBound(Enum):
     """How a count is meant; the value is the script's words before the number."""
 
     EXACTLY, AT_LEAST, AT_MOST = "", "at least", "at most"
@@ -270,36 +270,36 @@ class Bound(Enum):
 
 @dataclass(frozen=True)
 class HasItems(Relation):
-    """So many items of the target are on the screen, or at least or at most so many. Raises Meaningless for less than none."""
+    """So many items of the target are on the screen, or at least or at most so many. Raises InvalidValue for less than none."""
 
     count: int
-    bound: Bound = Bound.EXACTLY
+    bound: CountBound = CountBound.EXACTLY
 
     def __post_init__(self) -> None:
         if self.count < 0:
-            raise Meaningless("The number of items cannot be negative.", str(self.count), "a whole number from 0 on")
+            raise InvalidValue("The number of items cannot be negative.", str(self.count), "a whole number from 0 on")
 
     def fits(self, reading: Reading) -> bool:
         """As many as are meant?"""
         if not isinstance(reading, Counted):
             return False
-        if self.bound is Bound.AT_LEAST:
+        if self.bound is CountBound.AT_LEAST:
             return reading.items >= self.count
-        return reading.items <= self.count if self.bound is Bound.AT_MOST else reading.items == self.count
+        return reading.items <= self.count if self.bound is CountBound.AT_MOST else reading.items == self.count
 
 
 @dataclass(frozen=True)
 class Tolerance:
-    """How far a picture's edges may lie off (dp) and its colours (share of full colour, 0..1). Raises Meaningless beyond sense."""
+    """How far a picture's edges may lie off (dp) and its colours (share of full colour, 0..1). Raises InvalidValue beyond sense."""
 
     reach_dp: float
     colour: float
 
     def __post_init__(self) -> None:
         if not 0 <= self.reach_dp <= 100:
-            raise Meaningless("The tolerance for edges is out of range.", f"{self.reach_dp:g}", "0 to 100 dp")
+            raise InvalidValue("The tolerance for edges is out of range.", f"{self.reach_dp:g}", "0 to 100 dp")
         if not 0 <= self.colour <= 1:
-            raise Meaningless("The tolerance for colours is out of range.", f"{self.colour * 100:g}", "0 to 100 %")
+            raise InvalidValue("The tolerance for colours is out of range.", f"{self.colour * 100:g}", "0 to 100 %")
 
 
 @dataclass(frozen=True)

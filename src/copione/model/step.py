@@ -8,7 +8,7 @@ from functools import cached_property
 
 from .action import STRUCTURE, Action, Check
 from .target import Target
-from .words import Change, DayWords, Meaningless, filler, iso
+from .words import Change, DayWords, InvalidValue, filler, iso
 
 
 @dataclass(frozen=True)
@@ -16,7 +16,7 @@ class Step:
     """One line that does or checks something.
 
     `within`: seconds it may take, None for the script's patience. `place` allows the recorded place where nothing else finds the target.
-    `line` is 1-based, 0 for a step that is in no text yet; `source` the line's text. Raises Meaningless for a time below nought.
+    `line` is 1-based, 0 for a step that is in no text yet; `source` the line's text. Raises InvalidValue for a time below nought.
     """
 
     action: Action
@@ -28,9 +28,9 @@ class Step:
 
     def __post_init__(self) -> None:
         if self.within is not None and self.within < 0:
-            raise Meaningless("A time limit cannot be negative.", f"{self.within:g}", "0 s or more")
+            raise InvalidValue("A time limit cannot be negative.", f"{self.within:g}", "0 s or more")
         if self.is_structure and (self.within is not None or self.place):
-            raise Meaningless(
+            raise InvalidValue(
                 "Only a step that waits or searches takes a time limit or a place.", "" if self.within is None else f"{self.within:g}"
             )
 
@@ -76,7 +76,7 @@ class Step:
         return self if action is self.action else replace(self, action=action)
 
     def filled(self, row: Mapping[str, str], day_words: DayWords = iso) -> Step:
-        """The step with the data row's values. Raises UnknownVariable, NoSum, or Meaningless where a value does not fit."""
+        """The step with the data row's values. Raises UnknownVariable, NoSum, or InvalidValue where a value does not fit."""
         return self.map_text(filler(row, day_words))
 
     @cached_property

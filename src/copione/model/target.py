@@ -7,7 +7,7 @@ from enum import Enum
 from typing import Self
 
 from .geometry import Box
-from .words import Change, Meaningless, Text, Worded, text
+from .words import Change, InvalidValue, Text, Worded, text
 
 AREA = "area"  # the role of a part of the picture
 PAGE = "page"  # the role of what names the whole screen
@@ -26,7 +26,7 @@ class Target(Worded):
     """The element a step acts on: role and name, and where. An empty role means any that fits the verb.
 
     `under` is the heading it stands below; `inside` what it stands in, which tells it where it has no name. `part` is a part of `inside`
-    in shares of its box, given by hand: role AREA, and no name. Raises Meaningless for a part that is not within it.
+    in shares of its box, given by hand: role AREA, and no name. Raises InvalidValue for a part that is not within it.
     """
 
     role: str
@@ -40,9 +40,9 @@ class Target(Worded):
         if self.part is not None:
             left, top, right, bottom = self.part
             if self.role != AREA:
-                raise Meaningless("Only an area has edges.", self.role, "area")
+                raise InvalidValue("Only an area has edges.", self.role, "area")
             if not (0 <= left < right <= 1 and 0 <= top < bottom <= 1):
-                raise Meaningless("An area lies between 0 and 1: left, top, right, bottom.", f"{left:g}", "an area such as .1 .2 .9 .8")
+                raise InvalidValue("An area lies between 0 and 1: left, top, right, bottom.", f"{left:g}", "an area such as .1 .2 .9 .8")
 
     @property
     def unnamed(self) -> bool:

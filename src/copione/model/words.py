@@ -14,7 +14,7 @@ from .errors import CopioneError
 from .formula import BRACED, NoSum, UnknownVariable, names_in, value
 from .number import ScreenWords
 
-__all__ = ("BRACED", "Meaningless", "NoSum", "Text", "UnknownVariable", "Worded", "fill", "filler", "plain", "text")
+__all__ = ("BRACED", "InvalidValue", "NoSum", "Text", "UnknownVariable", "Worded", "fill", "filler", "plain", "text")
 
 
 class Text(Enum):
@@ -43,7 +43,7 @@ class Text(Enum):
 Change = Callable[[str, Text], str]
 
 
-class Meaningless(CopioneError):
+class InvalidValue(CopioneError):
     """Something that parses and cannot be meant: a broken expression, a day that does not exist.
 
     `text` is the part of the line that is at fault, `expected` what could stand there.

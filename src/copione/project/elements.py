@@ -63,7 +63,7 @@ class KnownElement:
 
 
 @dataclass(frozen=True)
-class Script:
+class ScriptFile:
     """A script's file as it is read for this."""
 
     path: Path
@@ -71,9 +71,9 @@ class Script:
     portraits: Portraits = field(default_factory=dict)
 
 
-def scripts_in(project: Project) -> list[Script]:
+def scripts_in(project: Project) -> list[ScriptFile]:
     """Every script with its portraits. Raises FileTrouble for one that cannot be read."""
-    return [Script(path, read_document(path), load_portraits(portraits_path(path))) for path in project.scripts()]
+    return [ScriptFile(path, read_document(path), load_portraits(portraits_path(path))) for path in project.scripts()]
 
 
 def elements_of(project: Project) -> tuple[KnownElement, ...]:

@@ -76,7 +76,7 @@ class History:
         return f"{until}, {since}"
 
 
-class Index:
+class RunIndex:
     """The index of a project's runs. Raises FileTrouble; `rebuild` mends one that is damaged."""
 
     def __init__(self, runs: Path) -> None:

@@ -112,7 +112,7 @@ def _target_from(record: Any) -> Target | None:
 
 
 @dataclass(frozen=True)
-class Kept:
+class JournalStep:
     """One step as it was journalled."""
 
     uid: int
@@ -124,7 +124,7 @@ class Kept:
     scrolled: bool
     bars: int
     doubt: Doubt | None = None
-    others: tuple[Kept, ...] = ()
+    others: tuple[JournalStep, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -135,7 +135,7 @@ class Unfinished:
     app: str
     started: float
     scene: str
-    steps: tuple[Kept, ...]
+    steps: tuple[JournalStep, ...]
     values: Mapping[str, str] = field(default_factory=dict)
     into: Mapping[str, Any] | None = None  # where in a script it goes
 
@@ -335,7 +335,7 @@ def _read(path: Path) -> Unfinished | None:
     return Unfinished(path.parent, begun.app, begun.started, last.scene, tuple(steps), last.values, begun.into)
 
 
-def _kept(record: dict[str, Any], folder: Path, screens: dict[str, Screen]) -> Kept | None:
+def _kept(record: dict[str, Any], folder: Path, screens: dict[str, Screen]) -> JournalStep | None:
     """Raises one of `files.DAMAGED` on a record that is not one; a portrait whose screen is damaged is left out."""
     item, _ = parse_line(str(record["step"]), 0)
     if not isinstance(item, Step):
@@ -357,7 +357,7 @@ def _kept(record: dict[str, Any], folder: Path, screens: dict[str, Screen]) -> K
     doubt = str(record.get("doubt", ""))
     known = next((each for each in Doubt if doubt in (each.name.lower(), each.value)), None)  # older journals have the words
     rest = str(record["shot"]), mark, bool(record["scrolled"]), int(record["bars"]), known, tuple(o for o in others if o is not None)
-    return Kept(int(record["uid"]), str(record["scene"]), item, tuple(portraits), *rest)
+    return JournalStep(int(record["uid"]), str(record["scene"]), item, tuple(portraits), *rest)
 
 
 def throw_away(unfinished: Unfinished) -> None:

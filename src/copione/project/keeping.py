@@ -49,7 +49,7 @@ class Elsewhere:
 
 
 @dataclass(frozen=True)
-class Seen:
+class FilesFound:
     """What was found when the files were looked at: what others wrote of the text, of the portraits, and into which tables."""
 
     text: Elsewhere | None = None
@@ -149,7 +149,7 @@ class ScriptFiles:
 
     # looking
 
-    def look(self, path: Path, as_read: AsRead, tables: dict[str, Path]) -> Seen:
+    def look(self, path: Path, as_read: AsRead, tables: dict[str, Path]) -> FilesFound:
         """What did others write since it was read, or since we wrote it ourselves? `tables` are the files of its tables by name."""
         was, place = self._latest(path, as_read), self.place(path)
         text = portraits = None
@@ -157,7 +157,7 @@ class ScriptFiles:
             text = _elsewhere(path, was, read_bytes(place, FileKind.SCRIPT) if place.exists() else None)
         if version_of(portraits_path(place), FileKind.PORTRAITS) != was.portraits_version:
             portraits = read_portraits(portraits_path(place))
-        return Seen(text, portraits, tuple(name for name, file in tables.items() if self._is_other(file, as_read.tables.get(name))))
+        return FilesFound(text, portraits, tuple(name for name, file in tables.items() if self._is_other(file, as_read.tables.get(name))))
 
     def _is_other(self, file: Path, read: FileVersion | None) -> bool:
         try:

@@ -10,7 +10,7 @@ from pathlib import Path
 from ..files.writing import NO_FILE, FileVersion
 from ..language.document import Document
 from ..language.problems import Problem
-from ..language.whole import Known, whole_problems
+from ..language.whole import DocumentContext, whole_problems
 from ..model.action import Append, ForEach, Type
 from ..model.formula import BRACED, names_in
 from ..model.library import OWN, Library
@@ -186,5 +186,5 @@ class Loaded:
     def remarks(self, *, asking: bool = False) -> tuple[Problem, ...]:
         """Problems, and hints beside them, in the order of the lines."""
         given: Collection[str] = {*self.rows[0], *self.secrets, *self.values, *(self.secret_names if asking else ())}
-        known = Known(self.library, self.broken, self._columns, self.no_tables, given, self.elsewhere)
+        known = DocumentContext(self.library, self.broken, self._columns, self.no_tables, given, self.elsewhere)
         return tuple(sorted((*self.document.problems, *whole_problems(self.document, known)), key=lambda p: (p.line, p.column)))

@@ -10,7 +10,7 @@ from typing import Any
 
 import msgspec
 
-from ..comparison.standing import Scope
+from ..comparison.standing import DeviceScope
 from ..files.reading import DAMAGED, FileKind, read_lines, read_toml
 from ..model.address import Address
 from ..model.device import DeviceProfile
@@ -25,11 +25,11 @@ KEPT = "remarks.jsonl"
 
 
 @dataclass(frozen=True)
-class Off:
+class MutedRemark:
     """A kind that is not remarked on: everywhere, or on some devices, or about one element."""
 
     kind: RemarkKind
-    scope: Scope = field(default_factory=Scope)
+    scope: DeviceScope = field(default_factory=DeviceScope)
     element: str = ""
     why: str = ""
 
@@ -46,9 +46,9 @@ class _Entry(ScopeEntry, kw_only=True, forbid_unknown_fields=True):
     element: str = ""
     why: str = ""
 
-    def off(self) -> Off:
+    def off(self) -> MutedRemark:
         """As it is meant. Raises ValueError for a kind that there is not."""
-        return Off(_kind(self.kind), self.scope, self.element, self.why)
+        return MutedRemark(_kind(self.kind), self.scope, self.element, self.why)
 
 
 class _File(msgspec.Struct, forbid_unknown_fields=True):
@@ -57,7 +57,7 @@ class _File(msgspec.Struct, forbid_unknown_fields=True):
     off: list[_Entry] = []
 
 
-def wanted_off(folder: Path) -> tuple[Off, ...]:
+def wanted_off(folder: Path) -> tuple[MutedRemark, ...]:
     """What a project's file says; nothing without one. Raises FileTrouble, with the kinds that there are."""
     path = folder / FILE
     if not path.exists():

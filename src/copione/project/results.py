@@ -11,8 +11,8 @@ from ..language.parser import parse_line
 from ..model.action import Action
 from ..model.address import Address
 from ..model.geometry import Box
-from ..model.outcome import Cause, Evidence, Obstacle, Outcome, Reason, Result, Way
-from ..model.reading import Counted, InDay, InNumber, InOrder, InState, Looked, Moved, Reading, Said, State, Went
+from ..model.outcome import Cause, Evidence, Obstacle, ObstacleKind, Outcome, Reason, Result
+from ..model.reading import BranchTaken, Counted, InDay, InNumber, InOrder, InState, Looked, Moved, Reading, Said, State
 from ..model.step import Step
 
 
@@ -64,7 +64,7 @@ def result_record(result: Result) -> dict[str, Any]:
             record["values"] = list(values)
         case Moved(degrees=degrees, scale=scale):
             record |= {"degrees": round(degrees, 2), "scale": round(scale, 4)}
-        case Went(entered=entered):
+        case BranchTaken(entered=entered):
             record["entered"] = int(entered)
     return {name: value for name, value in record.items() if value or name == "number"}
 
@@ -78,7 +78,7 @@ _READ_AS: dict[type[Any], str] = {
     InNumber: "number",
     InOrder: "order",
     Moved: "moved",
-    Went: "way",
+    BranchTaken: "way",
 }
 
 
@@ -102,7 +102,7 @@ def _reading(record: Mapping[str, Any]) -> Reading | None:
     if kind == "moved":
         return Moved(float(record.get("degrees", 0.0)), float(record.get("scale", 1.0)))
     if kind == "way":
-        return Went(words, bool(record.get("entered", 0)))
+        return BranchTaken(words, bool(record.get("entered", 0)))
     return Said(words) if words else None
 
 
@@ -178,4 +178,4 @@ def _reason(record: Mapping[str, Any]) -> Reason | None:
 
 def _obstacle(record: Mapping[str, Any]) -> Obstacle | None:
     name = str(record.get("obstacle", "")).upper()
-    return Obstacle(Way[name], str(record.get("obstacle_name", ""))) if name in Way.__members__ else None
+    return Obstacle(ObstacleKind[name], str(record.get("obstacle_name", ""))) if name in ObstacleKind.__members__ else None

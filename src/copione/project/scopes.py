@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import msgspec
 
-from ..comparison.standing import Scope
+from ..comparison.standing import DeviceScope
 
 
 class ScopeEntry(msgspec.Struct, forbid_unknown_fields=True):
@@ -18,6 +18,6 @@ class ScopeEntry(msgspec.Struct, forbid_unknown_fields=True):
     text_from: float = 0.0
 
     @property
-    def scope(self) -> Scope:
+    def scope(self) -> DeviceScope:
         """As it is meant."""
-        return Scope(tuple(self.devices), self.platform, self.language, self.form, self.width_to, self.text_from)
+        return DeviceScope(tuple(self.devices), self.platform, self.language, self.form, self.width_to, self.text_from)

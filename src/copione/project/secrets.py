@@ -11,9 +11,9 @@ import msgspec
 
 from ..files.reading import read_toml
 from ..model.outcome import Result
-from ..model.reading import InDay, InNumber, InOrder, Looked, Said, Went
+from ..model.reading import BranchTaken, InDay, InNumber, InOrder, Looked, Said
 from ..model.secrecy import Redactor
-from ..model.words import Meaningless
+from ..model.words import InvalidValue
 
 PREFIX = "COPIONE_"  # of variables of the environment that are meant for scripts
 
@@ -65,7 +65,7 @@ def without_secrets(result: Result, redactor: Redactor) -> Result:
         reading = Said(clean(reading.words))
     elif isinstance(reading, Looked):
         reading = replace(reading, remark=clean(reading.remark))
-    elif isinstance(reading, Went):
+    elif isinstance(reading, BranchTaken):
         reading = replace(reading, words=clean(reading.words))
     elif isinstance(reading, InDay) and clean(reading.words) != reading.words:
         reading = InDay(None, clean(reading.words))
@@ -75,7 +75,7 @@ def without_secrets(result: Result, redactor: Redactor) -> Result:
         reading = InOrder(tuple(map(clean, reading.values)))
     try:
         action = action.map_text(lambda words, _kind: clean(words)) if action is not None else None
-    except Meaningless:  # a number or a day that was secret is one no more
+    except InvalidValue:  # a number or a day that was secret is one no more
         action = None
     obstacle = replace(result.obstacle, name=clean(result.obstacle.name)) if result.obstacle is not None else None
     told = replace(result, step=clean(result.step), target=clean(result.target), meant=clean(result.meant), obstacle=obstacle)

@@ -5,17 +5,17 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from ..model.outcome import Cause, Reason
-from ..model.portrait import Portrait, Sighting, Unseen
+from ..model.portrait import NotFound, Portrait, Sighting
 from ..model.screen import Element, Flag, Screen, of_screen
 from .evidence import fold, lasting_id, same_id, stable_ids
 from .scoring import kinship
 
 
-def passed(found: Sighting | Unseen, portraits: Sequence[Portrait], name: str = "") -> Sighting | Unseen:
+def passed(found: Sighting | NotFound, portraits: Sequence[Portrait], name: str = "") -> Sighting | NotFound:
     """What was found, if it is not known as something else from the recording. `name`: what the target is called now, where the script
     fills that in: what is called so is meant, whatever it was when it was recorded.
     """
-    if isinstance(found, Unseen):
+    if isinstance(found, NotFound):
         return found
     pick = found.element
     if name and fold(pick.name) == fold(name) and all(fold(p.element.name) != fold(name) for p in portraits):
@@ -24,7 +24,7 @@ def passed(found: Sighting | Unseen, portraits: Sequence[Portrait], name: str = 
         other = known_as(pick, portrait.element)
         if other is not None:
             words = f"{pick.called} stands where it could be, and was recorded as something else"
-            return Unseen(Reason(Cause.NOT_HERE, words, pick.called), found.score, found.margin, pick)
+            return NotFound(Reason(Cause.NOT_HERE, words, pick.called), found.score, found.margin, pick)
     return found
 
 

@@ -17,7 +17,7 @@ Floats = npt.NDArray[np.float64]
 
 
 @dataclass(frozen=True, eq=False)
-class Index:
+class ElementIndex:
     """Distinct folded names with the distinct one of each element, codes of roles and ids, and how often each occurs.
 
     `nameless` is the code of having no name, -1 where everything has one. `firsts` are the first pieces of the names, by which merged
@@ -65,7 +65,7 @@ class Index:
 
 
 @of_screen
-def index(screen: Screen) -> Index:
+def index(screen: Screen) -> ElementIndex:
     """The index of a screen, made once."""
     names = {words: i for i, words in enumerate(dict.fromkeys(map(fold, screen.names)))}
     roles = {role: i for i, role in enumerate(dict.fromkeys(screen.roles))}
@@ -79,7 +79,7 @@ def index(screen: Screen) -> Index:
             with_more.setdefault(less, []).append(i)
     ids = {id: i for i, id in enumerate(dict.fromkeys(plain))}
     boxes = screen.boxes
-    return Index(
+    return ElementIndex(
         names=list(names),
         nameless=names.get("", -1),
         firsts=firsts,

@@ -6,13 +6,13 @@ from collections.abc import Callable, Iterable, Sequence
 
 from ..model.choices import TABLET_DP
 from ..model.geometry import Box
-from ..model.outcome import Cause, Obstacle, Reason, Way
+from ..model.outcome import Cause, Obstacle, ObstacleKind, Reason
 from ..model.screen import Element, Flag, Screen
 from .evidence import fold, lasting_id
 from .placing import titles
 from .system import SYSTEM_DIALOGS
 
-BY_CAUSE = {Cause.UNDER_KEYBOARD: Way.KEYBOARD, Cause.OFF_SCREEN: Way.EDGE, Cause.COVERED: Way.COVER}
+BY_CAUSE = {Cause.UNDER_KEYBOARD: ObstacleKind.KEYBOARD, Cause.OFF_SCREEN: ObstacleKind.EDGE, Cause.COVERED: ObstacleKind.COVER}
 DIALOGS = frozenset({"dialog", "alertdialog"})
 LARGE = 0.5  # share of the screen from which on a dialog is in the way, whatever it lies over
 SAME_PAGE = 0.5  # of what the recorded page has that can be known again: from this share on it is that page
@@ -31,21 +31,21 @@ def obstacle(
     `said` says a phrase of the device in the script's language.
     """
     if screen.app in SYSTEM_DIALOGS:
-        return Obstacle(Way.SYSTEM, said(_first_words(screen)))
+        return Obstacle(ObstacleKind.SYSTEM, said(_first_words(screen)))
     if package and screen.app and screen.app != package and not package.startswith(("http:", "https:")):
-        return Obstacle(Way.ELSEWHERE, screen.app)
+        return Obstacle(ObstacleKind.ELSEWHERE, screen.app)
     if why is not None and why.cause in BY_CAUSE:
         return Obstacle(BY_CAUSE[why.cause], said(why.about))
     plate = plate_over(screen)
     if plate is not None and (recorded is None or not _has_plate_like(recorded, plate)):
-        return Obstacle(Way.DIALOG, said(_called(plate)))
+        return Obstacle(ObstacleKind.DIALOG, said(_called(plate)))
     if recorded is None or like_page(screen, recorded) >= SAME_PAGE:
         return None
     shown = titles(screen)
     same_title = {fold(e.text) for e in shown} & {fold(e.text) for e in titles(recorded)}
     if same_title:
         return None
-    return Obstacle(Way.PAGE, said(shown[0].text)) if shown else None
+    return Obstacle(ObstacleKind.PAGE, said(shown[0].text)) if shown else None
 
 
 def keys(screen: Screen) -> frozenset[tuple[str, str]]:
@@ -137,10 +137,10 @@ def worded(obstacle: Obstacle) -> str:
     """For people, as the beginning of a reason."""
     name = f" “{obstacle.name}”" if obstacle.name else ""
     return {
-        Way.DIALOG: f"the dialog{name} is over the page",
-        Way.SYSTEM: f"the system asks{name}",
-        Way.PAGE: f"this is the page{name}",
-        Way.GONE: f"the app has ended{': ' + obstacle.name if obstacle.name else ''}",
-        Way.ELSEWHERE: f"another app is in front: {obstacle.name}",
-        Way.SILENT: "the device does not answer",
+        ObstacleKind.DIALOG: f"the dialog{name} is over the page",
+        ObstacleKind.SYSTEM: f"the system asks{name}",
+        ObstacleKind.PAGE: f"this is the page{name}",
+        ObstacleKind.GONE: f"the app has ended{': ' + obstacle.name if obstacle.name else ''}",
+        ObstacleKind.ELSEWHERE: f"another app is in front: {obstacle.name}",
+        ObstacleKind.SILENT: "the device does not answer",
     }.get(obstacle.way, "")

@@ -31,7 +31,7 @@ Key = tuple[str, str, str, bool, bool]
 
 
 @dataclass(frozen=True)
-class Choice:
+class RowChoice:
     """Which of several is meant: its row on the screen, or -1 and why not: no row (`left` is empty), or those that say the same."""
 
     row: int
@@ -63,14 +63,14 @@ def like(element: Element) -> tuple[int, ...]:
 
 
 @dataclass(frozen=True, eq=False)
-class Rows:
+class AlikeRows:
     """Of elements that say the same, in tree order: what else the row of each says, and where in the tree that row is."""
 
     of: tuple[int, ...]
     units: tuple[int, ...]
     said: tuple[tuple[str, ...], ...]
     counts: Counter[str]
-    stretch: Stretch | None
+    stretch: RowExtent | None
 
     @cached_property
     def where(self) -> dict[str, list[int]]:
@@ -83,7 +83,7 @@ class Rows:
 
 
 @dataclass(frozen=True)
-class Stretch:
+class RowExtent:
     """How far a row reaches in a flat tree: so many siblings at most before (`trailing`) or behind what it is told by.
 
     `level`: which of the two is told by what shares a line, not by what repeats.
@@ -96,11 +96,11 @@ class Stretch:
 
 
 @of_screen
-def _kept(screen: Screen) -> dict[tuple[int, ...], Rows]:
+def _kept(screen: Screen) -> dict[tuple[int, ...], AlikeRows]:
     return {}
 
 
-def rows_of(screen: Screen, group: tuple[int, ...]) -> Rows:
+def rows_of(screen: Screen, group: tuple[int, ...]) -> AlikeRows:
     """The rows of a group, found once for a screen."""
     kept = _kept(screen)
     if group not in kept:
@@ -112,11 +112,11 @@ def rows_of(screen: Screen, group: tuple[int, ...]) -> Rows:
                 stretch = _stretch(screen, units)
                 said = _flat(screen, units, said, stretch) if stretch else said
         counts = Counter(word for each in said for word in set(each))
-        kept[group] = Rows(group, tuple(units), tuple(map(tuple, said)), counts, stretch)
+        kept[group] = AlikeRows(group, tuple(units), tuple(map(tuple, said)), counts, stretch)
     return kept[group]
 
 
-def _only(screen: Screen, row: int, known: Element, home: Rows) -> Rows:
+def _only(screen: Screen, row: int, known: Element, home: AlikeRows) -> AlikeRows:
     """The row of the only one left of several: as far around it as the known ones reached, and never all that a list holds."""
     unit = row
     for _ in range(_depth(known.screen, known.row) - _depth(known.screen, home.units[home.of.index(known.row)])):
@@ -127,7 +127,7 @@ def _only(screen: Screen, row: int, known: Element, home: Rows) -> Rows:
     said = _words(screen, unit)
     if home.stretch:
         said = _flat(screen, [unit], [said], home.stretch)[0]
-    return Rows((row,), (unit,), (tuple(said),), Counter(said), home.stretch)
+    return AlikeRows((row,), (unit,), (tuple(said),), Counter(said), home.stretch)
 
 
 def _depth(screen: Screen, row: int) -> int:
@@ -174,7 +174,7 @@ def _words(screen: Screen, top: int) -> list[str]:
     return list(found)
 
 
-def _stretch(screen: Screen, units: list[int]) -> Stretch | None:
+def _stretch(screen: Screen, units: list[int]) -> RowExtent | None:
     """How far the rows of units that are siblings reach; None where they are none, or nothing is between them."""
     parent = int(screen.parents[units[0]])
     if parent < 0 or any(int(screen.parents[unit]) != parent for unit in units):
@@ -189,10 +189,10 @@ def _stretch(screen: Screen, units: list[int]) -> Stretch | None:
         return None
     level = _on_level(screen, siblings, at)
     trailing = _trailing(screen, siblings, at, min(between)) if level is None else level
-    return Stretch(trailing, min(between), max(between), level is not None)
+    return RowExtent(trailing, min(between), max(between), level is not None)
 
 
-def _flat(screen: Screen, units: list[int], said: list[list[str]], reach: Stretch) -> list[list[str]]:
+def _flat(screen: Screen, units: list[int], said: list[list[str]], reach: RowExtent) -> list[list[str]]:
     """What stands before each unit among its siblings since the one before it, or behind it up to the next, whichever repeats."""
     siblings = screen.children[int(screen.parents[units[0]])]
     at = [bisect_left(siblings, unit) for unit in units]
@@ -228,7 +228,7 @@ def _on_level(screen: Screen, siblings: Sequence[int], at: list[int]) -> bool | 
     return all(before)
 
 
-def _told_before(known: Element, home: Rows) -> bool | None:
+def _told_before(known: Element, home: AlikeRows) -> bool | None:
     """Is all that its row says before a known element in its tree (True), all of it behind (False), or neither?"""
     unit = home.units[home.of.index(known.row)]
     screen, shared = known.screen, {word for word, count in home.counts.items() if count == len(home.of)}
@@ -268,7 +268,7 @@ def _above(screen: Screen, unit: int) -> list[str]:
     return list(found)
 
 
-def choose(known: Element, screen: Screen, group: tuple[int, ...]) -> Choice:
+def choose(known: Element, screen: Screen, group: tuple[int, ...]) -> RowChoice:
     """Which of a group that says the same is the known one."""
     home = rows_of(known.screen, like(known))
     at = home.of.index(known.row)
@@ -280,30 +280,30 @@ def choose(known: Element, screen: Screen, group: tuple[int, ...]) -> Choice:
         there = replace(there, said=tuple(map(tuple, told)), counts=Counter(word for each in told for word in each))
     left, missing = _by_row(home, at, there)
     if len(left) == 1:
-        return Choice(group[left[0]])
+        return RowChoice(group[left[0]])
     if not left:
-        return Choice(
+        return RowChoice(
             -1, f"nothing like it is beside “{_as_written(known.screen, missing)}”" if missing else "what stood beside it is gone"
         )
     own, others = _headings(known.screen, home.units), _headings(screen, there.units)
     under = _by_heading(own, at, others, left)
     if len(under) == 1:
-        return Choice(group[under[0]])
+        return RowChoice(group[under[0]])
     if home.said == there.said and own == others and len(group) == len(home.of):
-        return Choice(group[at])
-    return Choice(-1, "their rows say the same", tuple(group[i] for i in left))
+        return RowChoice(group[at])
+    return RowChoice(-1, "their rows say the same", tuple(group[i] for i in left))
 
 
-def choose_within(known: Element, group: tuple[int, ...]) -> Choice:
+def choose_within(known: Element, group: tuple[int, ...]) -> RowChoice:
     """Which of those that say the same within one row: in their order, where they are as many as in the known one's."""
     item = next((a for a in known.ancestors() if a.role == "listitem"), None)
     own = [row for row in like(known) if item is not None and known.screen.element(row).within(item)]
     if len(own) == len(group):
-        return Choice(group[own.index(known.row)])
-    return Choice(-1, "nothing tells them apart", group)
+        return RowChoice(group[own.index(known.row)])
+    return RowChoice(-1, "nothing tells them apart", group)
 
 
-def _by_row(home: Rows, at: int, there: Rows) -> tuple[list[int], str]:
+def _by_row(home: AlikeRows, at: int, there: AlikeRows) -> tuple[list[int], str]:
     """Those whose row says what the known one's says, and what none says; all of them where it says nothing of its own."""
     own, total = home.said[at], len(home.of)
     weights = {word: 1.0 / home.counts[word] for word in own if total == 1 or home.counts[word] < total}
@@ -335,7 +335,7 @@ def _as_written(screen: Screen, folded: str) -> str:
     return next((piece for piece in said if fold(piece) == folded), folded)
 
 
-def _nearly(title: str, home: Rows, there: Rows) -> set[int]:
+def _nearly(title: str, home: AlikeRows, there: AlikeRows) -> set[int]:
     """The rows that say something so like the title that it may be it, those first that begin with it; what another row said before is
     that one's.
     """
@@ -344,7 +344,7 @@ def _nearly(title: str, home: Rows, there: Rows) -> set[int]:
     return {i for i in found if there.said[i][0] in close} or found
 
 
-def _without_title(home: Rows, at: int, there: Rows, title: str, weights: dict[str, float]) -> tuple[list[int], str]:
+def _without_title(home: AlikeRows, at: int, there: AlikeRows, title: str, weights: dict[str, float]) -> tuple[list[int], str]:
     """The row whose title changed, where at least two more things that only it said are there, all of them in one row."""
     others = [word for word in weights if word != title and home.counts[word] == 1]
     fits = [i for i, said in enumerate(there.said) if len(others) > 1 and all(word in said for word in others)]

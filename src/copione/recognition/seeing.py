@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from ..model.geometry import Box
 from ..model.outcome import Cause, Evidence, Reason
-from ..model.portrait import Portrait, Sighting, Unseen
+from ..model.portrait import NotFound, Portrait, Sighting
 from ..model.screen import Element, Screen, bare
 from .evidence import Piece, fold, visible
 from .gate import passed
@@ -49,14 +49,14 @@ def picture_piece(portrait: Portrait, frame: Picture | None) -> Piece | None:
 
 def by_picture(
     picture: Picture, screen: Screen | None, portrait: Portrait, frame: Picture | None, within: Box | None = None
-) -> Sighting | Unseen:
+) -> Sighting | NotFound:
     """Look for what a target looked like on a device's picture, or `within` a part of it. Where the tree gives other words to that place,
     it is something else.
     """
     patch = patch_of(portrait, frame)
     match = look_for(patch, picture, within) if patch is not None else None
     if match is None or not match.sure:
-        return Unseen(LIKE_NOTHING, match.score if match else 0.0, match.score - match.second if match else 0.0)
+        return NotFound(LIKE_NOTHING, match.score if match else 0.0, match.score - match.second if match else 0.0)
     sure = match.score, match.score - match.second
     if portrait.part is not None:
         return Sighting(spot(picture, match.box, "img", ""), (Evidence.PICTURE,), *sure)
@@ -65,20 +65,20 @@ def by_picture(
     if over is None:
         return Sighting(spot(picture, match.box, known.role, known.name), (Evidence.PICTURE,), *sure, "by its picture")
     if known.name and over.name and fold(over.name) != fold(known.name):
-        return Unseen(Reason(Cause.NOT_HERE, f"what looks like it is called “{over.name}”"), *sure, over)
+        return NotFound(Reason(Cause.NOT_HERE, f"what looks like it is called “{over.name}”"), *sure, over)
     return passed(Sighting(over, (Evidence.PICTURE,), *sure, "by its picture"), (portrait,))
 
 
-def by_text(picture: Picture, screen: Screen | None, name: str) -> Sighting | Unseen:
+def by_text(picture: Picture, screen: Screen | None, name: str) -> Sighting | NotFound:
     """Look for the only place of a picture that reads as a target's name. What the tree has words for is left to the tree.
 
     Raises NoReader.
     """
     found = place_of(picture, name) if name else None
     if found is None:
-        return Unseen(Reason(Cause.NOT_HERE, "it is not written on the screen, or more than once"))
+        return NotFound(Reason(Cause.NOT_HERE, "it is not written on the screen, or more than once"))
     if screen is not None and not any(box.contains(*found.box.centre) for box in opaque(screen)):
-        return Unseen(Reason(Cause.NOT_HERE, "it is written where the tree knows nothing of it"))
+        return NotFound(Reason(Cause.NOT_HERE, "it is written where the tree knows nothing of it"))
     return Sighting(spot(picture, found.box, "text", found.text), (Evidence.WRITTEN,), 1.0, 1.0, "by reading the picture")
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 import numpy.typing as npt
 
-from ..model.drawn import Pill, Plate, Shapes, Track
+from ..model.drawn import Pill, Plate, Shapes, SliderTrack
 from ..model.geometry import Box
 from .pictures import Picture
 
@@ -33,7 +33,7 @@ def shapes_in(picture: Picture) -> Shapes:
     outlines, _ = cv2.findContours(edges, cv2.RETR_LIST, cv2.CHAIN_APPROX_SIMPLE)
     plates: list[Box] = []
     pills: list[Pill] = []
-    tracks: list[Track] = []
+    tracks: list[SliderTrack] = []
     for outline in outlines:
         left, top, wide, tall = (float(v) / k for v in cv2.boundingRect(outline))
         box = Box(left, top, left + wide, top + tall)
@@ -45,7 +45,7 @@ def shapes_in(picture: Picture) -> Shapes:
             pills += [Pill(box, side)] if side is not None else []
         elif full <= THIN and wide >= SLIDER_WIDE and SLIDER_TALL[0] <= tall <= SLIDER_TALL[1]:
             share = _along(picture, box)
-            tracks += [Track(box, share)] if share is not None else []
+            tracks += [SliderTrack(box, share)] if share is not None else []
     kept = [box for box in _apart(plates) if not any(_same(box, pill.box) for pill in pills)]
     return Shapes(
         tuple(_plate(picture, box) for box in kept),

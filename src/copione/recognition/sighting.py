@@ -13,7 +13,7 @@ import numpy as np
 import numpy.typing as npt
 
 from ..model.outcome import Cause, Evidence, Reason
-from ..model.portrait import NOT_HERE, Portrait, Sighting, Unseen
+from ..model.portrait import NOT_HERE, NotFound, Portrait, Sighting
 from ..model.relation import like as fits_pattern
 from ..model.roles import VALUED, role_word
 from ..model.screen import Element, Flag, Screen, of_element, of_screen
@@ -23,7 +23,7 @@ from .evidence import fold, lasting_id, neighbours, same_id, stable_ids, undecor
 from .gate import passed
 from .index import index
 from .placing import fitting, section, titles
-from .rows import Choice, as_made, choose, choose_within, in_item, like, same_else, same_place
+from .rows import RowChoice, as_made, choose, choose_within, in_item, like, same_else, same_place
 from .scoring import ACTS, BESIDE, KIN, MARGIN, NAME_LIKE, best_rows, kinship, overlap, runner_up, score
 from .written import written
 
@@ -35,7 +35,7 @@ NAME_SURE = 0.9  # similarity of names from which nothing else need say so: one 
 
 def sight(
     screen: Screen, target: Target, roles: Sequence[str], portraits: Sequence[Portrait] = (), inside: Element | None = None
-) -> Sighting | Unseen:
+) -> Sighting | NotFound:
     """Look for `target` (its variables filled in). `roles`: what its role word stands for, empty for any.
 
     `inside` limits the search to an element's descendants. With portraits all evidence is weighed; without, role and name decide.
@@ -45,7 +45,7 @@ def sight(
 
 def _sight(
     screen: Screen, target: Target, roles: Sequence[str], portraits: Sequence[Portrait], inside: Element | None
-) -> Sighting | Unseen:
+) -> Sighting | NotFound:
     there = index(screen)
     allowed = np.array([not roles or any(kinship(wanted, role) for wanted in roles) for role in there.roles], bool)[there.role_of]
     if target.role == ANY_WORDS:
@@ -63,10 +63,10 @@ def _sight(
         under = section(screen, target.under, allowed & _called_so(screen, target))
         if isinstance(under, str):
             several = under[0].isdigit()
-            return Unseen(Reason(Cause.AMBIGUOUS if several else Cause.NOT_HERE, under, target.under))
+            return NotFound(Reason(Cause.AMBIGUOUS if several else Cause.NOT_HERE, under, target.under))
         allowed &= under
     if not allowed.any() and not portraits:
-        return Unseen(NOT_HERE)
+        return NotFound(NOT_HERE)
     if target.under or target.naming is not Naming.CALLED:
         placed = _by_place(screen, target, roles, allowed)
         if placed is not None:
@@ -77,9 +77,9 @@ def _sight(
     seen = [found for found in tried if isinstance(found, Sighting)]
     if seen:
         return _weighed(seen)
-    last: Unseen | None = None
+    last: NotFound | None = None
     for found in tried:
-        if isinstance(found, Unseen):
+        if isinstance(found, NotFound):
             last = found if last is None or found.ambiguous else last
     if last is not None and last.ambiguous:
         return last
@@ -120,7 +120,7 @@ def called_so(screen: Screen, target: Target, roles: Sequence[str], inside: Elem
     return _outermost([e for e in found if not roles or e.role in roles])
 
 
-def _weighed(seen: list[Sighting]) -> Sighting | Unseen:
+def _weighed(seen: list[Sighting]) -> Sighting | NotFound:
     """One of what several portraits lead to: what was found as it was recorded, else the surest; none where two are as sure."""
     best = max(seen, key=lambda found: (not found.weaker, found.score))
     for other in seen:
@@ -128,7 +128,7 @@ def _weighed(seen: list[Sighting]) -> Sighting | Unseen:
             continue
         if other.score > best.score - MARGIN:
             words = f"two could be it, by what was recorded at different times: {_called(best.element)} and {_called(other.element)}"
-            return Unseen(Reason(Cause.AMBIGUOUS, words), best.score, best.score - other.score, other.element)
+            return NotFound(Reason(Cause.AMBIGUOUS, words), best.score, best.score - other.score, other.element)
     return best
 
 
@@ -139,7 +139,7 @@ def _called_so(screen: Screen, target: Target) -> npt.NDArray[np.bool_]:
     return np.array([said in (fold(n), fold(t)) for n, t in zip(screen.names, screen.texts, strict=True)], bool)
 
 
-def _by_place(screen: Screen, target: Target, roles: Sequence[str], allowed: npt.NDArray[np.bool_]) -> Sighting | Unseen | None:
+def _by_place(screen: Screen, target: Target, roles: Sequence[str], allowed: npt.NDArray[np.bool_]) -> Sighting | NotFound | None:
     """The only one of those that are left; None where several are, and portraits may tell them apart."""
     allowed = allowed & _called_so(screen, target)
     found = _outermost([screen.element(row) for row in np.flatnonzero(allowed).tolist() if not roles or screen.roles[row] in roles])
@@ -148,7 +148,7 @@ def _by_place(screen: Screen, target: Target, roles: Sequence[str], allowed: npt
     return None
 
 
-def _by_title(screen: Screen, target: Target) -> Sighting | Unseen:
+def _by_title(screen: Screen, target: Target) -> Sighting | NotFound:
     """The page by what names it."""
     shown = titles(screen)
     said = fold(target.name)
@@ -158,12 +158,12 @@ def _by_title(screen: Screen, target: Target) -> Sighting | Unseen:
     if fits:
         return Sighting(fits[0], (Evidence.TEXT,), 1.0, 1.0)
     instead = " and ".join(f"“{e.text}”" for e in shown[:2])
-    return Unseen(Reason(Cause.NOT_HERE, f"this is the page {instead}" if instead else "this page has no title", instead))
+    return NotFound(Reason(Cause.NOT_HERE, f"this is the page {instead}" if instead else "this page has no title", instead))
 
 
 def _by_words(
-    screen: Screen, target: Target, roles: Sequence[str], allowed: npt.NDArray[np.bool_], last: Unseen | None
-) -> Sighting | Unseen:
+    screen: Screen, target: Target, roles: Sequence[str], allowed: npt.NDArray[np.bool_], last: NotFound | None
+) -> Sighting | NotFound:
     """By role and name alone: the only element of that role and name, or nothing."""
     named = _named(screen, target, allowed)
     exact = _outermost([e for e in named if not roles or e.role in roles])
@@ -175,13 +175,13 @@ def _by_words(
         return Sighting(exact[0], (Evidence.ROLE_AND_NAME,), 1.0, 1.0, weaker)
     if len(exact) > 1:
         which = f"{_called(exact[0])} and {_called(exact[1])}"
-        return Unseen(Reason(Cause.AMBIGUOUS, f"{len(exact)} elements are {target.words()} and nothing tells them apart: {which}"))
+        return NotFound(Reason(Cause.AMBIGUOUS, f"{len(exact)} elements are {target.words()} and nothing tells them apart: {which}"))
     kin = _outermost([e for e in named if any(set(roles) & family and e.role in family for family in KIN) and _acts(e, roles)])
     if len(kin) == 1:
         return Sighting(kin[0], (Evidence.NAME,), 0.7, 1.0, f"it is {role_word(kin[0].role)} here")
     if len(kin) > 1:
-        return Unseen(Reason(Cause.AMBIGUOUS, f"two could be it: {_called(kin[0])} and {_called(kin[1])}"), second=kin[1])
-    return last or Unseen(NOT_HERE)
+        return NotFound(Reason(Cause.AMBIGUOUS, f"two could be it: {_called(kin[0])} and {_called(kin[1])}"), second=kin[1])
+    return last or NotFound(NOT_HERE)
 
 
 def _named(screen: Screen, target: Target, allowed: npt.NDArray[np.bool_]) -> list[Element]:
@@ -209,7 +209,7 @@ def _outermost(found: list[Element]) -> list[Element]:
     return [e for e in found if not any(o != e and e.within(o) for o in found)]
 
 
-def _by_portrait(screen: Screen, target: Target, portrait: Portrait, allowed: npt.NDArray[np.bool_], item: bool) -> Sighting | Unseen:
+def _by_portrait(screen: Screen, target: Target, portrait: Portrait, allowed: npt.NDArray[np.bool_], item: bool) -> Sighting | NotFound:
     """`item`: the script itself says in which row it stands."""
     known = portrait.element
     if not (screen.read or known.screen.read):
@@ -219,7 +219,7 @@ def _by_portrait(screen: Screen, target: Target, portrait: Portrait, allowed: np
     return _on(screen, _judged(written(screen), target, replace(portrait, screen=shown.screen), allowed, item))
 
 
-def _judged(screen: Screen, target: Target, portrait: Portrait, allowed: npt.NDArray[np.bool_], item: bool) -> Sighting | Unseen:
+def _judged(screen: Screen, target: Target, portrait: Portrait, allowed: npt.NDArray[np.bool_], item: bool) -> Sighting | NotFound:
     known = portrait.element
     varied = bool(target.name) and fold(target.name) not in (fold(known.name), "" if known.name else fold(words_of_id(known.id)))
     if not varied and allowed[min(known.row, len(allowed) - 1)] and _same_page(known.screen, screen):
@@ -241,15 +241,15 @@ def _judged(screen: Screen, target: Target, portrait: Portrait, allowed: npt.NDA
     rival, margin = runner_up(screen, scores, best, () if alone or varied else group)
     sure = float(max(0.0, scores[best])), float(margin)
     if scores[best] < BAR or not _identified(known, pick, float(names[best]), group, alone or varied):
-        return Unseen(NOT_HERE, *sure, rival)
+        return NotFound(NOT_HERE, *sure, rival)
     if must_name and names[best] < 1.0 and (varied or names[best] < NAME_SURE or not same_else(known, pick)):
-        return Unseen(NOT_HERE, *sure, rival)
+        return NotFound(NOT_HERE, *sure, rival)
     told = names[best] >= 1.0 and not varied and _told_by_name(known, pick)
     if margin < MARGIN and rival is not None and not (told and names[rival.row] < 1.0 and _was_beside(known, rival)):
-        return Unseen(Reason(Cause.AMBIGUOUS, f"two could be it: {_called(pick)} and {_called(rival)}"), *sure, rival)
+        return NotFound(Reason(Cause.AMBIGUOUS, f"two could be it: {_called(pick)} and {_called(rival)}"), *sure, rival)
     if not varied and not told and not _leads_back(pick, known):
         words = f"{_called(pick)} resembles it, but resembles something else that was recorded as much"
-        return Unseen(Reason(Cause.AMBIGUOUS, words), *sure, rival)
+        return NotFound(Reason(Cause.AMBIGUOUS, words), *sure, rival)
     return Sighting(pick, _by(known, pick, names[best]), *sure, _weaker(known, name, pick, names[best]), rival)
 
 
@@ -265,21 +265,21 @@ def _was_beside(known: Element, other: Element) -> bool:
     return bool(said) and any(e.role == other.role and e != known and fold(e.name) == said for e in known.screen)
 
 
-def _on(screen: Screen, found: Sighting | Unseen) -> Sighting | Unseen:
+def _on(screen: Screen, found: Sighting | NotFound) -> Sighting | NotFound:
     """What was found on a copy of a screen, on the screen itself."""
     second = screen.element(found.second.row) if found.second is not None else None
-    if isinstance(found, Unseen):
+    if isinstance(found, NotFound):
         return replace(found, second=second)
     return replace(found, element=screen.element(found.element.row), second=second)
 
 
-def _not_told_apart(screen: Screen, choice: Choice, best: int, score: float) -> Unseen:
+def _not_told_apart(screen: Screen, choice: RowChoice, best: int, score: float) -> NotFound:
     """None of several that are made alike: it is not here, or two and more say the same."""
     if not choice.left:
-        return Unseen(Reason(Cause.NOT_HERE, f"it is not on this screen: {choice.why}"), score, 0.0, screen.element(best))
+        return NotFound(Reason(Cause.NOT_HERE, f"it is not on this screen: {choice.why}"), score, 0.0, screen.element(best))
     left = [screen.element(row) for row in choice.left]
     words = f"{'two' if len(left) == 2 else len(left)} could be it: {_called(left[0])} and {_called(left[1])}, and {choice.why}"
-    return Unseen(Reason(Cause.AMBIGUOUS, words), score, 0.0, left[1])
+    return NotFound(Reason(Cause.AMBIGUOUS, words), score, 0.0, left[1])
 
 
 def _same_page(home: Screen, there: Screen) -> bool:

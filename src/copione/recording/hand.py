@@ -9,7 +9,7 @@ from ..links.link import Link
 from ..model.clock import Clock
 from ..model.doubt import Doubt
 from ..model.errors import CopioneError
-from ..touch.panel import Track, fingers_down, parse_events, tracks
+from ..touch.panel import FingerTrack, fingers_down, parse_events, tracks
 from ..touch.reading import read_tracks
 from ..touch.thresholds import DOUBLE_S
 from .session import Session
@@ -82,7 +82,7 @@ class Hand:
             self.session.record_performed_gesture(gesture, Doubt.STALE if number else None, last=number + 1 == len(gestures))
         return bool(gestures)
 
-    def _turned(self, track: Track, rotation: int) -> Track:
+    def _turned(self, track: FingerTrack, rotation: int) -> FingerTrack:
         """From the panel's axes to the screen as it is held; a panel does not turn with it."""
         width, height = self._size
         x, y = track.x, track.y

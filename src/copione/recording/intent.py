@@ -11,7 +11,7 @@ from ..model.roles import role_word, roles_of
 from ..model.screen import Element, Flag, Screen
 from ..model.step import Step
 from ..model.target import Target
-from ..model.words import Meaningless
+from ..model.words import InvalidValue
 from ..recognition.evidence import fold, lasting_id
 from ..screens.dates import day_of
 from ..screens.reading import is_wheel, reads, stepper_of
@@ -347,7 +347,7 @@ def is_number(words: str) -> bool:
     """Can a slider or a stepper be set to what it reads?"""
     try:
         a.SetTo(Target("", ""), words)
-    except Meaningless:
+    except InvalidValue:
         return False
     return bool(words) and "{" not in words
 

@@ -64,14 +64,14 @@ Steps = tuple[RecordedStep, ...]
 
 
 @dataclass(frozen=True)
-class Recorded:
+class RecordingState:
     """A recording as it stands: its steps, the scene that goes on, and the values of the variables that were made."""
 
     steps: Steps = ()
     scene: str = "Scene 1"
     values: Mapping[str, str] = field(default_factory=dict)
 
-    def with_steps(self, steps: Iterable[RecordedStep]) -> Recorded:
+    def with_steps(self, steps: Iterable[RecordedStep]) -> RecordingState:
         """The same with other steps."""
         return replace(self, steps=tuple(steps))
 
@@ -79,12 +79,12 @@ class Recorded:
 class Recording:
     """The one owner of what is recorded. Every change gives a new `state`, keeps the one before for undo, and tells `changed`."""
 
-    def __init__(self, app: str = "", scene: str = "Scene 1", changed: Callable[[Recorded], None] = lambda state: None) -> None:
+    def __init__(self, app: str = "", scene: str = "Scene 1", changed: Callable[[RecordingState], None] = lambda state: None) -> None:
         self.app = app
-        self.state = Recorded(scene=scene)
+        self.state = RecordingState(scene=scene)
         self._changed = changed
-        self._past: list[Recorded] = []
-        self._future: list[Recorded] = []
+        self._past: list[RecordingState] = []
+        self._future: list[RecordingState] = []
         self._next = 1
 
     @property
@@ -280,7 +280,7 @@ class Recording:
         self._publish(self._future.pop())
         return True
 
-    def restore(self, state: Recorded) -> None:
+    def restore(self, state: RecordingState) -> None:
         """Begin with what was recovered."""
         self._next = max((s.uid for s in state.steps), default=0) + 1
         self._publish(state)
@@ -288,12 +288,12 @@ class Recording:
     def _set_steps(self, steps: Iterable[RecordedStep]) -> None:
         self._set(self.state.with_steps(steps))
 
-    def _set(self, state: Recorded) -> None:
+    def _set(self, state: RecordingState) -> None:
         self._past.append(self.state)
         self._future.clear()
         self._publish(state)
 
-    def _publish(self, state: Recorded) -> None:
+    def _publish(self, state: RecordingState) -> None:
         self.state = state
         self._changed(state)
 

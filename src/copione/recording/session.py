@@ -11,7 +11,7 @@ from pathlib import Path
 
 from ..files.writing import write_whole
 from ..language.words import KEYS
-from ..links.bare import BareLooks
+from ..links.bare import ObservationOverhead
 from ..links.drawn import DrawnPages
 from ..links.finger import HeldFinger
 from ..links.holding import held
@@ -22,7 +22,7 @@ from ..model.errors import CopioneError, DeviceTaken
 from ..model.gesture import Contact, Gesture
 from ..model.screen import Element, Flag, Moment, Screen
 from ..model.step import Step
-from ..project.journal import Journal, Kept, Unfinished
+from ..project.journal import Journal, JournalStep, Unfinished
 from ..project.project import Project
 from ..recognition.system import SYSTEM_DIALOGS
 from ..screens.drawn import tells_nothing
@@ -32,7 +32,7 @@ from .insertion import Insertion, insert
 from .intent import Meaning, answered, focused_field, hides, interpret, meant_by_hit, nearby, on_keyboard, plain, typed
 from .opened import OpenedChoice
 from .proposals import PROPOSALS
-from .recording import PATIENCE_S, Recorded, RecordedStep, Recording
+from .recording import PATIENCE_S, RecordedStep, Recording, RecordingState
 from .saving import write_script
 from .secrets import TypedSecrets
 from .spots import by_place_only, on_picture, page_of
@@ -55,7 +55,7 @@ class Session:
         project: Project,
         package: str,
         shown: Callable[[Moment], None] = lambda moment: None,
-        changed: Callable[[Recorded], None] = lambda state: None,
+        changed: Callable[[RecordingState], None] = lambda state: None,
         recovered: Unfinished | None = None,
         into: Insertion | None = None,
     ) -> None:
@@ -78,7 +78,7 @@ class Session:
         self._changed_before_s = 0.0  # and for how long after the act before
         self._opened = OpenedChoice()
         self._finger = HeldFinger(link)
-        self._drawn, self._bare = DrawnPages(), BareLooks()
+        self._drawn, self._bare = DrawnPages(), ObservationOverhead()
         self.since = time.time()  # from when on the device's log belongs to it
         self._late: list[tuple[int, Gesture, Screen]] = []  # touches in doubt since the last look
         self.began_at = 0  # the first new line of a script that it went into
@@ -86,7 +86,7 @@ class Session:
         self._secrets = TypedSecrets(project.redactor, self.journal)
         if recovered is not None:
             self.recording.app = recovered.app or app
-            self.recording.restore(Recorded(tuple(map(_again, recovered.steps)), recovered.scene, recovered.values))
+            self.recording.restore(RecordingState(tuple(map(_again, recovered.steps)), recovered.scene, recovered.values))
 
     @property
     def folder(self) -> Path:
@@ -357,7 +357,7 @@ class Session:
         meaning = typed(after.screen, before) if after.screen is not None else None
         return self.recording.add(self._secrets.named(meaning), self._shot) if meaning is not None else None
 
-    def _changed(self, state: Recorded) -> None:
+    def _changed(self, state: RecordingState) -> None:
         self.journal.steps(state.steps, state.scene, state.values)
         self._publish(state)
 
@@ -414,6 +414,6 @@ def _news(before: Screen, after: Screen | None) -> bool:
     return after is not None and any(e.name and (e.role, e.name) not in said for e in after)
 
 
-def _again(kept: Kept) -> RecordedStep:
+def _again(kept: JournalStep) -> RecordedStep:
     others = tuple(map(_again, kept.others))
     return RecordedStep(kept.uid, kept.scene, kept.step, kept.portraits, kept.shot, kept.mark, kept.scrolled, kept.bars, kept.doubt, others)

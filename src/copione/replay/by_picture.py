@@ -6,7 +6,7 @@ from collections.abc import Sequence
 
 from ..model.geometry import Box
 from ..model.outcome import Cause, Evidence, Reason
-from ..model.portrait import Portrait, Sighting, Unseen
+from ..model.portrait import NotFound, Portrait, Sighting
 from ..model.target import AREA, Target
 from ..recognition.evidence import visible
 from ..recognition.gate import known_as
@@ -14,7 +14,7 @@ from ..recognition.pictures import Picture, picture_of
 from ..recognition.reach import reach
 from ..recognition.seeing import by_picture, by_text, has_looks, opaque, patch_of, spot
 from ..recognition.text import can_read, said_in
-from .evidence import Recorded, Wanted
+from .evidence import RecordedEvidence, WantedTarget
 from .found import Found, Lost, sight_on
 from .watch import ScreenWatch
 
@@ -27,13 +27,13 @@ def whole_page(portrait: Portrait) -> bool:
     return portrait.row == 0
 
 
-def look_by_picture(watch: ScreenWatch, recorded: Recorded, wanted: Wanted, *, read: bool) -> Found | None:
+def look_by_picture(watch: ScreenWatch, recorded: RecordedEvidence, wanted: WantedTarget, *, read: bool) -> Found | None:
     """One look at the newest picture, for how a target looked; `read`: for its words too, which takes a second or two."""
     target, screen = wanted.target, watch.moment.screen
     within: Box | None = None
     if target.inside is not None and target.part is None and screen is not None:
-        holder = sight_on(screen, Wanted(target.inside, wanted.holders))
-        if isinstance(holder, Unseen):
+        holder = sight_on(screen, WantedTarget(target.inside, wanted.holders))
+        if isinstance(holder, NotFound):
             return None
         within = visible(holder.element)
     looks = [p for p in wanted.portraits if has_looks(p) and _looks_like(target, p)]
@@ -58,7 +58,7 @@ def _looks_like(target: Target, portrait: Portrait) -> bool:
     return target.role == AREA or not known or target.name == known
 
 
-def _words(wanted: Wanted, recorded: Recorded) -> str:
+def _words(wanted: WantedTarget, recorded: RecordedEvidence) -> str:
     """What is written on a target: its name; of an area what its picture says."""
     if wanted.target.role != AREA:
         return wanted.target.name

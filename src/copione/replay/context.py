@@ -12,7 +12,7 @@ from ..model.formula import names_in
 from ..model.geometry import Box
 from ..model.gesture import Contact
 from ..model.outcome import Cause, Evidence, Outcome, Reason
-from ..model.portrait import Portrait, Sighting, Unseen
+from ..model.portrait import NotFound, Portrait, Sighting
 from ..model.reading import Reading
 from ..model.screen import Element, Moment, Screen
 from ..model.step import Step
@@ -25,11 +25,11 @@ from ..screens.reading import is_wheel, reads
 from ..touch.making import tap
 from .by_picture import screen_picture
 from .conditions import Conditions
-from .evidence import Wanted
+from .evidence import WantedTarget
 from .finder import CALM_S, TargetFinder
 from .found import Found, Lost
 from .plan import TakePlan
-from .presence import Change, doubt_after
+from .presence import ScreenChange, doubt_after
 from .shown import Visibility, visibility
 from .watch import ScreenWatch
 
@@ -166,7 +166,7 @@ class StepContext:
 
     # finding
 
-    def wanted(self, number: int = 0) -> Wanted:
+    def wanted(self, number: int = 0) -> WantedTarget:
         """The target of that number, as it is looked for."""
         return self.finder.recorded.wanted(self.step.action.targets()[number], self.asked.action.targets()[number], self.scene)
 
@@ -176,7 +176,7 @@ class StepContext:
             return self.step.within
         return self.patience if most is None else min(most, self.patience)
 
-    def find(self, *, reachable: Callable[[Element], Reach] = reach, instead: Wanted | None = None) -> Found | None:
+    def find(self, *, reachable: Callable[[Element], Reach] = reach, instead: WantedTarget | None = None) -> Found | None:
         """The target, or what will do `instead`, ready to be touched now; None, and the step is stuck, where it is not.
 
         See `TargetFinder.find`.
@@ -197,7 +197,7 @@ class StepContext:
         patience: float | None = None,
         calm: float = CALM_S,
         reachable: Callable[[Element], Reach] = in_sight,
-        instead: Wanted | None = None,
+        instead: WantedTarget | None = None,
         still: bool = False,
     ) -> Found | None:
         """The target, to be read; None, and the step is stuck, where it is not. See `TargetFinder.find`."""
@@ -228,7 +228,7 @@ class StepContext:
         """The second target, on the newest moment; None, and the step is stuck, where it is not in sight."""
         wanted = self.wanted(1)
         found = self.finder.now(wanted)
-        if isinstance(found, Unseen):
+        if isinstance(found, NotFound):
             self.lost(Lost(found.why), f"{wanted.target.words()}: ")
             return None
         return found.element
@@ -236,7 +236,7 @@ class StepContext:
     def find_named(self, name: str, inside: Target | None = None, *, eager: bool = False) -> Found | Lost:
         """Something by its name alone, of any role, perhaps within a target of this step."""
         holders = self.wanted().portraits if inside is not None else ()
-        return self.finder.find_element(Wanted(Target("", name, inside), (), holders), self.patience, eager=eager)
+        return self.finder.find_element(WantedTarget(Target("", name, inside), (), holders), self.patience, eager=eager)
 
     def portraits(self) -> tuple[Portrait, ...]:
         """What is kept about the target."""
@@ -302,17 +302,17 @@ class StepContext:
         after = self.watch.look().screen
         if not passing or before is None or after is None:
             return True
-        doubt = doubt_after(on, Change(before, after), self._recorded_change(), message)
+        doubt = doubt_after(on, ScreenChange(before, after), self._recorded_change(), message)
         if doubt:
             self.stuck(Cause.PASSED, f"it may have gone before the finger came, and something else may have been touched: {doubt}")
         return not doubt
 
-    def _recorded_change(self) -> Change | None:
+    def _recorded_change(self) -> ScreenChange | None:
         """What came of the step when it was recorded, where it is one gesture."""
         if not isinstance(self.step.action, ONE_GESTURE):
             return None
         portraits, after = self.portraits(), self.recorded_after()
-        return Change(portraits[0].screen, after) if portraits and after is not None else None
+        return ScreenChange(portraits[0].screen, after) if portraits and after is not None else None
 
 
 def _shrunk(element: Element, portraits: Sequence[Portrait]) -> str:

@@ -15,11 +15,11 @@ from ..model.errors import Cancelled, CannotDo, CopioneError, FileTrouble
 from ..model.formula import BASE, TODAY
 from ..model.outcome import Cause, Outcome, Reason, Result
 from ..model.portrait import Sighting
-from ..model.reading import Went
+from ..model.reading import BranchTaken
 from ..model.roles import role_word
 from ..model.screen import Moment, Screen
 from ..model.step import Step
-from ..model.words import Meaningless, NoSum, UnknownVariable
+from ..model.words import InvalidValue, NoSum, UnknownVariable
 from ..project.secrets import masked
 from ..recognition.phrases import Interpreter
 from ..recognition.pictures import Picture
@@ -28,13 +28,13 @@ from ..screens.dates import day_words
 from ..touch.making import tap
 from .conditions import Conditions
 from .context import StepContext
-from .evidence import Here, Recorded
+from .evidence import Here, RecordedEvidence
 from .explaining import Explainer, held_across, keyboard_height, meant_by
 from .finder import TargetFinder
 from .found import sight_on
-from .order import Where, following
+from .order import Position, following
 from .performers import perform
-from .plan import Kept, TakePlan, TakePorts
+from .plan import ScriptAssets, TakePlan, TakePorts
 from .viewing import Showing
 from .watch import ScreenWatch
 
@@ -42,15 +42,15 @@ LOG = logging.getLogger(__name__)
 
 
 @dataclass(frozen=True)
-class Bound:
+class Bindings:
     """Values by name: as they are, and as they may be shown: what a secret was handed on as is still a secret."""
 
     real: Mapping[str, str] = field(default_factory=dict)
     shown: Mapping[str, str] = field(default_factory=dict)
 
-    def also(self, real: Mapping[str, str], shown: Mapping[str, str]) -> Bound:
+    def also(self, real: Mapping[str, str], shown: Mapping[str, str]) -> Bindings:
         """The same with others, which hide those of their names."""
-        return Bound({**self.real, **real}, {**self.shown, **shown})
+        return Bindings({**self.real, **real}, {**self.shown, **shown})
 
     @property
     def hidden(self) -> set[str]:
@@ -59,7 +59,7 @@ class Bound:
 
 
 @dataclass(frozen=True)
-class Done:
+class StepOutcome:
     """What became of a step, and what the way goes on by: was the block entered and what was so, how many turns, which values, and
     as what they may be shown."""
 
@@ -76,7 +76,7 @@ class Done:
     @property
     def entered(self) -> bool:
         """Does it hold, what the head of a block asks?"""
-        return isinstance(self.result.reading, Went) and self.result.reading.entered
+        return isinstance(self.result.reading, BranchTaken) and self.result.reading.entered
 
     @property
     def said(self) -> str:
@@ -84,7 +84,7 @@ class Done:
         return self.result.read
 
 
-class Doer:
+class StepRunner:
     """Does the steps of one take on its device. `broken`: the device or the user ended it, and not even checks go on."""
 
     def __init__(self, plan: TakePlan, link: Link, clock: Clock, ports: TakePorts) -> None:
@@ -112,11 +112,11 @@ class Doer:
     def _finder(self, file: str) -> TargetFinder:
         """What finds the targets of a file of scripts."""
         if file not in self._finders:
-            kept = self.plan.kept.get(file, Kept())
-            self._finders[file] = TargetFinder(self.watch, Recorded(kept.portraits, self.interpreter, kept.frames, self._here))
+            kept = self.plan.kept.get(file, ScriptAssets())
+            self._finders[file] = TargetFinder(self.watch, RecordedEvidence(kept.portraits, self.interpreter, kept.frames, self._here))
         return self._finders[file]
 
-    def do(self, asked: Step, where: Where, values: Bound, kept: dict[str, str]) -> Done:
+    def do(self, asked: Step, where: Position, values: Bindings, kept: dict[str, str]) -> StepOutcome:
         """Do a step with those values; what it keeps goes into `kept`. Only FileTrouble is raised."""
         begin, since = self.clock.wall(), self.clock.now()
         context = StepContext(asked, asked, where.scene.name, self._finder(where.file), self.plan, self.conditions, kept.__setitem__)
@@ -147,7 +147,7 @@ class Doer:
         except Cancelled as error:
             context.stuck(Cause.STOPPED, error.sentence)
             self.broken = True
-        except (UnknownVariable, NoSum, Meaningless) as error:
+        except (UnknownVariable, NoSum, InvalidValue) as error:
             context.stuck(Cause.VALUE, error.sentence)
         except CannotDo as error:
             context.stuck(Cause.CANNOT, error.sentence)
@@ -196,7 +196,7 @@ class Doer:
         )
         self._show(context, result)
         shown = said.action.values if isinstance(said.action, Perform) else ()
-        return Done(replace(result, usual=self.ports.pace.usual(result)), context.turns, context.values, shown)
+        return StepOutcome(replace(result, usual=self.ports.pace.usual(result)), context.turns, context.values, shown)
 
     def _show(self, context: StepContext, result: Result) -> None:
         """Tell on which screen the step was done, where it was the right one."""
@@ -217,7 +217,7 @@ class Doer:
         self.interpreter.learn(self.plan.phrases(locale))
         self._locale, self._days = locale, day_words(locale)
 
-    def _recorded_after(self, asked: Step, where: Where) -> Screen | None:
+    def _recorded_after(self, asked: Step, where: Position) -> Screen | None:
         """The screen on which the next step's target was recorded: what came of the step before it."""
         follow = self._following.get((where.file, asked.line))
         targets = follow[1].action.targets() if follow is not None else ()
@@ -235,8 +235,8 @@ class Doer:
         """A standing answer with the values that stand all through the take."""
         try:
             return asked.filled({**self._always, **self.plan.secrets, **self.plan.values}, self._days)
-        except (UnknownVariable, NoSum, Meaningless) as error:
-            raise Meaningless(f"The standing answer of line {asked.line} cannot be looked for: {error.sentence}") from error
+        except (UnknownVariable, NoSum, InvalidValue) as error:
+            raise InvalidValue(f"The standing answer of line {asked.line} cannot be looked for: {error.sentence}") from error
 
     def _answer(self, moment: Moment) -> bool:
         """Tap what a `whenever` says when its target is on the screen; was there one?"""

@@ -21,7 +21,7 @@ FRAMES = 2  # decoded at the same time
 
 
 @dataclass(frozen=True)
-class Wanted:
+class WantedTarget:
     """A target to look for (filled in, in the device's language) with its portraits and those of what the script says it stands in.
 
     `instead` will do where it is not there: a part of it, of whose whole a tree may tell nothing. `near`: only where what is near it
@@ -31,7 +31,7 @@ class Wanted:
     target: Target
     portraits: tuple[Portrait, ...] = ()
     holders: tuple[Portrait, ...] = ()
-    instead: Wanted | None = None
+    instead: WantedTarget | None = None
     near: bool = False
 
 
@@ -44,7 +44,7 @@ class Here:
     locale: str = ""
 
 
-def _words_in(target: Target, portraits: Sequence[Portrait]) -> Wanted | None:
+def _words_in(target: Target, portraits: Sequence[Portrait]) -> WantedTarget | None:
     """The words in a row, by which it is called: to be looked for where a tree tells of no rows."""
     found = []
     for portrait in portraits:
@@ -52,10 +52,10 @@ def _words_in(target: Target, portraits: Sequence[Portrait]) -> Wanted | None:
         said = next((e for e in row.descendants() if e.text and e.text == row.name), None) if row.role == "listitem" else None
         if said is not None and fold(said.text) == fold(target.name):
             found.append(replace(portrait, row=said.row))
-    return Wanted(Target("text", target.name), tuple(found), near=True) if found else None
+    return WantedTarget(Target("text", target.name), tuple(found), near=True) if found else None
 
 
-class Recorded:
+class RecordedEvidence:
     """The portraits of a take, translated, and the recorded pictures. Used by one thread."""
 
     def __init__(
@@ -90,10 +90,10 @@ class Recorded:
         found = [p for p in self._portraits.get(target.words(), ()) if p.grip]
         return min(found, key=lambda p: p.scene != scene, default=None)
 
-    def wanted(self, target: Target, asked: Target, scene: str) -> Wanted:
+    def wanted(self, target: Target, asked: Target, scene: str) -> WantedTarget:
         """`target` with what is kept under `asked`, the same target as the script's text has it."""
         portraits = self.of(asked, scene)
-        return Wanted(target, portraits, self.of(asked.inside, scene), _words_in(target, portraits))
+        return WantedTarget(target, portraits, self.of(asked.inside, scene), _words_in(target, portraits))
 
     def frame(self, portrait: Portrait) -> Picture | None:
         """The recorded picture of a portrait; None where there is none."""

@@ -8,7 +8,7 @@ from dataclasses import replace
 from ..model.action import Check, Launch, Wait
 from ..model.address import Address
 from ..model.errors import CopioneError
-from ..model.outcome import Cause, Obstacle, Outcome, Reason, Way
+from ..model.outcome import Cause, Obstacle, ObstacleKind, Outcome, Reason
 from ..model.reading import Said
 from ..model.relation import Reads
 from ..model.screen import Screen
@@ -31,7 +31,9 @@ SEARCHED = frozenset(
         Cause.CUT,
     }
 )
-LEADING = frozenset({Way.DIALOG, Way.SYSTEM, Way.PAGE, Way.GONE, Way.ELSEWHERE})  # these come before what was said of the target
+LEADING = frozenset(
+    {ObstacleKind.DIALOG, ObstacleKind.SYSTEM, ObstacleKind.PAGE, ObstacleKind.GONE, ObstacleKind.ELSEWHERE}
+)  # these come before what was said of the target
 #: How a platform's log tells that an app has ended of itself: an uncaught exception, a signal, no answer to the user.
 CRASHES = (
     re.compile(r"FATAL EXCEPTION.*?(?:Process: \S+ )?(?P<what>(?:[\w$]+\.)*[\w$]+(?:Exception|Error)\b.*)"),
@@ -52,7 +54,7 @@ class Explainer:
     def explain(self, context: StepContext, interpreter: Interpreter, began: float) -> Obstacle | None:
         """What stood in the way of a step that was not done; the reason is worded by it. `began` is seconds since the epoch."""
         found = _explained(context, interpreter, began, self._gone)
-        if found is not None and found.way is Way.GONE:
+        if found is not None and found.way is ObstacleKind.GONE:
             self._gone = found
         elif isinstance(context.step.action, Launch):
             self._gone = None
@@ -81,14 +83,14 @@ def _explained(context: StepContext, interpreter: Interpreter, began: float, gon
         context.why = replace(why, about=why.about or _deviation(context, interpreter))
         return None
     if why.cause is Cause.DEVICE:
-        return Obstacle(Way.SILENT)
+        return Obstacle(ObstacleKind.SILENT)
     screen = context.watch.moment.screen if context.watch.stem else None
     if screen is None or why.cause not in SEARCHED:
         return None
     found = obstacle(screen, why, _recorded(context), context.package, interpreter.back)
-    if found is not None and found.way is Way.ELSEWHERE:
+    if found is not None and found.way is ObstacleKind.ELSEWHERE:
         crash = _crash(context, began) if gone is None else ""
-        found = Obstacle(Way.GONE, crash) if crash else gone or found
+        found = Obstacle(ObstacleKind.GONE, crash) if crash else gone or found
     if found is not None and found.way in LEADING:
         context.why = Reason(why.cause, f"{worded(found)}; {why.words}", why.about)
     return found

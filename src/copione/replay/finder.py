@@ -7,7 +7,7 @@ from dataclasses import replace
 from typing import cast
 
 from ..model.outcome import Cause, Reason
-from ..model.portrait import Portrait, Sighting, Unseen
+from ..model.portrait import NotFound, Portrait, Sighting
 from ..model.roles import roles_of
 from ..model.screen import Element, Flag, Moment
 from ..model.target import AREA, Target
@@ -17,7 +17,7 @@ from ..recognition.reach import Reach, clear_area, in_sight, reach, scroller_of
 from ..recognition.sighting import sight
 from .by_picture import WHOLE, at_place, look_by_picture, whole_page
 from .displacement import LOW, containers
-from .evidence import Recorded, Wanted
+from .evidence import RecordedEvidence, WantedTarget
 from .found import Found, Lost, part_of, sight_on
 from .presence import key_of
 from .scrolling import MOST_STROKES, NO_END, OUT, across, bring_inwards, put_back, scroll_towards, through
@@ -36,23 +36,23 @@ NOTHING_LIKE_IT = Reason(Cause.NOT_HERE, "nothing on the screen looks like it")
 class TargetFinder:
     """Finds the targets of one take."""
 
-    def __init__(self, watch: ScreenWatch, recorded: Recorded) -> None:
+    def __init__(self, watch: ScreenWatch, recorded: RecordedEvidence) -> None:
         self.watch, self.recorded = watch, recorded
         self.staying: set[Reason] = set()  # what lies over something in this take, and has been waited for in vain
 
-    def now(self, wanted: Wanted) -> Sighting | Unseen:
+    def now(self, wanted: WantedTarget) -> Sighting | NotFound:
         """One look at the newest moment."""
         return self._now(self.watch.moment, wanted)
 
     @staticmethod
-    def _now(moment: Moment, wanted: Wanted) -> Sighting | Unseen:
+    def _now(moment: Moment, wanted: WantedTarget) -> Sighting | NotFound:
         if moment.screen is None:
-            return Unseen(Reason(Cause.NO_TREE, moment.trouble))
+            return NotFound(Reason(Cause.NO_TREE, moment.trouble))
         return sight_on(moment.screen, wanted)
 
     def find(
         self,
-        wanted: Wanted,
+        wanted: WantedTarget,
         patience: float,
         *,
         eager: bool = False,
@@ -79,7 +79,7 @@ class TargetFinder:
 
     def find_element(
         self,
-        wanted: Wanted,
+        wanted: WantedTarget,
         patience: float,
         *,
         eager: bool = False,
@@ -94,7 +94,7 @@ class TargetFinder:
         search = _Search(self, wanted, 0.0 if eager else calm, reachable, still)
         return cast("Found | Lost", self.watch.until(patience, search.attempt))
 
-    def _find_area(self, wanted: Wanted, patience: float, *, read: bool) -> Found | Lost:
+    def _find_area(self, wanted: WantedTarget, patience: float, *, read: bool) -> Found | Lost:
         """An area: within its element where it has one; else by the words that name it, by its picture, by what is written on it."""
         portraits = wanted.portraits
         if not portraits:
@@ -118,7 +118,7 @@ class TargetFinder:
     def _find_within(self, portrait: Portrait, patience: float) -> Found | Lost:
         """The part of an element that an area is."""
         assert portrait.part is not None
-        found = self.find_element(Wanted(Target("", ""), (replace(portrait, part=None),)), patience, reachable=in_sight)
+        found = self.find_element(WantedTarget(Target("", ""), (replace(portrait, part=None),)), patience, reachable=in_sight)
         if isinstance(found, Lost):
             return found
         holder = found.element
@@ -129,7 +129,7 @@ class TargetFinder:
 class _Search:
     """One search with patience: what it has tried so far."""
 
-    def __init__(self, finder: TargetFinder, wanted: Wanted, calm: float, reachable: Callable[[Element], Reach], still: bool) -> None:
+    def __init__(self, finder: TargetFinder, wanted: WantedTarget, calm: float, reachable: Callable[[Element], Reach], still: bool) -> None:
         self.finder, self.watch, self.wanted = finder, finder.watch, wanted
         self.calm, self.reachable, self.still = calm, reachable, still
         self._calm_since, self._signature = self.watch.clock.now(), self.watch.signature()

@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 
 from ..model.geometry import Box
 from ..model.outcome import Evidence, Reason
-from ..model.portrait import Sighting, Unseen
+from ..model.portrait import NotFound, Sighting
 from ..model.roles import roles_of
 from ..model.screen import Element, Screen, bare
 from ..model.target import AREA, Target
@@ -14,7 +14,7 @@ from ..recognition.evidence import fold
 from ..recognition.rows import like
 from ..recognition.sighting import called_so, sight
 from ..recognition.system import as_asked
-from .evidence import Wanted
+from .evidence import WantedTarget
 
 
 @dataclass(frozen=True)
@@ -40,26 +40,26 @@ class Lost:
     element: Element | None = None
 
 
-def sight_on(screen: Screen, wanted: Wanted) -> Sighting | Unseen:
+def sight_on(screen: Screen, wanted: WantedTarget) -> Sighting | NotFound:
     """One look at a screen for a target, within what the script says it stands in, or for what will do instead."""
     seen = _sight_on(screen, wanted)
-    if isinstance(seen, Unseen) and not seen.ambiguous and wanted.instead is not None:
+    if isinstance(seen, NotFound) and not seen.ambiguous and wanted.instead is not None:
         other = sight_on(screen, wanted.instead)
         if isinstance(other, Sighting) and (Evidence.NEAR in other.by or not wanted.instead.near):
             return replace(other, weaker="the tree tells only of what is in it")
     return seen
 
 
-def _sight_on(screen: Screen, wanted: Wanted) -> Sighting | Unseen:
+def _sight_on(screen: Screen, wanted: WantedTarget) -> Sighting | NotFound:
     target = as_asked(wanted.target, screen)
     inside: Element | None = None
     if target.part is not None and target.inside is not None:
         return _part(screen, target, target.part, wanted)
     if target.inside is not None:
         holder = sight(screen, target.inside, roles_of(target.inside.role), wanted.holders)
-        if isinstance(holder, Unseen):
+        if isinstance(holder, NotFound):
             seen = _in_a_row(screen, target, target.inside, wanted) if not holder.ambiguous else None
-            return seen or Unseen(Reason(holder.why.cause, f"{target.inside.words()}: {holder.reason}", target.inside.words()))
+            return seen or NotFound(Reason(holder.why.cause, f"{target.inside.words()}: {holder.reason}", target.inside.words()))
         inside = holder.element
     return sight(screen, target, roles_of(target.role), wanted.portraits, inside)
 
@@ -74,7 +74,7 @@ def named_on(screen: Screen, wanted: Target) -> list[Element]:
     return list(dict.fromkeys(e for holder in holders for e in called_so(screen, target, roles, holder)))
 
 
-def _in_a_row(screen: Screen, target: Target, row: Target, wanted: Wanted) -> Sighting | None:
+def _in_a_row(screen: Screen, target: Target, row: Target, wanted: WantedTarget) -> Sighting | None:
     """What stands in a recorded row, where the tree tells of no rows: its portrait knows what is beside it."""
     there = [p for p in wanted.portraits if any(fold(a.name) == fold(row.name) for a in p.element.ancestors())]
     known = tuple(p for p in there if len(like(p.element)) > 1)
@@ -82,12 +82,12 @@ def _in_a_row(screen: Screen, target: Target, row: Target, wanted: Wanted) -> Si
     return replace(seen, weaker="the tree tells only of what is in its row") if isinstance(seen, Sighting) else None
 
 
-def _part(screen: Screen, target: Target, part: Box, wanted: Wanted) -> Sighting | Unseen:
+def _part(screen: Screen, target: Target, part: Box, wanted: WantedTarget) -> Sighting | NotFound:
     """A part of an element that the script gives by its sides."""
     assert target.inside is not None
-    holder = sight_on(screen, Wanted(target.inside, wanted.holders))
-    if isinstance(holder, Unseen):
-        return Unseen(Reason(holder.why.cause, f"{target.inside.words()}: {holder.reason}", target.inside.words()))
+    holder = sight_on(screen, WantedTarget(target.inside, wanted.holders))
+    if isinstance(holder, NotFound):
+        return NotFound(Reason(holder.why.cause, f"{target.inside.words()}: {holder.reason}", target.inside.words()))
     return replace(holder, element=part_of(holder.element, part))
 
 

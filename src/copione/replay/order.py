@@ -21,7 +21,7 @@ START = Address()
 
 
 @dataclass(frozen=True)
-class Where:
+class Position:
     """A place on the way: the scene, the file it stands in, and the address of what leads there."""
 
     scene: Scene
@@ -34,20 +34,20 @@ class Where:
         """Of a step of this scene here."""
         return self.above.then(step.line, turn)
 
-    def turn(self, head: Step, turn: int) -> Where:
+    def turn(self, head: Step, turn: int) -> Position:
         """Within a turn of a loop (0 where the block is none)."""
         return replace(self, above=self.address(head, turn))
 
-    def performing(self, step: Step, library: Library, name: str) -> Where | None:
+    def performing(self, step: Step, library: Library, name: str) -> Position | None:
         """Within a scene that a step performs; None where it cannot be told, or they perform one another without end."""
         there = library.scene(self.file, name)
         if there is None or self.depth >= DEEPEST:
             return None
         own = self.own or (step.line if there.file != OWN else 0)
-        return Where(there.scene, there.file, self.address(step), self.depth + 1, own)
+        return Position(there.scene, there.file, self.address(step), self.depth + 1, own)
 
 
-def listed(library: Library, nodes: tuple[Node, ...], where: Where) -> Iterator[tuple[Where, Step]]:
+def listed(library: Library, nodes: tuple[Node, ...], where: Position) -> Iterator[tuple[Position, Step]]:
     """Every step under those nodes once, in the order of its address."""
     for node in nodes:
         step = node.head if isinstance(node, Block) else node
@@ -67,7 +67,7 @@ def is_loop(head: Step) -> bool:
     return isinstance(head.action, Repeat | RepeatUntil | ForEach)
 
 
-def not_done(number: int, where: Where, step: Step, outcome: Outcome, why: Reason | None = None) -> Result:
+def not_done(number: int, where: Position, step: Step, outcome: Outcome, why: Reason | None = None) -> Result:
     """The result of a step that was not come to."""
     words, key = step_words(step), step.key()
     return Result(number, where.address(step), where.scene.name, words, key, outcome, step.action, why=why, file=where.file, own=where.own)
@@ -77,7 +77,7 @@ def planned(library: Library) -> Iterator[Result]:
     """Every step as unreached: what a take shows before it starts."""
     number = 0
     for scene in library.run():
-        for where, step in listed(library, nested(scene.steps), Where(scene)):
+        for where, step in listed(library, nested(scene.steps), Position(scene)):
             number += 1
             if number > MOST:
                 return

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections import defaultdict
 from collections.abc import Mapping
 
-from ..comparison.views import Seen, View, like_pages
+from ..comparison.views import SeenElement, View, like_pages
 from ..model.address import Address
 from ..model.remark import Remark, RemarkKind
 from ..model.take import TakeName
@@ -51,7 +51,7 @@ def same_page(one: View, other: View) -> bool:
     return one.turned == other.turned and like_pages(one, other) >= SAME_PLACE
 
 
-def seen_of(remark: Remark, views: Mapping[TakeName, View]) -> Seen | None:
+def seen_of(remark: Remark, views: Mapping[TakeName, View]) -> SeenElement | None:
     """What it is about, on its own device or on one that has it."""
     return next((e for take in (remark.take, *remark.fine) if (e := views[take].by_key.get(remark.key)) is not None), None)
 
@@ -60,6 +60,6 @@ def _said(view: View) -> set[str]:
     return {seen.key for seen in view.elements if _speaks(seen)}
 
 
-def _speaks(seen: Seen) -> bool:
+def _speaks(seen: SeenElement) -> bool:
     """Does it only say something, and is not scrolled?"""
     return bool(seen.text) and seen.leaf and not seen.tappable and not seen.scrolls and not seen.repeated

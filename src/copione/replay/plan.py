@@ -17,13 +17,13 @@ from ..project.loaded import Loaded
 from ..project.naming import frames_folder
 from ..project.portraits import Portraits
 from ..project.project import Project
-from .order import Where
+from .order import Position
 from .pace import Pace
 from .viewing import Showing
 
 
 @dataclass(frozen=True)
-class Kept:
+class ScriptAssets:
     """What is kept beside one file of scripts: its portraits, and the folder of its recorded pictures."""
 
     portraits: Portraits = field(default_factory=dict)
@@ -45,7 +45,7 @@ class TakePlan:
     build: str = ""
     values: Mapping[str, str] = field(default_factory=dict)
     secrets: Mapping[str, str] = field(default_factory=dict)
-    kept: Mapping[str, Kept] = field(default_factory=dict)
+    kept: Mapping[str, ScriptAssets] = field(default_factory=dict)
     tables: Mapping[str, tuple[Mapping[str, str], ...]] = field(default_factory=dict)
     phrases: Callable[[str], Mapping[str, str]] = lambda locale: {}
     redactor: Redactor = field(default_factory=Redactor)
@@ -61,8 +61,8 @@ class TakePlan:
         cls, project: Project, loaded: Loaded, device: DeviceProfile, values: Mapping[str, str], package: str, build: str = ""
     ) -> TakePlan:
         """A loaded script on a device, with one take's values."""
-        kept = {OWN: Kept(loaded.portraits, frames_folder(loaded.path))}
-        kept |= {name: Kept(used.portraits, frames_folder(used.path)) for name, used in loaded.used.items()}
+        kept = {OWN: ScriptAssets(loaded.portraits, frames_folder(loaded.path))}
+        kept |= {name: ScriptAssets(used.portraits, frames_folder(used.path)) for name, used in loaded.used.items()}
         return cls(
             library=loaded.library,
             device=device,
@@ -90,5 +90,5 @@ class TakePorts:
     told: Callable[[Result], None] = lambda result: None
     cancelled: Callable[[], bool] = lambda: False
     pace: Pace = field(default_factory=Pace)
-    before: Callable[[Where, Step, Mapping[str, str]], None] = lambda where, step, values: None
+    before: Callable[[Position, Step, Mapping[str, str]], None] = lambda where, step, values: None
     seen: Callable[[Address, Showing | None], None] = lambda address, showing: None

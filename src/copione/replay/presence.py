@@ -150,7 +150,7 @@ def _places(screen: Screen) -> dict[Key, tuple[float, ...]]:
 
 
 @dataclass(frozen=True)
-class Change:
+class ScreenChange:
     """A screen before and after an act."""
 
     before: Screen
@@ -171,7 +171,7 @@ class Change:
         return keys_of(self.after) - keys_of(self.before)
 
 
-def doubt_after(element: Element, here: Change, recorded: Change | None, message: bool) -> str:
+def doubt_after(element: Element, here: ScreenChange, recorded: ScreenChange | None, message: bool) -> str:
     """Why it is doubtful that a passing thing got the touch that was meant for it; empty where it is not.
 
     `here` is what became of the device's screen, `recorded` what became of the recorded one, where that is known; `message`: see
@@ -193,7 +193,7 @@ def doubt_after(element: Element, here: Change, recorded: Change | None, message
     return ""
 
 
-def _switched(element: Element, here: Change) -> str:
+def _switched(element: Element, here: ScreenChange) -> str:
     """What stands now where the finger came, and is in another state than before."""
     x, y = element.box.centre
     before = {key_of(e): e for e in here.before}

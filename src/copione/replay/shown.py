@@ -9,7 +9,7 @@ from ..model.portrait import Sighting
 from ..model.screen import Element
 from ..recognition.reach import can_be_seen
 from .by_picture import look_by_picture
-from .evidence import Wanted
+from .evidence import WantedTarget
 from .finder import TargetFinder
 from .found import named_on
 
@@ -23,7 +23,7 @@ class Visibility:
     unclear: Reason | None = None
 
 
-def visibility(finder: TargetFinder, wanted: Wanted) -> Visibility:
+def visibility(finder: TargetFinder, wanted: WantedTarget) -> Visibility:
     """Whether a target is shown on the newest moment, by the tree and, where the tree does not know it, by the picture.
 
     Where several things are called so, it is shown if any of them is seen: which of them is meant makes no difference.

@@ -10,11 +10,11 @@ from ..model.blocks import Block, Node, nested
 from ..model.clock import Clock
 from ..model.errors import CopioneError
 from ..model.outcome import Cause, Outcome, Reason, Result
-from ..model.reading import Went
+from ..model.reading import BranchTaken
 from ..model.step import Step
 from ..project.secrets import masked, without_secrets
-from .doing import Bound, Doer, Done
-from .order import Where, listed, not_done
+from .doing import Bindings, StepOutcome, StepRunner
+from .order import Position, listed, not_done
 from .plan import TakePlan, TakePorts
 
 LOG_S = 1.0
@@ -42,7 +42,7 @@ class Take:
 
     def __init__(self, plan: TakePlan, link: Link, clock: Clock, ports: TakePorts) -> None:
         self.plan, self.ports, self.clock = plan, ports, clock
-        self.doer = Doer(plan, link, clock, ports)
+        self.doer = StepRunner(plan, link, clock, ports)
         self._course = _Course(dict(plan.values))
 
     def run(self) -> list[Result]:
@@ -50,7 +50,7 @@ class Take:
         started = self.clock.wall()
         try:
             for scene in self.plan.library.run():
-                self._nodes(nested(scene.steps), Where(scene), Bound())
+                self._nodes(nested(scene.steps), Position(scene), Bindings())
             self.ports.archive.log(self._device_log(started))
         finally:
             try:
@@ -76,7 +76,7 @@ class Take:
 
     # going through
 
-    def _nodes(self, nodes: tuple[Node, ...], where: Where, bound: Bound) -> None:
+    def _nodes(self, nodes: tuple[Node, ...], where: Position, bound: Bindings) -> None:
         """`bound`: values of the scene and the loops that this is within."""
         for node in nodes:
             if self._course.after is not None:
@@ -90,19 +90,19 @@ class Take:
                 if isinstance(node.action, Perform) and done.outcome.good:
                     self._perform(node, where, bound, done)
 
-    def _too_many(self, step: Step, where: Where) -> None:
+    def _too_many(self, step: Step, where: Position) -> None:
         """Nothing more is done: what is kept of a take has to be read again."""
         why = Reason(Cause.OTHER, TOO_MANY, TOO_MANY)
         self._keep(not_done(0, where, step, Outcome.STUCK, why), step)
         self._course.after = Reason(Cause.AFTER, f"after step {self._course.number} was stuck", str(where.address(step)))
 
-    def _leave(self, nodes: tuple[Node, ...], where: Where, outcome: Outcome, why: Reason) -> None:
+    def _leave(self, nodes: tuple[Node, ...], where: Position, outcome: Outcome, why: Reason) -> None:
         """Steps that are not come to, each once."""
         for there, step in listed(self.plan.library, nodes, where):
             self._course.number += 1
             self._tell(not_done(self._course.number, there, step, outcome, why))
 
-    def _perform(self, step: Step, where: Where, bound: Bound, done: Done) -> None:
+    def _perform(self, step: Step, where: Position, bound: Bindings, done: StepOutcome) -> None:
         assert isinstance(step.action, Perform)
         there = where.performing(step, self.plan.library, step.action.scene)
         if there is not None:
@@ -110,7 +110,7 @@ class Take:
             inner = bound.also(dict(zip(names, done.values, strict=True)), dict(zip(names, done.shown, strict=True)))
             self._nodes(nested(there.scene.steps), there, inner)
 
-    def _block(self, block: Block, where: Where, bound: Bound) -> None:
+    def _block(self, block: Block, where: Position, bound: Bindings) -> None:
         action = block.head.action
         if isinstance(action, RepeatUntil):
             self._until(block, where, bound, action)
@@ -138,17 +138,17 @@ class Take:
                 self._skip(left, here, done.said)
                 self._nodes(taken, here, bound)
 
-    def _turn(self, block: Block, where: Where, bound: Bound, turn: int) -> None:
+    def _turn(self, block: Block, where: Position, bound: Bindings, turn: int) -> None:
         if self._course.after is None or turn == 1:
             self._nodes(block.body, where.turn(block.head, turn), bound)
 
-    def _skip(self, nodes: tuple[Node, ...], where: Where, said: str) -> None:
+    def _skip(self, nodes: tuple[Node, ...], where: Position, said: str) -> None:
         if self._course.after is not None:
             self._leave(nodes, where, Outcome.UNREACHED, self._course.after)
         else:
             self._leave(nodes, where, Outcome.SKIPPED, Reason(Cause.NOT_ENTERED, said, said))
 
-    def _until(self, block: Block, where: Where, bound: Bound, action: RepeatUntil) -> None:
+    def _until(self, block: Block, where: Position, bound: Bindings, action: RepeatUntil) -> None:
         """Look, and if it does not hold yet, another turn: what became of the loop is told when it is over."""
         begin, since = self.clock.wall(), self.clock.now()
         turn = 0
@@ -173,13 +173,13 @@ class Take:
 
     # one step
 
-    def _one(self, step: Step, where: Where, bound: Bound) -> Done:
+    def _one(self, step: Step, where: Position, bound: Bindings) -> StepOutcome:
         done = self._did(step, where, bound)
         self._keep(done.result, step)
         return done
 
-    def _did(self, step: Step, where: Where, bound: Bound) -> Done:
-        values = Bound(self._course.values, self._course.values).also(bound.real, bound.shown)
+    def _did(self, step: Step, where: Position, bound: Bindings) -> StepOutcome:
+        values = Bindings(self._course.values, self._course.values).also(bound.real, bound.shown)
         self.ports.before(where, step, masked(values.shown, self.plan.secrets))
         return self.doer.do(step, where, values, self._course.values)
 
@@ -202,11 +202,11 @@ def _first(action: object) -> int:
     return 1 if isinstance(action, Repeat | ForEach | RepeatUntil) else 0
 
 
-def _after_turns(done: Done, turn: int) -> Done:
+def _after_turns(done: StepOutcome, turn: int) -> StepOutcome:
     """A loop that is over: it holds, or the turns are used up."""
     times = f"{turn} turn{'' if turn == 1 else 's'}"
     if done.entered:
         said = done.said if not turn else f"{done.said}, after {times}"
-        return replace(done, result=replace(done.result, reading=Went(said)))
+        return replace(done, result=replace(done.result, reading=BranchTaken(said)))
     why = Reason(Cause.NEVER_CAME, f"{done.said}, after {times}", done.said)
     return replace(done, result=replace(done.result, outcome=Outcome.STUCK, why=why))

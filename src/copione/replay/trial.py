@@ -29,7 +29,7 @@ from ..project.archive import TakeWriter
 from ..project.loaded import Loaded
 from ..project.project import Project
 from ..recognition.sighting import likely
-from .order import Where
+from .order import Position
 from .plan import TakePlan, TakePorts
 from .take import Take
 
@@ -38,7 +38,7 @@ LIKELY = 4  # elements that are offered where a step is stuck
 
 
 @dataclass(frozen=True)
-class Asked:
+class TrialRequest:
     """What to try: the lines from `first` to `last` of the script, with the values of a data row (from 1) and those `given` beside it.
 
     `stops` are lines to stop before; `stepping`: before every one.
@@ -53,7 +53,7 @@ class Asked:
 
 
 @dataclass(frozen=True)
-class Standing:
+class TrialStop:
     """Where a trial waits: before which step, at which line of the script itself, with which values, secrets left out."""
 
     address: Address
@@ -86,11 +86,11 @@ class Tried:
 class TrialListener(Protocol):
     """Told of everything as it happens, on the trial's own thread."""
 
-    def waits(self, standing: Standing) -> None:
+    def waits(self, standing: TrialStop) -> None:
         """It waits before a step."""
         ...
 
-    def goes_on(self, standing: Standing) -> None:
+    def goes_on(self, standing: TrialStop) -> None:
         """A step is about to be done."""
         ...
 
@@ -106,7 +106,7 @@ class TrialListener(Protocol):
 class Trial:
     """Run it on a thread of its own. `go_on`, `step` and `stop` may be called from any."""
 
-    def __init__(self, project: Project, loaded: Loaded, asked: Asked, listener: TrialListener, clock: Clock) -> None:
+    def __init__(self, project: Project, loaded: Loaded, asked: TrialRequest, listener: TrialListener, clock: Clock) -> None:
         self.project, self.loaded, self.asked, self.listener, self.clock = project, loaded, asked, listener, clock
         self._stepping, self._begun = asked.stepping, False
         self._go, self._stopped = threading.Event(), threading.Event()
@@ -164,16 +164,16 @@ class Trial:
         self._check()
         return self._stopped.is_set()
 
-    def _before(self, where: Where, step: Step, values: Mapping[str, str]) -> None:
+    def _before(self, where: Position, step: Step, values: Mapping[str, str]) -> None:
         address = where.address(step)
-        standing = Standing(address, step, where.own or step.line, values)
+        standing = TrialStop(address, step, where.own or step.line, values)
         stops = not where.file and step.line in self.asked.stops
         if self._begun and (self._stepping or stops):
             self._wait(standing)
         self._begun = True
         self.listener.goes_on(standing)
 
-    def _wait(self, standing: Standing) -> None:
+    def _wait(self, standing: TrialStop) -> None:
         self._go.clear()
         if self._stopped.is_set():  # looked at behind that, so that a stop in between is not lost
             return

@@ -9,7 +9,7 @@ from functools import cached_property
 
 import numpy as np
 
-from ..comparison.views import CLOSE_DP, CONTRAST, Aim, Seen, View
+from ..comparison.views import CLOSE_DP, CONTRAST, Aim, SeenElement, View
 from ..model.choices import TABLET_DP
 from ..model.device import DeviceProfile
 from ..model.direction import from_right
@@ -193,7 +193,7 @@ class Viewer:
         room: Box,
         looks: _Looks,
         page: tuple[object, ...],
-    ) -> Seen:
+    ) -> SeenElement:
         box = element.box
         scroller = scroller_of(element)
         text = element.text or element.name
@@ -217,7 +217,7 @@ class Viewer:
         told = (plain,) if of_row is not None and not image else (key, text)  # the rows of a list are written alike
         known = (*page, *told, state, element.has(Flag.ENABLED), element.has(Flag.SELECTED), element.has(Flag.FOCUSED))
         measured = self._measure(element, known, shown, looks) if looked_at else _UNSEEN
-        return Seen(
+        return SeenElement(
             key=key,
             worded=not lasting_id(element),
             repeated=of_row is not None,
@@ -243,7 +243,7 @@ class Viewer:
         )
 
 
-def _jumps(screen: Screen, found: Sequence[Seen], rows: Mapping[int, int], backwards: bool) -> dict[int, str]:
+def _jumps(screen: Screen, found: Sequence[SeenElement], rows: Mapping[int, int], backwards: bool) -> dict[int, str]:
     """Of what the focus comes to and shows whole: how it leaves the reading order, in words; empty where it does not."""
     told: dict[int, str] = {}
     for stops in screen.stops:

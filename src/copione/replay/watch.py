@@ -6,7 +6,7 @@ import math
 from collections.abc import Callable, Sequence
 from typing import TypeVar
 
-from ..links.bare import BareLooks
+from ..links.bare import ObservationOverhead
 from ..links.drawn import DrawnPages
 from ..links.link import Link
 from ..model.clock import Clock, ComputerShare
@@ -42,7 +42,7 @@ class ScreenWatch:
         self._keep, self._cancelled = keep, cancelled
         self._moment: Moment | None = None
         self.presence, self.displacement, self.drawn = Presence(), Displacement(), DrawnPages()
-        self._bare, self._share = BareLooks(), ComputerShare()
+        self._bare, self._share = ObservationOverhead(), ComputerShare()
         self._acted: tuple[float, object] | None = None  # when a finger was last lifted, and what was shown then; None once it has come
         self.took = 0.0  # seconds the app took at most to show what an act since `begin` caused, beyond what a bare look takes
         self.looks, self.strokes = 0, 0  # how often the device was looked at, and touched

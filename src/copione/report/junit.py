@@ -8,14 +8,14 @@ from collections.abc import Sequence
 
 from lxml import etree
 
-from ..comparison.causes import Kind
+from ..comparison.causes import FindingKind
 from ..comparison.lanes import Lanes
 from ..comparison.standing import Assessed
 from ..model.outcome import Outcome
 from ..project.archive import picture_path
 
 TAGS = {Outcome.DIFFERS: "failure", Outcome.STUCK: "error", Outcome.UNREACHED: "skipped", Outcome.SKIPPED: "skipped"}
-_KINDS = {Kind.STUCK: "error", Kind.DIFFERS: "failure"}
+_KINDS = {FindingKind.STUCK: "error", FindingKind.DIFFERS: "failure"}
 _BAD = re.compile("[^\t\n\r\u0020-\ud7ff\ue000-\ufffd\U00010000-\U0010ffff]")
 
 

@@ -14,10 +14,10 @@ from statistics import median
 from jinja2 import Environment, PackageLoader
 from PIL import Image, ImageDraw
 
-from ..comparison.causes import Kind
+from ..comparison.causes import FindingKind
 from ..comparison.evidence import Dots, dots_of
-from ..comparison.lanes import Column, Lane, Lanes
-from ..comparison.standing import Assessed, Standing
+from ..comparison.lanes import Lane, LaneColumn, Lanes
+from ..comparison.standing import Assessed, FindingStanding
 from ..comparison.wording import counted, number
 from ..files.pictures import open_picture
 from ..files.writing import write_whole
@@ -39,21 +39,21 @@ INKS = {
     Outcome.UNREACHED: "#6E7079",
     Outcome.SKIPPED: "#6E7079",
 }
-FLAGS = {Kind.STUCK: INKS[Outcome.STUCK], Kind.DIFFERS: INKS[Outcome.DIFFERS]}
+FLAGS = {FindingKind.STUCK: INKS[Outcome.STUCK], FindingKind.DIFFERS: INKS[Outcome.DIFFERS]}
 
 
 @dataclass(frozen=True)
 class Pane:
     """One finding on the page."""
 
-    standing: Standing
+    standing: FindingStanding
     told: WriteUp
     ink: str
     dots: tuple[Dots, ...]
     pictures: tuple[tuple[str, str, bool], ...]  # address, device, failing
 
 
-class Pictures:
+class ReportPictures:
     """Gives pictures their addresses: within the page, or in a folder beside it. The same picture is kept once."""
 
     def __init__(self, beside: Path | None) -> None:
@@ -104,7 +104,7 @@ def write_page(
     progress: Callable[[float], None] = lambda share: None,
 ) -> None:
     """Write the page, with its pictures in a folder of its name where `beside` says so. `progress` is told 0..1. Raises FileTrouble."""
-    pictures = Pictures(path.with_suffix("") if beside else None)
+    pictures = ReportPictures(path.with_suffix("") if beside else None)
     write_whole(path, page(run, lanes, known, pictures, progress).encode("utf-8", "replace"))
 
 
@@ -112,11 +112,11 @@ def page(
     run: RunRecord,
     lanes: Lanes,
     known: Assessed,
-    pictures: Pictures | None = None,
+    pictures: ReportPictures | None = None,
     progress: Callable[[float], None] = lambda share: None,
 ) -> str:
     """The HTML. Everything that comes from a device is escaped by the template."""
-    pictures = pictures or Pictures(None)
+    pictures = pictures or ReportPictures(None)
     environment = Environment(loader=PackageLoader("copione.report", "."), autoescape=True, trim_blocks=True, lstrip_blocks=True)
     panes = []
     for place, standing in enumerate(known.standing):
@@ -130,8 +130,8 @@ def page(
         run=run,
         lanes=lanes,
         summary=summary(known, lanes),
-        causes=[p for p in panes if p.standing.finding.kind is not Kind.REMARK and not p.standing.expected],
-        remarks=[p for p in panes if p.standing.finding.kind is Kind.REMARK and not p.standing.expected],
+        causes=[p for p in panes if p.standing.finding.kind is not FindingKind.REMARK and not p.standing.expected],
+        remarks=[p for p in panes if p.standing.finding.kind is FindingKind.REMARK and not p.standing.expected],
         expected=[p for p in panes if p.standing.expected],
         known=known,
         covers=parse(run.text).script.covers,
@@ -146,7 +146,7 @@ def page(
 
 def summary(known: Assessed, lanes: Lanes) -> str:
     """What came of the run, in a sentence."""
-    causes = sum(f.kind is not Kind.REMARK for f in known.open)
+    causes = sum(f.kind is not FindingKind.REMARK for f in known.open)
     remarks = len(known.open) - causes
     devices = len({(lane.name.device, lane.name.which) for lane in lanes.lanes})
     where = f"between {devices} devices" if devices > 1 else "on the one device"
@@ -157,14 +157,14 @@ def summary(known: Assessed, lanes: Lanes) -> str:
     return f"{differ} {where}{noticed}{since}."
 
 
-def _pane(lanes: Lanes, standing: Standing, pictures: Pictures) -> Pane:
+def _pane(lanes: Lanes, standing: FindingStanding, pictures: ReportPictures) -> Pane:
     told = write_up(lanes, standing.finding)
     shown = [(_address(each, pictures), each.device, each.failing) for each in told.pictures]
     ink = FLAGS.get(standing.finding.kind, "#22262F")
     return Pane(standing, told, ink, dots_of(standing.finding), tuple(each for each in shown if each[0]))
 
 
-def _address(shown: Shown, pictures: Pictures) -> str:
+def _address(shown: Shown, pictures: ReportPictures) -> str:
     ink = INKS[Outcome.STUCK] if shown.failing else INKS[Outcome.HELD]
     return pictures.address(shown.path, shown.box, ink, shown.density, SHOT_WIDTH)
 
@@ -173,7 +173,7 @@ def _address(shown: Shown, pictures: Pictures) -> str:
 class StepShown:
     """One step: the takes that are shown with a picture, how the others ended, and the times."""
 
-    column: Column
+    column: LaneColumn
     cells: tuple[tuple[Lane, Result, str], ...]
     others: str
     least: float
@@ -181,7 +181,7 @@ class StepShown:
     most: float
 
 
-def _step(lanes: Lanes, column: Column, pictures: Pictures) -> StepShown:
+def _step(lanes: Lanes, column: LaneColumn, pictures: ReportPictures) -> StepShown:
     """The lead's and whatever did not simply hold; of the others how they ended."""
     cells = lanes.cells(column.address)
     telling = [(lane, r) for place, (lane, r) in enumerate(cells) if place == 0 or r.outcome not in (Outcome.HELD, Outcome.UNREACHED)]
@@ -193,7 +193,7 @@ def _step(lanes: Lanes, column: Column, pictures: Pictures) -> StepShown:
     return StepShown(column, shown, others, min(times, default=0.0), median(times) if times else 0.0, max(times, default=0.0))
 
 
-def _picture(lane: Lane, result: Result, pictures: Pictures) -> str:
+def _picture(lane: Lane, result: Result, pictures: ReportPictures) -> str:
     name = result.before or result.after
     if lane.folder is None or not name:
         return ""

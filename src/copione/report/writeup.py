@@ -11,7 +11,7 @@ from pathlib import Path
 
 from PIL import Image, ImageDraw
 
-from ..comparison.causes import Kind
+from ..comparison.causes import FindingKind
 from ..comparison.finding import Finding
 from ..comparison.lanes import Lane, Lanes
 from ..comparison.wording import counted, expected, listed
@@ -110,7 +110,7 @@ def _expected(finding: Finding, result: Result | None) -> str:
     said = expected(result) if result is not None else ""
     if said:
         return f"It reads {said}{as_on}."
-    if finding.kind is Kind.SLOW:
+    if finding.kind is FindingKind.SLOW:
         return f"It takes no longer than elsewhere{as_on}."
     return f"{in_words(result)} can be done{as_on}." if result is not None else ""
 

@@ -75,7 +75,7 @@ class _Told(msgspec.Struct):
 
 
 @dataclass(frozen=True)
-class Page:
+class WebPage:
     """A page as it was read. `kinds`: rows of controls whose choices the browser shows outside of the page (select, date, file).
 
     `hit` is the row of what a finger touches at the point that was asked for, -1 for none.
@@ -105,7 +105,7 @@ def _layers(page: _Told, n: int) -> list[int]:
     return found
 
 
-def read_page(told: str | bytes, place: Callable[[str], tuple[str, str]] = lambda url: ("", url)) -> Page:
+def read_page(told: str | bytes, place: Callable[[str], tuple[str, str]] = lambda url: ("", url)) -> WebPage:
     """The page; `place` gives its screen's app and activity for its address. Raises TreeUnreadable for what is no answer of the script."""
     try:
         page = msgspec.json.decode(told, type=_Told)
@@ -156,7 +156,7 @@ def read_page(told: str | bytes, place: Callable[[str], tuple[str, str]] = lambd
     )
     shown = {row: kind for row, kind in enumerate(kinds) if kind}
     pixels = page.pixels if 0.1 < page.pixels < 20 else 1.0
-    return Page(
+    return WebPage(
         screen, page.url[:4000], shown, pixels, page.ready != "complete", page.moving, page.touch > 0, page.hit if page.hit < n else -1
     )
 

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 
-from .panel import Track
+from .panel import FingerTrack
 from .thresholds import AWAY, RELEASE_S, RESTED_S, SLOP
 
 Floats = npt.NDArray[np.float64]
@@ -60,7 +60,7 @@ def _end(value: float, near: float, next_to_it: float) -> float:
     return led if abs(value - led) > abs(next_to_it - near) + AWAY else value
 
 
-def stroke(track: Track) -> Stroke:
+def stroke(track: FingerTrack) -> Stroke:
     """The measures of one finger; the track in dp. Of one that stays within the slop only times and reach."""
     t = track.t
     seconds = max(track.lift - float(t[0]), 1e-3)
@@ -139,14 +139,14 @@ class Together:
     reach: float
 
 
-def _at(times: Floats, track: Track) -> npt.NDArray[np.complex128]:
+def _at(times: Floats, track: FingerTrack) -> npt.NDArray[np.complex128]:
     """Where a finger was at those times, as complex numbers."""
     x, y = smooth(np.array((track.x, track.y)))
     found: npt.NDArray[np.complex128] = np.interp(times, track.t, x) + 1j * np.interp(times, track.t, y)
     return found
 
 
-def together(tracks: Sequence[Track]) -> Together:
+def together(tracks: Sequence[FingerTrack]) -> Together:
     """The measures of two or more fingers that are down at the same time; tracks in dp.
 
     Complex numbers for points: the factor a that takes z to w best is sum(conj(z) w) / sum(|z|^2) about the middles (Umeyama 1991, in the

@@ -74,7 +74,7 @@ _KEYS = {code: np.frombuffer(name[9:17].ljust(8), np.uint64)[0] for name, code i
 
 
 @dataclass(frozen=True, eq=False)
-class Track:
+class FingerTrack:
     """One finger from touch to lift as arrays: times in seconds, places in the panel's units, all of shape (n,), n at least 1.
 
     `major` is the contact's width where the panel tells, else 0; `palm` whether the panel itself says it is one.
@@ -109,12 +109,12 @@ class Track:
         return float(self.x[-1]), float(self.y[-1])
 
 
-def track_of(contact: Finger) -> Track:
+def track_of(contact: Finger) -> FingerTrack:
     """One finger that is told in Python numbers, as a track."""
-    if isinstance(contact, Track):
+    if isinstance(contact, FingerTrack):
         return contact
     t, x, y = np.array(contact.path, np.float64).T
-    return Track(contact.finger, t, x, y, contact.lift)
+    return FingerTrack(contact.finger, t, x, y, contact.lift)
 
 
 @dataclass(frozen=True, eq=False)
@@ -230,7 +230,7 @@ def fingers_down(events: Events) -> bool:
     return any(value != UP for value in last.values())
 
 
-def tracks(events: Events, x_scale: float = 1.0, y_scale: float = 1.0) -> list[Track]:
+def tracks(events: Events, x_scale: float = 1.0, y_scale: float = 1.0) -> list[FingerTrack]:
     """Every contact of the events, in the order of their touches, places times the scales. One that never lifts ends with the events."""
     codes, values = events.codes, events.values
     n = len(codes)
@@ -243,7 +243,7 @@ def tracks(events: Events, x_scale: float = 1.0, y_scale: float = 1.0) -> list[T
     all_up = frames[(codes == TOUCH) & (values == 0)]
     mine = np.flatnonzero(~syncs & (codes != SLOT) & (codes != TOUCH))
     owners = slots[mine]
-    found: list[Track] = []
+    found: list[FingerTrack] = []
     for slot in np.unique(owners).tolist():
         here = mine[owners == slot]
         if len(here):
@@ -251,7 +251,9 @@ def tracks(events: Events, x_scale: float = 1.0, y_scale: float = 1.0) -> list[T
     return sorted(found, key=lambda track: track.since)
 
 
-def _of_slot(slot: int, kinds: Ints, said: Ints, frames: Ints, times: Floats, all_up: Ints, scale: tuple[float, float]) -> Iterator[Track]:
+def _of_slot(
+    slot: int, kinds: Ints, said: Ints, frames: Ints, times: Floats, all_up: Ints, scale: tuple[float, float]
+) -> Iterator[FingerTrack]:
     """One slot's contacts: stretches of the frames in which anything was said of it."""
     sampled = frames[np.concatenate(([True], frames[1:] != frames[:-1]))]
     axes = []
@@ -278,7 +280,7 @@ def _of_slot(slot: int, kinds: Ints, said: Ints, frames: Ints, times: Floats, al
         low, high = int(lows[i]), max(int(highs[i]), int(lows[i]) + 1)
         stretch = slice(low, high)
         first, lift = int(mark_frames[i]), int(lifts[i])
-        yield Track(
+        yield FingerTrack(
             slot,
             times[sampled[stretch]],
             axes[0][stretch],

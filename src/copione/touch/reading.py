@@ -7,7 +7,7 @@ from collections.abc import Iterator, Sequence
 
 from ..model.gesture import Finger, Gesture
 from .measure import Stroke, stroke, together
-from .panel import Track, track_of
+from .panel import FingerTrack, track_of
 from .thresholds import (
     BOW,
     DOUBLE_NEAR,
@@ -55,7 +55,7 @@ def read_contacts(contacts: Sequence[Finger]) -> Gesture:
     return max(found, key=lambda gesture: (gesture.fingers, gesture.seconds))
 
 
-def read_tracks(found: Sequence[Track]) -> list[Gesture]:
+def read_tracks(found: Sequence[FingerTrack]) -> list[Gesture]:
     """All gestures of a stream of tracks in dp, in the order they began: flickers mended, palms left out, double taps joined."""
     groups = (group for cluster in _clusters(_mended(found)) for group in _groups(_without_palms(cluster)))
     return list(_joined([_gesture(group) for group in groups]))
@@ -64,11 +64,11 @@ def read_tracks(found: Sequence[Track]) -> list[Gesture]:
 # which contacts belong together
 
 
-def _mended(found: Sequence[Track]) -> list[Track]:
+def _mended(found: Sequence[FingerTrack]) -> list[FingerTrack]:
     """A contact that breaks off for an instant and goes on near by is one contact."""
     import numpy as np
 
-    kept: list[Track] = []
+    kept: list[FingerTrack] = []
     for track in sorted(found, key=lambda each: each.since):
         near = _broken_off(track, kept)
         if near is None:
@@ -76,11 +76,11 @@ def _mended(found: Sequence[Track]) -> list[Track]:
         else:
             b = kept[near]
             t, x, y = (np.concatenate(pair) for pair in ((b.t, track.t), (b.x, track.x), (b.y, track.y)))
-            kept[near] = Track(b.finger, t, x, y, track.lift, max(b.major, track.major), b.palm or track.palm)
+            kept[near] = FingerTrack(b.finger, t, x, y, track.lift, max(b.major, track.major), b.palm or track.palm)
     return kept
 
 
-def _broken_off(track: Track, kept: Sequence[Track]) -> int | None:
+def _broken_off(track: FingerTrack, kept: Sequence[FingerTrack]) -> int | None:
     """Which of the last few contacts a track goes on from, if any."""
     since, (x, y) = track.since, track.begin
     for i in range(len(kept) - 1, max(-1, len(kept) - 11), -1):
@@ -89,9 +89,9 @@ def _broken_off(track: Track, kept: Sequence[Track]) -> int | None:
     return None
 
 
-def _clusters(found: list[Track]) -> Iterator[list[Track]]:
+def _clusters(found: list[FingerTrack]) -> Iterator[list[FingerTrack]]:
     """Stretches of time in which always some finger is down."""
-    cluster: list[Track] = []
+    cluster: list[FingerTrack] = []
     until = 0.0
     for track in found:
         if cluster and track.since >= until:
@@ -103,7 +103,7 @@ def _clusters(found: list[Track]) -> Iterator[list[Track]]:
         yield cluster
 
 
-def _without_palms(found: list[Track]) -> list[Track]:
+def _without_palms(found: list[FingerTrack]) -> list[FingerTrack]:
     """A palm rests while fingers act: the panel says so, it is much wider, or it lies still from well before to well after."""
     if len(found) == 1 and not found[0].palm:
         return found
@@ -115,7 +115,7 @@ def _without_palms(found: list[Track]) -> list[Track]:
     return kept
 
 
-def _is_palm(track: Track, others: Sequence[Track]) -> bool:
+def _is_palm(track: FingerTrack, others: Sequence[FingerTrack]) -> bool:
     if track.major > 0 and track.major > PALM_TIMES * max((o.major for o in others), default=0.0) > 0:
         return True
     still = float(max(track.x.max() - track.x.min(), track.y.max() - track.y.min())) <= PALM_SLOP
@@ -124,9 +124,9 @@ def _is_palm(track: Track, others: Sequence[Track]) -> bool:
     return still and before >= PALM_S and after >= PALM_S
 
 
-def _groups(found: list[Track]) -> Iterator[list[Track]]:
+def _groups(found: list[FingerTrack]) -> Iterator[list[FingerTrack]]:
     """Fingers that act together, and each of the others alone."""
-    group: list[Track] = []
+    group: list[FingerTrack] = []
     for track in found:
         if group and not any(_share(track, member) >= TOGETHER for member in group):
             yield group
@@ -136,7 +136,7 @@ def _groups(found: list[Track]) -> Iterator[list[Track]]:
         yield group
 
 
-def _share(one: Track, other: Track) -> float:
+def _share(one: FingerTrack, other: FingerTrack) -> float:
     """How long two are down together, as a share of the shorter one."""
     both = min(one.lift, other.lift) - max(one.since, other.since)
     return both / max(1e-3, min(one.lift - one.since, other.lift - other.since))
@@ -171,7 +171,7 @@ def _double(first: Gesture, second: Gesture) -> bool:
 # what they did
 
 
-def _gesture(group: list[Track]) -> Gesture:
+def _gesture(group: list[FingerTrack]) -> Gesture:
     choice = _Choice()
     if len(group) == 1:
         kind = _one_finger(stroke(group[0]), choice)
@@ -200,7 +200,7 @@ def _slow(s: Stroke) -> float:
     return float((s.seconds - s.dwell) / DRAG_S * (DRAG_SPEED / max(s.speed, 1.0)) ** 0.7)
 
 
-def _several(group: list[Track], choice: _Choice) -> Gesture:
+def _several(group: list[FingerTrack], choice: _Choice) -> Gesture:
     m = together(group)
     ways = sorted((("pinch", m.radial), ("twist", m.around), ("pan", m.along)), key=lambda way: -way[1])
     seconds = max(t.lift for t in group) - min(t.since for t in group)

@@ -7,11 +7,11 @@ from contextlib import contextmanager
 
 from copione.links.adb.server import AdbServer
 from copione.links.bench import Bench, Device
-from copione.links.browser.kept import Wanted
+from copione.links.browser.kept import BrowserSpec
 
 
 @contextmanager
-def started(wanted: Sequence[Wanted]) -> Iterator[Bench]:
+def started(wanted: Sequence[BrowserSpec]) -> Iterator[Bench]:
     """A bench with nothing but them."""
     bench = Bench(AdbServer(port=9))  # where nothing answers
     bench.add_browsers(wanted)
@@ -22,7 +22,7 @@ def started(wanted: Sequence[Wanted]) -> Iterator[Bench]:
 
 
 @contextmanager
-def bench_of(wanted: Sequence[Wanted]) -> Iterator[list[Device]]:
+def bench_of(wanted: Sequence[BrowserSpec]) -> Iterator[list[Device]]:
     """Started for as long as needed, in that order."""
     with started(wanted) as bench:
         found = {device.name: device for device in bench.look()}

@@ -9,7 +9,7 @@ from pathlib import Path
 from typing import ClassVar
 
 from copione.links.browser.engines import ENGINES, installed
-from copione.links.browser.kept import Wanted
+from copione.links.browser.kept import BrowserSpec
 from copione.links.browser.link import BrowserLink
 from copione.model.screen import Element, Moment, Screen
 from copione.touch.making import tap
@@ -41,7 +41,7 @@ class BrowserCase(unittest.TestCase):
         cls.addClassCleanup(cls.served.close)
         cls.links = {}
         for word in engines():
-            link = BrowserLink(Wanted(f"A {word}", word, *cls.size))
+            link = BrowserLink(BrowserSpec(f"A {word}", word, *cls.size))
             cls.links[word] = link
             cls.addClassCleanup(link.close)
 

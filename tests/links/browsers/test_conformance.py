@@ -10,7 +10,7 @@ import time
 from datetime import date
 
 from copione.links.browser.engines import ENGINES, installed
-from copione.links.browser.kept import Wanted, wanted
+from copione.links.browser.kept import BrowserSpec, wanted
 from copione.links.browser.link import BrowserLink
 from copione.links.browser.popups import options, other_month
 from copione.model.action import Start
@@ -302,7 +302,7 @@ class Trouble(BrowserCase):
 
     def test_on_the_bench_it_is_started_anew_and_ended_when_it_is_taken_off(self) -> None:
         for word in self.links:
-            with self.subTest(word), started([Wanted("Mortal", word, 400, 700)]) as bench:
+            with self.subTest(word), started([BrowserSpec("Mortal", word, 400, 700)]) as bench:
                 (before,) = bench.look()
                 link = before.worker.link
                 for process in link._process._running:
@@ -351,7 +351,7 @@ look();</script>"""
     def test_a_page_that_asks_before_anything_was_seen_of_it(self) -> None:
         (self.folder / "asks.html").write_text("<script>alert('At once')</script>", "utf-8")
         for word in self.links:
-            with self.subTest(word), contextlib.closing(BrowserLink(Wanted("Asks", word, 400, 700))) as link:
+            with self.subTest(word), contextlib.closing(BrowserLink(BrowserSpec("Asks", word, 400, 700))) as link:
                 seen = self.asked_at_once(link)
                 self.assertIn("At once", screen_of(seen).names)
                 self.assertTrue(seen.png)
@@ -405,13 +405,13 @@ class Kept(BrowserCase):
             with self.assertRaises(FileTrouble, msg=text):
                 wanted(place)
         place.write_text(good, "utf-8")
-        self.assertEqual(wanted(place), (Wanted("A", "chromium", 400, 800),))
+        self.assertEqual(wanted(place), (BrowserSpec("A", "chromium", 400, 800),))
 
     def test_what_is_not_installed_says_what_to_install(self) -> None:
         for engine in ENGINES.values():
             found = installed(engine, path="/nonexistent")
             self.assertIn(engine.packages, found.advice)
-            link = BrowserLink(Wanted("None", engine.word, 400, 800), found=found)
+            link = BrowserLink(BrowserSpec("None", engine.word, 400, 800), found=found)
             with self.assertRaises(LinkError) as caught:
                 link.profile()
             self.assertIn("apt install", caught.exception.sentence)

@@ -10,7 +10,7 @@ import time
 import unittest
 from pathlib import Path
 
-from copione.links.browser.kept import Wanted
+from copione.links.browser.kept import BrowserSpec
 from copione.links.browser.link import BrowserLink
 from copione.model.action import Start
 from copione.model.clock import SystemClock
@@ -100,7 +100,7 @@ class Others(unittest.TestCase):
         for name in PACKAGES:
             with self.subTest(PACKAGES[name]), tempfile.TemporaryDirectory() as scratch:
                 project = Project.create(Path(scratch), "Others")
-                link = BrowserLink(Wanted("Recorder", "chromium", 412, 892))
+                link = BrowserLink(BrowserSpec("Recorder", "chromium", 412, 892))
                 try:
                     path = self.record(name, project, link)
                 finally:
@@ -108,7 +108,7 @@ class Others(unittest.TestCase):
                 self.assertRegex(self.end, r"^Load \d+ opened$")
                 loaded = project.load(path)
                 heard = Heard()
-                wanted = [Wanted("A phone", "webkit", 412, 892), Wanted("A tablet", "chromium", 800, 1200)]
+                wanted = [BrowserSpec("A phone", "webkit", 412, 892), BrowserSpec("A tablet", "chromium", 800, 1200)]
                 with bench_of(wanted) as devices:
                     run = Run(project, loaded, devices, heard, SystemClock())
                     run.start()

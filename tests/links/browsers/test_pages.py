@@ -7,7 +7,7 @@ from pathlib import Path
 
 from copione.language.printer import step_words
 from copione.links.bench import Device
-from copione.links.browser.kept import Wanted
+from copione.links.browser.kept import BrowserSpec
 from copione.model.action import Start
 from copione.model.clock import SystemClock
 from copione.model.outcome import Outcome, Result
@@ -100,7 +100,7 @@ k.setAttribute("aria-valuenow", v); k.style.left = 3 * v - 12 + "px"; };</script
             (ENDLESS, 'find text "Row 9999" within 3 s', Outcome.STUCK, "had not come to an end"),
         )
         for word in engines():
-            with bench_of([Wanted("B", word, 412, 800)]) as devices:
+            with bench_of([BrowserSpec("B", word, 412, 800)]) as devices:
                 for body, step, outcome, words in rows:
                     with self.subTest(step, word=word):
                         result = self.replayed(devices, body, step)
@@ -154,7 +154,7 @@ c.fillStyle = "#c63"; c.fillRect(x, y, 60, 60); c.fillStyle = "#000"; c.font = "
 board.onclick = (e) => { p.textContent = e.offsetX > x && e.offsetX < x + 60 && e.offsetY > y && e.offsetY < y + 60 ? "Hit" : "Missed"; };
 </script>"""
         (self.folder / "index.html").write_text(HEAD + body, "utf-8")
-        wanted = [Wanted("W", word, 700, 800) for word in engines()][:1]
+        wanted = [BrowserSpec("W", word, 700, 800) for word in engines()][:1]
         link = next(iter(self.links.values()))
         with tempfile.TemporaryDirectory() as scratch, bench_of(wanted) as devices:
             project = Project.create(Path(scratch), "Pages")

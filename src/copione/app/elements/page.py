@@ -23,15 +23,15 @@ from PySide6.QtWidgets import (
 from ...language.refactor import named_target
 from ...model.errors import CopioneError
 from ...model.outcome import Cause, Reason
-from ...model.portrait import Sighting, Unseen
+from ...model.portrait import NotFound, Sighting
 from ...model.roles import roles_of
 from ...model.screen import Element, Moment
 from ...project.naming import frames_folder
 from .. import theme
-from ..actions import Entry, Scope
-from ..page import Button, Page
+from ..actions import Entry, ShortcutScope
+from ..page import Button, WindowPage
 from ..parts import Label, named, panel, section
-from ..pictures import Pictures
+from ..pictures import PictureCache
 from ..script.frame import FrameView
 from ..sheet import ask_name
 from ..wording import quoted
@@ -45,13 +45,13 @@ if TYPE_CHECKING:
 ROOM = int(Qt.ItemDataRole.UserRole)
 
 
-class ElementsPage(Page):
+class ElementsPage(WindowPage):
     """A list by page; of the chosen one its portraits, its uses, its outcomes."""
 
     title = "Elements"
     use_asked = Signal(object, int)  # a script and a line to look at
 
-    def __init__(self, workspace: Workspace, pictures: Pictures, parent: QWidget | None = None) -> None:
+    def __init__(self, workspace: Workspace, pictures: PictureCache, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.workspace, self.pictures = workspace, pictures
         self.elements: tuple[KnownElement, ...] = ()
@@ -168,10 +168,10 @@ class ElementsPage(Page):
         """What can be done with the chosen one."""
         there: Callable[[], bool] = lambda: self._shown is not None  # noqa: E731
         return [
-            Entry("Edit", "Look for the element on the lead", "Ctrl+Return", self.look_now, there, Scope.PAGE, "an element"),
-            Entry("Edit", "Rename the element", "F2", self.ask_rename, there, Scope.PAGE, "an element"),
-            Entry("Edit", "Merge the element with another", "", self.ask_merge, there, Scope.PAGE, "an element"),
-            Entry("Edit", "Delete the element that nothing uses", "Del", self.delete, there, Scope.PAGE, "an element"),
+            Entry("Edit", "Look for the element on the lead", "Ctrl+Return", self.look_now, there, ShortcutScope.PAGE, "an element"),
+            Entry("Edit", "Rename the element", "F2", self.ask_rename, there, ShortcutScope.PAGE, "an element"),
+            Entry("Edit", "Merge the element with another", "", self.ask_merge, there, ShortcutScope.PAGE, "an element"),
+            Entry("Edit", "Delete the element that nothing uses", "Del", self.delete, there, ShortcutScope.PAGE, "an element"),
         ]
 
     def take_focus(self) -> None:
@@ -297,17 +297,17 @@ class ElementsPage(Page):
 
             screen = moment.screen
 
-            def job() -> tuple[QImage, Sighting | Unseen]:
+            def job() -> tuple[QImage, Sighting | NotFound]:
                 image = QImage.fromData(moment.png)
                 if screen is None:
-                    return image, Unseen(_nothing(moment.trouble))
+                    return image, NotFound(_nothing(moment.trouble))
                 return image, sight(screen, target, roles_of(target.role), portraits)
 
             self.workspace.courier.think(job, lambda found: self._sight(asked, *found))
 
         self.workspace.courier.deliver(lead.device.worker.submit(lambda link: link.moment()), seen, self.workspace.failed)
 
-    def _sight(self, element: KnownElement, image: QImage, found: Sighting | Unseen) -> None:
+    def _sight(self, element: KnownElement, image: QImage, found: Sighting | NotFound) -> None:
         if self._shown is None or element.words != self._shown.words:
             return
         near = found.second if isinstance(found, Sighting) or found.ambiguous else None

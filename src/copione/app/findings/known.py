@@ -19,7 +19,7 @@ if TYPE_CHECKING:
     from ...project.history import History
 
 
-class Known(QObject):
+class KnownFindings(QObject):
     """Files are read beside Qt's thread. `changed` tells that the same findings stand otherwise now."""
 
     changed = Signal()
@@ -66,7 +66,7 @@ class Known(QObject):
         folder, script, project = self.runs.folder, self.runs.title, self.workspace.project.folder
         chosen = self.baseline if self._chosen else None
 
-        def reading() -> Known.Read:
+        def reading() -> KnownFindings.Read:
             from ...engine.judging import Before, usual_baseline
             from ...project.allowances import read_allowances
 
@@ -76,7 +76,7 @@ class Known(QObject):
 
         self.workspace.courier.think(reading, lambda read: self._have(read, edits), self.workspace.failed)
 
-    def _have(self, read: Known.Read, edits: int) -> None:
+    def _have(self, read: KnownFindings.Read, edits: int) -> None:
         allowances, self.baseline, self._before = read
         if edits == self._edits:
             self.allowances = allowances
@@ -145,9 +145,9 @@ class Known(QObject):
         runs, script, device, step = self.workspace.project.runs_folder, self.runs.title, finding.devices[0], finding.step
 
         def look() -> tuple[History, ...]:
-            from ...project.history import Index
+            from ...project.history import RunIndex
 
-            index = Index(runs)
+            index = RunIndex(runs)
             index.complete()
             return tuple(index.of_steps(script, [(device, step)]))
 

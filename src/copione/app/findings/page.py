@@ -10,23 +10,23 @@ from PySide6.QtCore import QModelIndex, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QShowEvent
 from PySide6.QtWidgets import QAbstractItemView, QHBoxLayout, QListView, QMenu, QPushButton, QSplitter, QVBoxLayout, QWidget
 
-from ...comparison.causes import Kind
+from ...comparison.causes import FindingKind
 from ...comparison.finding import Finding
-from ...comparison.standing import Allowance, Assessed, Standing
+from ...comparison.standing import Allowance, Assessed, FindingStanding
 from ...comparison.wording import number
-from ..actions import Entry, Scope
-from ..message import Told
+from ..actions import Entry, ShortcutScope
+from ..message import Notice
 from ..page import RunPage
 from ..parts import Label, checkable, named, panel
-from ..pictures import Pictures
+from ..pictures import PictureCache
 from ..renewing import Renewing
 from ..shelf import Shelf
 from ..wording import day_said
 from ..workspace import Workspace
 from .expecting import WHO, ask_why
-from .known import Known
+from .known import KnownFindings
 from .panel import FindingPanel
-from .rows import Painting, Row, Rows
+from .rows import FindingRows, Painting, Row
 
 ALL, NEW, GONE, EXPECTED = range(4)
 MOST_RUNS = 20  # that are offered to compare with
@@ -38,14 +38,14 @@ class FindingsPage(RunPage):
     title = "Findings"
     open_asked = Signal(object)
 
-    def __init__(self, workspace: Workspace, shelf: Shelf, pictures: Pictures, parent: QWidget | None = None) -> None:
+    def __init__(self, workspace: Workspace, shelf: Shelf, pictures: PictureCache, parent: QWidget | None = None) -> None:
         super().__init__(workspace, parent)
         self.shelf, self.pictures = shelf, pictures
-        self.known = Known(workspace, self)
+        self.known = KnownFindings(workspace, self)
         self.renewing = Renewing(self, workspace)
         self._filter = ALL
         self._only: dict[str, str] = {}  # what is shown of a device, a scene, a kind
-        self.rows = Rows()
+        self.rows = FindingRows()
         self.list = _List(self.rows)
         self.list.setModel(self.rows)
         self.list.setItemDelegate(Painting(self.rows, self.runs, pictures))
@@ -128,7 +128,7 @@ class FindingsPage(RunPage):
     def entries(self) -> Sequence[Entry]:
         """What can be done with the chosen finding."""
 
-        def chosen(act: Callable[[Standing], object]) -> Callable[[], object]:
+        def chosen(act: Callable[[FindingStanding], object]) -> Callable[[], object]:
             return lambda: act(self.panel.standing) if self.panel.standing is not None else None
 
         def any_chosen() -> bool:
@@ -136,13 +136,31 @@ class FindingsPage(RunPage):
 
         wants = "a finding to be chosen"
         return (
-            Entry("Edit", "Copy the write-up with its pictures", "Ctrl+Shift+C", self.panel.copy_write_up, any_chosen, Scope.PAGE, wants),
-            Entry("Edit", "Expected here…", "Ctrl+J", chosen(self._toggle), any_chosen, Scope.PAGE, wants),
             Entry(
-                "Edit", "Take over what is meant so…", "Ctrl+Shift+J", chosen(self._renew), self._can_renew, Scope.PAGE, "another reading"
+                "Edit",
+                "Copy the write-up with its pictures",
+                "Ctrl+Shift+C",
+                self.panel.copy_write_up,
+                any_chosen,
+                ShortcutScope.PAGE,
+                wants,
             ),
-            Entry("View", "Show the finding in the lanes", "Ctrl+Return", chosen(self._show_in_lanes), any_chosen, Scope.PAGE, wants),
-            Entry("Project", "Save all findings as Markdown", "", self._save_all, lambda: bool(self.rows.rows), Scope.PAGE, "findings"),
+            Entry("Edit", "Expected here…", "Ctrl+J", chosen(self._toggle), any_chosen, ShortcutScope.PAGE, wants),
+            Entry(
+                "Edit",
+                "Take over what is meant so…",
+                "Ctrl+Shift+J",
+                chosen(self._renew),
+                self._can_renew,
+                ShortcutScope.PAGE,
+                "another reading",
+            ),
+            Entry(
+                "View", "Show the finding in the lanes", "Ctrl+Return", chosen(self._show_in_lanes), any_chosen, ShortcutScope.PAGE, wants
+            ),
+            Entry(
+                "Project", "Save all findings as Markdown", "", self._save_all, lambda: bool(self.rows.rows), ShortcutScope.PAGE, "findings"
+            ),
         )
 
     def showEvent(self, event: QShowEvent) -> None:
@@ -179,21 +197,21 @@ class FindingsPage(RunPage):
     def _wanted(self, known: Assessed) -> tuple[Row, ...]:
         """The rows: causes, then what was noticed, by the filters."""
         if self._filter == GONE:
-            return tuple(Row(Standing(finding), gone=True) for finding in known.gone if self._fits(finding))
+            return tuple(Row(FindingStanding(finding), gone=True) for finding in known.gone if self._fits(finding))
         standing = [each for each in known.standing if self._fits(each.finding)]
         if self._filter == NEW:
             standing = [each for each in standing if each.new and not each.expected]
         else:
             standing = [each for each in standing if bool(each.expected) == (self._filter == EXPECTED)]
-        causes = [Row(each) for each in standing if each.finding.kind is not Kind.REMARK]
-        noticed = [Row(each) for each in standing if each.finding.kind is Kind.REMARK]
+        causes = [Row(each) for each in standing if each.finding.kind is not FindingKind.REMARK]
+        noticed = [Row(each) for each in standing if each.finding.kind is FindingKind.REMARK]
         return (*causes, *([Row(words="Noticed, though no check asked")] if noticed else []), *noticed)
 
     def _fits(self, finding: Finding) -> bool:
         device, scene, kind = (self._only.get(name, "") for name in ("Device", "Scene", "Kind"))
         return (not device or device in finding.devices) and scene in ("", finding.scene) and kind in ("", finding.flag)
 
-    def _choose_again(self, before: Standing | None) -> None:
+    def _choose_again(self, before: FindingStanding | None) -> None:
         """The one that was chosen, as it stands now; else the first."""
         key = before.finding.key if before is not None else None
         places = [place for place, row in enumerate(self.rows.rows) if row.finding is not None]
@@ -244,10 +262,10 @@ class FindingsPage(RunPage):
         if finding is not None:
             self.open_asked.emit(finding)
 
-    def _show_in_lanes(self, standing: Standing) -> None:
+    def _show_in_lanes(self, standing: FindingStanding) -> None:
         self.open_asked.emit(standing.finding)
 
-    def _toggle(self, standing: Standing) -> None:
+    def _toggle(self, standing: FindingStanding) -> None:
         if standing.expected:
             self.known.not_expected(standing.finding)
         else:
@@ -264,7 +282,7 @@ class FindingsPage(RunPage):
         standing = self.panel.standing
         return standing is not None and self.renewing.place(standing.finding) is not None
 
-    def _renew(self, standing: Standing) -> None:
+    def _renew(self, standing: FindingStanding) -> None:
         self.renewing.ask(standing.finding)
 
     def _save_all(self) -> None:
@@ -279,11 +297,13 @@ class FindingsPage(RunPage):
 
             return save(folder, lanes, found, title)
 
-        self.workspace.courier.with_files(write, lambda path: self.workspace.offered.emit(Told(f"Saved as {path}")), self.workspace.failed)
+        self.workspace.courier.with_files(
+            write, lambda path: self.workspace.offered.emit(Notice(f"Saved as {path}")), self.workspace.failed
+        )
 
 
 def _headline(known: Assessed) -> str:
-    causes = sum(f.kind is not Kind.REMARK for f in known.open)
+    causes = sum(f.kind is not FindingKind.REMARK for f in known.open)
     noticed = len(known.open) - causes
     differ = {0: "Nothing differs", 1: "One thing differs"}.get(causes, f"{number(causes).capitalize()} things differ")
     if not noticed:
@@ -308,7 +328,7 @@ class _List(QListView):
 
     opened = Signal(int)
 
-    def __init__(self, model: Rows) -> None:
+    def __init__(self, model: FindingRows) -> None:
         super().__init__()
         self.rows = model
         self.doubleClicked.connect(lambda index: self.opened.emit(index.row()))

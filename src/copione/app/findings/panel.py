@@ -11,14 +11,14 @@ from PySide6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QScrollArea, QVB
 
 from ...comparison.evidence import dots_of
 from ...comparison.finding import Finding
-from ...comparison.standing import Standing
+from ...comparison.standing import FindingStanding
 from ...comparison.wording import listed
 from .. import theme
 from ..parts import Label, named, section
 from ..renewing import Renewing
 from ..wording import quoted
 from ..workspace import Workspace
-from .known import Known
+from .known import KnownFindings
 from .strips import DotsLine, HistoryStrip
 
 if TYPE_CHECKING:
@@ -41,10 +41,10 @@ class FindingPanel(QWidget):
     save_asked = Signal(object)
     renew_asked = Signal(object)
 
-    def __init__(self, workspace: Workspace, known: Known, renewing: Renewing) -> None:
+    def __init__(self, workspace: Workspace, known: KnownFindings, renewing: Renewing) -> None:
         super().__init__()
         self.workspace, self.runs, self.known, self.renewing = workspace, workspace.runs, known, renewing
-        self.standing: Standing | None = None
+        self.standing: FindingStanding | None = None
         self._told: WriteUp | None = None
         self._turn = 0
         self.area = QScrollArea()
@@ -81,7 +81,7 @@ class FindingPanel(QWidget):
         layout = self._fresh()
         layout.addStretch(1)
 
-    def show_finding(self, standing: Standing | None) -> None:
+    def show_finding(self, standing: FindingStanding | None) -> None:
         """That one; nothing for None."""
         if standing == self.standing and standing is not None:
             return
@@ -157,7 +157,7 @@ class FindingPanel(QWidget):
         self._text.addWidget(_wrapped(" · ".join(filter(None, parts)), "muted"))
         self.copy.setEnabled(True)
 
-    def _buttons(self, standing: Standing) -> None:
+    def _buttons(self, standing: FindingStanding) -> None:
         finding = standing.finding
         self.copy = named(QPushButton("Copy"), "main")
         self.copy.setEnabled(False)

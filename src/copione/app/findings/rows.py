@@ -11,15 +11,15 @@ from PySide6.QtCore import QAbstractListModel, QModelIndex, QPersistentModelInde
 from PySide6.QtGui import QColor, QFont, QFontMetrics, QPainter, QPainterPath, QPen, QPixmap, QTextLayout, QTextOption
 from PySide6.QtWidgets import QStyle, QStyledItemDelegate, QStyleOptionViewItem
 
-from ...comparison.causes import Kind
+from ...comparison.causes import FindingKind
 from ...comparison.finding import Finding
-from ...comparison.standing import Standing
+from ...comparison.standing import FindingStanding
 from ...model.geometry import Box
 from ...model.take import TakeName
 from ...project.archive import picture_path
 from .. import theme
-from ..pictures import Pictures, close_part
-from ..runs import Runs
+from ..pictures import PictureCache, close_part
+from ..runs import ShownRun
 from ..stage import marks
 from ..wording import quoted
 
@@ -36,7 +36,7 @@ ANY = QModelIndex | QPersistentModelIndex
 class Row:
     """One line of the list: a finding, or the words over a part of it. `gone`: it was there in the run that is compared with."""
 
-    standing: Standing | None = None
+    standing: FindingStanding | None = None
     words: str = ""
     gone: bool = False
 
@@ -46,7 +46,7 @@ class Row:
         return self.standing.finding if self.standing is not None else None
 
 
-class Rows(QAbstractListModel):
+class FindingRows(QAbstractListModel):
     """What the list shows."""
 
     def __init__(self) -> None:
@@ -88,7 +88,7 @@ class _Painted:
 class Painting(QStyledItemDelegate):
     """Two pictures, the kind as a worded flag, the title, and where it is. A row is painted once, as soon as its pictures are there."""
 
-    def __init__(self, model: Rows, runs: Runs, pictures: Pictures) -> None:
+    def __init__(self, model: FindingRows, runs: ShownRun, pictures: PictureCache) -> None:
         super().__init__()
         self.model, self.runs, self.pictures = model, runs, pictures
         self._painted: OrderedDict[tuple[int, int, bool, float], _Painted] = OrderedDict()
@@ -112,7 +112,7 @@ class Painting(QStyledItemDelegate):
             )
         painter.restore()
 
-    def _row(self, number: int, row: Row, standing: Standing, chosen: bool, size: QSize, ratio: float) -> QPixmap:
+    def _row(self, number: int, row: Row, standing: FindingStanding, chosen: bool, size: QSize, ratio: float) -> QPixmap:
         """The row as it can be painted now: its words once, its pictures when they have come."""
         key = number, size.width(), chosen, ratio
         known = self._painted.get(key)
@@ -130,7 +130,7 @@ class Painting(QStyledItemDelegate):
             self._painted.popitem(last=False)
         return made
 
-    def _drawn(self, row: Row, standing: Standing, chosen: bool, size: QSize, ratio: float) -> QPixmap:
+    def _drawn(self, row: Row, standing: FindingStanding, chosen: bool, size: QSize, ratio: float) -> QPixmap:
         """The row without its pictures."""
         made = QPixmap(size * ratio)
         made.setDevicePixelRatio(ratio)
@@ -160,7 +160,7 @@ class Painting(QStyledItemDelegate):
             place = QRect(MARGIN + number * (CROP.width() + GAP), 15, CROP.width(), CROP.height())
             self._crop(painter, place, finding, take if not row.gone else None, failing)
 
-    def _words(self, painter: QPainter, area: QRect, row: Row, standing: Standing) -> None:
+    def _words(self, painter: QPainter, area: QRect, row: Row, standing: FindingStanding) -> None:
         finding = standing.finding
         right = flag(painter, area.left(), area.top(), finding.flag, finding.kind)
         painter.setFont(theme.font(theme.CAPTION, 600))
@@ -240,19 +240,19 @@ def _painter(on: QPixmap) -> QPainter:
     return painter
 
 
-def flag_ink(kind: Kind) -> QColor:
+def flag_ink(kind: FindingKind) -> QColor:
     """The ink of a kind's flag."""
-    if kind is Kind.LIMIT:
+    if kind is FindingKind.LIMIT:
         return theme.MUTED
-    return theme.INK if kind in (Kind.REMARK, Kind.SLOW) else theme.OUTCOMES[kind.outcome]
+    return theme.INK if kind in (FindingKind.REMARK, FindingKind.SLOW) else theme.OUTCOMES[kind.outcome]
 
 
-def flag(painter: QPainter, left: float, top: float, words: str, kind: Kind) -> float:
+def flag(painter: QPainter, left: float, top: float, words: str, kind: FindingKind) -> float:
     """A kind as a worded flag: filled, for a remark or a slow step framed only; where it ends."""
     painter.setFont(theme.font(theme.CAPTION, 600))
     wide = painter.fontMetrics().horizontalAdvance(words) + 13
     plate = QRectF(left, top, wide, 17)
-    framed = kind in (Kind.REMARK, Kind.SLOW)
+    framed = kind in (FindingKind.REMARK, FindingKind.SLOW)
     ink = flag_ink(kind)
     painter.setPen(QPen(ink, 1.2) if framed else Qt.PenStyle.NoPen)
     painter.setBrush(theme.SHEET if framed else ink)

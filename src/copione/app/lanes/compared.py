@@ -6,7 +6,7 @@ from pathlib import Path
 
 from PySide6.QtWidgets import QPushButton, QScrollArea, QVBoxLayout, QWidget
 
-from ...comparison.change import Change
+from ...comparison.change import StepChange
 from ...model.outcome import Outcome
 from .. import theme
 from ..parts import Label, named
@@ -43,7 +43,7 @@ class ComparedSheet(Sheet):
         self.body.addWidget(area)
         now = workspace.runs.lanes
 
-        def read() -> tuple[Change, ...]:
+        def read() -> tuple[StepChange, ...]:
             from ...engine.comparing import changes_since
 
             return changes_since(folder, now)
@@ -54,7 +54,7 @@ class ComparedSheet(Sheet):
         self.leave()
         self._renewing.ask_all()
 
-    def _show(self, found: tuple[Change, ...]) -> None:
+    def _show(self, found: tuple[StepChange, ...]) -> None:
         worse = sum(change.worse for change in found)
         never = sum(change.now.outcome is Outcome.UNREACHED for change in found)
         every, found = len(found), tuple(change for change in found if change.now.outcome is not Outcome.UNREACHED)

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtWidgets import QMenu, QWidget
 
 from ...project.archive import RunEnd
-from ..listed import Item, Listed
+from ..listed import Item, ItemList
 from ..renewing import Renewing
 from ..shelf import Shelf
 from ..wording import day_said, outcomes_said
@@ -18,7 +18,7 @@ if TYPE_CHECKING:
 WIDTH = 232
 
 
-class RunsList(Listed):
+class RunsList(ItemList):
     """Enter or a click opens a run, Del deletes it; its menu compares it with the one that is shown."""
 
     def __init__(self, shelf: Shelf, renewing: Renewing, parent: QWidget | None = None) -> None:

@@ -12,11 +12,11 @@ from ...comparison.finding import Finding
 from ...model.address import Address
 from ...model.outcome import Outcome
 from ...model.take import TakeName
-from ..actions import Entry, Scope
+from ..actions import Entry, ShortcutScope
 from ..loupe.view import Loupe
 from ..page import RunPage
 from ..parts import Label, checkable, named
-from ..pictures import Pictures
+from ..pictures import PictureCache
 from ..renewing import Renewing
 from ..shelf import Shelf
 from ..workspace import Workspace
@@ -32,7 +32,7 @@ class LanesPage(RunPage):
 
     title = "Lanes"
 
-    def __init__(self, workspace: Workspace, shelf: Shelf, pictures: Pictures, parent: QWidget | None = None) -> None:
+    def __init__(self, workspace: Workspace, shelf: Shelf, pictures: PictureCache, parent: QWidget | None = None) -> None:
         super().__init__(workspace, parent)
         self.shelf = shelf
         self.renewing = Renewing(self, workspace)
@@ -97,11 +97,19 @@ class LanesPage(RunPage):
             return bool(self.runs.lanes.columns) and not self.runs.running
 
         return [
-            Entry("View", "Only steps that differ, or all again", "", self.only.toggle, lambda: self.only.isEnabled(), Scope.PAGE),
-            Entry("View", "The runs of this project", "Ctrl+Shift+L", self.show_runs.toggle, scope=Scope.PAGE),
-            Entry("Replay", "Compare with the run that is chosen", "", of_chosen(self.kept.compare_with), listed, Scope.PAGE),
-            Entry("Edit", "Take over what is meant so…", "Ctrl+Shift+J", self.renewing.ask_all, ended, Scope.PAGE, "a run that has ended"),
-            Entry("Replay", "Delete the run that is chosen", "Del", of_chosen(self.shelf.delete_run), listed, Scope.MENU),
+            Entry("View", "Only steps that differ, or all again", "", self.only.toggle, lambda: self.only.isEnabled(), ShortcutScope.PAGE),
+            Entry("View", "The runs of this project", "Ctrl+Shift+L", self.show_runs.toggle, scope=ShortcutScope.PAGE),
+            Entry("Replay", "Compare with the run that is chosen", "", of_chosen(self.kept.compare_with), listed, ShortcutScope.PAGE),
+            Entry(
+                "Edit",
+                "Take over what is meant so…",
+                "Ctrl+Shift+J",
+                self.renewing.ask_all,
+                ended,
+                ShortcutScope.PAGE,
+                "a run that has ended",
+            ),
+            Entry("Replay", "Delete the run that is chosen", "Del", of_chosen(self.shelf.delete_run), listed, ShortcutScope.MENU),
         ]
 
     def _show_runs(self, there: bool) -> None:

@@ -8,17 +8,17 @@ from PySide6.QtCore import QPointF, QRectF, QSizeF, Qt, Signal
 from PySide6.QtGui import QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QRegion, QResizeEvent, QWheelEvent
 from PySide6.QtWidgets import QAbstractScrollArea, QWidget
 
-from ...comparison.lanes import Cell, Column, Lane, Lanes
+from ...comparison.lanes import Cell, Lane, LaneColumn, Lanes
 from ...model.action import Check
 from ...model.address import Address
 from ...model.outcome import Outcome, Result
-from ...model.reading import Went
+from ...model.reading import BranchTaken
 from ...model.take import TakeName
 from ...project.archive import picture_path
 from .. import theme
 from ..parts import tip
-from ..pictures import Pictures, close_part
-from ..runs import Runs
+from ..pictures import PictureCache, close_part
+from ..runs import ShownRun
 from ..stage.steps import CROP_DP
 from ..wording import quoted, short, way_said
 from .grid import AROUND, BAR, CROPS, NAMES, ZOOMS, Grid
@@ -37,7 +37,7 @@ class LanesView(QAbstractScrollArea):
 
     chosen = Signal(object, object)  # TakeName, Address
 
-    def __init__(self, runs: Runs, pictures: Pictures, parent: QWidget | None = None) -> None:
+    def __init__(self, runs: ShownRun, pictures: PictureCache, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.runs, self.pictures = runs, pictures
         self.zoom = CROPS
@@ -46,7 +46,7 @@ class LanesView(QAbstractScrollArea):
         self.only_different = False
         self._stamps = Stamps(ROOM)
         self._outcomes: list[bytearray] = []  # by row and column: places in `MARKED`
-        self._columns: tuple[Column, ...] = ()
+        self._columns: tuple[LaneColumn, ...] = ()
         self._noticed: object = None  # the remarks that are painted
         self._scenes: list[tuple[int, str]] = []
         self._places: dict[Address, int] = {}
@@ -66,7 +66,7 @@ class LanesView(QAbstractScrollArea):
         return self.runs.lanes
 
     @property
-    def columns(self) -> tuple[Column, ...]:
+    def columns(self) -> tuple[LaneColumn, ...]:
         """The columns that are shown."""
         return self._columns
 
@@ -79,7 +79,7 @@ class LanesView(QAbstractScrollArea):
         row, place = self.lanes.places.get(take), self._places.get(address)
         return self.grid().cell(row, place) if row is not None and place is not None else None
 
-    def at(self, point: QPointF) -> tuple[Lane, Column] | None:
+    def at(self, point: QPointF) -> tuple[Lane, LaneColumn] | None:
         """Lane and column under a point of the viewport."""
         found = self.grid().at(point, len(self.lanes.lanes), len(self._columns))
         return (self.lanes.lanes[found[0]], self._columns[found[1]]) if found is not None else None
@@ -329,7 +329,7 @@ class LanesView(QAbstractScrollArea):
             paint_corner(painter, QRectF(cell.left(), cell.bottom() - 12, 12, 12) if result.outcome.bad else cell, 12)
         if result.outcome.bad:
             paint_flag(painter, QPointF(cell.right() + 4, cell.top()), result.outcome)
-        elif isinstance(result.reading, Went):
+        elif isinstance(result.reading, BranchTaken):
             paint_way(painter, QPointF(cell.right() + 4, cell.top()), way_said(result.reading))
         return whole
 
@@ -420,7 +420,7 @@ def _marked(result: Result | None) -> int:
     return MARKED.index(result.outcome) if result is not None else 0
 
 
-def _paint_head(column: Column, current: bool, wide: float, painter: QPainter) -> bool:
+def _paint_head(column: LaneColumn, current: bool, wide: float, painter: QPainter) -> bool:
     """Verb and object of a step."""
     verb, rest = short(column.words)
     painter.setPen(theme.CHECK if isinstance(column.action, Check) else theme.TOUCH_TEXT)

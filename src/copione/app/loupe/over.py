@@ -12,7 +12,7 @@ from ...model.outcome import Result
 from ...project.archive import picture_path
 from .. import theme
 from ..parts import Label, checkable
-from ..pictures import Pictures
+from ..pictures import PictureCache
 from ..sheet import Sheet
 
 BLINK_MS = 700
@@ -25,7 +25,7 @@ Pair = tuple[Lane, Result]
 class _Laid(QWidget):
     """The one to the left of the edge, the other to the right; the arrow keys and the pointer move the edge."""
 
-    def __init__(self, pictures: Pictures) -> None:
+    def __init__(self, pictures: PictureCache) -> None:
         super().__init__()
         self.pictures = pictures
         self.pair: tuple[Pair, Pair] | None = None
@@ -95,7 +95,7 @@ class _Laid(QWidget):
         self.update()
 
 
-def lay_over(parent: QWidget, pictures: Pictures, shown: list[Pair], second: int) -> None:
+def lay_over(parent: QWidget, pictures: PictureCache, shown: list[Pair], second: int) -> None:
     """A sheet in which two of the devices are laid over each other; the first one and `second` to begin with."""
     sheet = Sheet("Laid over each other", "Close", parent, WIDE + 60)
     sheet.cancel.hide()

@@ -8,21 +8,21 @@ from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
-from ...comparison.causes import Kind
+from ...comparison.causes import FindingKind
 from ...comparison.finding import Finding
 from ...comparison.lanes import Lane
 from ...model.action import Check
 from ...model.address import Address
 from ...model.geometry import Box
 from ...model.outcome import Outcome, Result
-from ...model.reading import Went
+from ...model.reading import BranchTaken
 from ...model.take import TakeName
 from ...project.archive import picture_path
 from .. import theme
 from ..lanes.painting import paint_corner
 from ..parts import Label, checkable, named
-from ..pictures import Pictures
-from ..runs import Runs
+from ..pictures import PictureCache
+from ..runs import ShownRun
 from ..stage import marks
 from ..wording import quoted, sentence
 from .linked import Linked
@@ -39,7 +39,7 @@ class _Screens(QWidget):
     pointed = Signal(bool)
     over = Signal(object, float, float)  # the take and the place (dp) under the pointer; None for none
 
-    def __init__(self, runs: Runs, pictures: Pictures) -> None:
+    def __init__(self, runs: ShownRun, pictures: PictureCache) -> None:
         super().__init__()
         self.runs, self.pictures = runs, pictures
         self.shown: list[tuple[Lane, Result]] = []
@@ -192,7 +192,7 @@ def said(result: Result) -> str:
     """How a target was found, or what became of the step, in a few words."""
     if result.outcome is Outcome.UNREACHED:
         return "not reached"
-    if isinstance(result.reading, Went):
+    if isinstance(result.reading, BranchTaken):
         return quoted(result.read)
     if result.outcome is Outcome.HELD:
         words = f"found by {result.by}" if result.by else "held"
@@ -203,7 +203,7 @@ def said(result: Result) -> str:
 class Loupe(QWidget):
     """Shows a column of the run."""
 
-    def __init__(self, runs: Runs, pictures: Pictures, parent: QWidget | None = None) -> None:
+    def __init__(self, runs: ShownRun, pictures: PictureCache, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.runs, self.pictures = runs, pictures
         self.linked = Linked(runs.courier)
@@ -326,7 +326,7 @@ class Loupe(QWidget):
 
     @staticmethod
     def _said(f: Finding) -> str:
-        ink = (theme.INK if f.kind in (Kind.REMARK, Kind.SLOW) else theme.OUTCOME_WORDS[f.outcome]).name()
+        ink = (theme.INK if f.kind in (FindingKind.REMARK, FindingKind.SLOW) else theme.OUTCOME_WORDS[f.outcome]).name()
         names = html.escape(", ".join(dict.fromkeys(take.device for take in f.takes)))
         head = f"<span style='color:{ink};font-weight:700'>{f.flag.capitalize()} on {names}.</span> {html.escape(quoted(f.detail))}"
         return f"{head} <span style='color:{theme.MUTED.name()}'>{html.escape(f.apart)}</span>" if f.apart else head
@@ -341,7 +341,7 @@ class Loupe(QWidget):
         unreached = [lane.device.name for lane, r in shown if r.outcome is Outcome.UNREACHED]
         if unreached:
             return f"The same on all {len(shown) - len(unreached)} devices that came to it; not on {html.escape(', '.join(unreached))}."
-        ways = {r.read: [x.device.name for x, o in shown if o.read == r.read] for _, r in shown if isinstance(r.reading, Went)}
+        ways = {r.read: [x.device.name for x, o in shown if o.read == r.read] for _, r in shown if isinstance(r.reading, BranchTaken)}
         if len(ways) > 1:  # takes that went different ways: the branch is named
             said = (f"{html.escape(quoted(way))}: {html.escape(', '.join(dict.fromkeys(names)))}." for way, names in ways.items())
             return "Gone different ways.<br><br>" + "<br><br>".join(said)

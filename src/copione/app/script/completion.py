@@ -8,7 +8,7 @@ from PySide6.QtCore import QModelIndex, QPersistentModelIndex, QRect, QRectF, QS
 from PySide6.QtGui import QPainter, QPen, QPixmap, QStandardItem, QStandardItemModel, QTextCursor
 from PySide6.QtWidgets import QCompleter, QListView, QPlainTextEdit, QStyle, QStyledItemDelegate, QStyleOptionViewItem
 
-from ...language.assist import CARET, Kind, Suggestion, Surroundings, suggestions
+from ...language.assist import CARET, CompletionContext, CompletionKind, Suggestion, suggestions
 from .. import theme
 
 ROOM = int(Qt.ItemDataRole.UserRole)
@@ -48,7 +48,7 @@ class _Row(QStyledItemDelegate):
         painter.setPen(theme.MUTED)
         wide = painter.fontMetrics().horizontalAdvance(about)
         painter.drawText(rect.adjusted(0, 0, -10, 0), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, about)
-        painter.setFont(theme.font(theme.BODY, 600 if suggestion.kind in (Kind.VERB, Kind.BLOCK) else 400))
+        painter.setFont(theme.font(theme.BODY, 600 if suggestion.kind in (CompletionKind.VERB, CompletionKind.BLOCK) else 400))
         painter.setPen(theme.INK)
         room = QRect(left, rect.top(), rect.right() - wide - 24 - left, rect.height())
         words = painter.fontMetrics().elidedText(suggestion.words, Qt.TextElideMode.ElideRight, room.width())
@@ -61,7 +61,7 @@ class Completion:
 
     def __init__(self, editor: QPlainTextEdit) -> None:
         self.editor = editor
-        self.around = Surroundings()
+        self.around = CompletionContext()
         self.picture: Callable[[str], QPixmap | None] = lambda key: None
         self._model = QStandardItemModel(editor)
         self._completer = QCompleter(self._model, editor)

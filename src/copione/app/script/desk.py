@@ -7,7 +7,7 @@ from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from ..courier import Courier
 from ..parts import named, section
-from ..pictures import Pictures
+from ..pictures import PictureCache
 from .frame import FrameView
 from .trial import NowView
 
@@ -15,7 +15,7 @@ from .trial import NowView
 class Desk(QWidget):
     """`frame` as recorded, and `now`, which is there during a trial."""
 
-    def __init__(self, pictures: Pictures, courier: Courier, parent: QWidget | None = None) -> None:
+    def __init__(self, pictures: PictureCache, courier: Courier, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         named(self, "desk")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)

@@ -23,7 +23,7 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QMenu, QPlainTextDocumentLayout, QPlainTextEdit, QTextEdit, QWidget
 
-from ...language.folding import Stretch
+from ...language.folding import FoldRange
 from ...language.parser import parse_line
 from ...language.problems import Problem
 from .. import theme
@@ -183,7 +183,7 @@ class ScriptEditor(QPlainTextEdit):
             self.problems = problems
             self._mark()
 
-    def show_stretches(self, stretches: Sequence[Stretch]) -> None:
+    def show_stretches(self, stretches: Sequence[FoldRange]) -> None:
         """What can be folded."""
         self.folds.know(stretches)
         self._numbers.update()

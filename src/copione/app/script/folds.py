@@ -6,7 +6,7 @@ from collections.abc import Sequence
 
 from PySide6.QtWidgets import QPlainTextEdit
 
-from ...language.folding import Stretch
+from ...language.folding import FoldRange
 
 FOLDED = 1  # a text block's state: it goes along when lines above it come and go
 
@@ -16,10 +16,10 @@ class Folds:
 
     def __init__(self, editor: QPlainTextEdit) -> None:
         self._editor = editor
-        self.stretches: dict[int, Stretch] = {}  # by the head's line
+        self.stretches: dict[int, FoldRange] = {}  # by the head's line
         self._hides = self._any = False
 
-    def know(self, stretches: Sequence[Stretch]) -> None:
+    def know(self, stretches: Sequence[FoldRange]) -> None:
         """These belong together now."""
         self.stretches = {each.head: each for each in reversed(stretches)}
         self._apply()

@@ -13,7 +13,7 @@ from ...model.portrait import Portrait
 from ...model.screen import Element
 from ...recording.checks import checkable
 from .. import theme
-from ..pictures import Pictures
+from ..pictures import PictureCache
 from ..stage import marks
 
 
@@ -22,7 +22,7 @@ class FrameView(QWidget):
 
     picked = Signal(object)
 
-    def __init__(self, pictures: Pictures, parent: QWidget | None = None) -> None:
+    def __init__(self, pictures: PictureCache, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.pictures = pictures
         self.portrait: Portrait | None = None

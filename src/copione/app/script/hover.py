@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QVBoxLayout, QWi
 from ...recognition.evidence import Piece, pieces
 from .. import theme
 from ..parts import Label, named
-from ..pictures import Pictures, close_part
+from ..pictures import PictureCache, close_part
 from ..wording import quoted
 from ..workspace import Workspace
 
@@ -67,7 +67,7 @@ class HoverCard(QFrame):
 class Targets:
     """Close pictures of the script's targets, and the card that tells of one under the pointer."""
 
-    def __init__(self, workspace: Workspace, pictures: Pictures, parent: QWidget) -> None:
+    def __init__(self, workspace: Workspace, pictures: PictureCache, parent: QWidget) -> None:
         self._workspace, self._pictures = workspace, pictures
         self.card = HoverCard(parent)
 

@@ -11,8 +11,8 @@ from PySide6.QtWidgets import QHBoxLayout, QMenu, QSplitter, QStackedWidget, QVB
 
 from ...comparison.lanes import Lane
 from ...files.reading import FileKind, read_bytes
-from ...language.assist import Surroundings
-from ...language.folding import Stretch, stretches
+from ...language.assist import CompletionContext
+from ...language.folding import FoldRange, stretches
 from ...language.printer import step_words
 from ...model.address import Address
 from ...model.outcome import Result
@@ -25,10 +25,10 @@ from ...recognition.seeing import picture_piece
 from ...recording.checks import likely_checks
 from ...recording.intent import Meaning
 from ...recording.targets import target_of
-from ..actions import Entry, Scope
-from ..page import Button, Page, about_script, replay_button
+from ..actions import Entry, ShortcutScope
+from ..page import Button, WindowPage, about_script, replay_button
 from ..parts import Label, named
-from ..pictures import Pictures
+from ..pictures import PictureCache
 from ..shelf import Shelf
 from ..trials import Trials
 from ..workspace import Workspace
@@ -54,12 +54,12 @@ if TYPE_CHECKING:
 LATER_MS = 120  # the film of a text that is being typed is made when the hand rests
 
 
-class ScriptPage(Page):
+class ScriptPage(WindowPage):
     """Wires the four views to the workspace's current line."""
 
     title = "Script"
 
-    def __init__(self, workspace: Workspace, shelf: Shelf, pictures: Pictures, parent: QWidget | None = None) -> None:
+    def __init__(self, workspace: Workspace, shelf: Shelf, pictures: PictureCache, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.workspace, self.shelf = workspace, shelf
         self._done: dict[tuple[type, str], list[Address]] = {}
@@ -174,7 +174,7 @@ class ScriptPage(Page):
             return self.workspace.loaded is not None
 
         there = lambda: bool(self.shelf.scripts)  # noqa: E731
-        editor, page = self.editor, Scope.PAGE
+        editor, page = self.editor, ShortcutScope.PAGE
         return [
             Entry("Edit", "Find and replace in the script", "Ctrl+F", self.find_bar.open, open_, page, "a script"),
             Entry("Edit", "Move the lines up", "Alt+Up", lambda: lines.move(editor, False), open_, page, "a script"),
@@ -183,11 +183,11 @@ class ScriptPage(Page):
             Entry("Edit", "Make the lines comments, or steps again", "Ctrl+/", lambda: lines.comment(editor), open_, page, "a script"),
             *self.refactoring.entries(),
             *self.trying.entries(),
-            Entry("Project", "New script", "Ctrl+Shift+N", scripts.ask_new, scope=Scope.PAGE),
-            Entry("Project", "Find a script", "Ctrl+Shift+F", scripts.search.setFocus, there, Scope.PAGE),
-            Entry("Project", "Rename the script that is chosen", "F2", of_chosen(scripts.ask_rename), there, Scope.MENU),
-            Entry("Project", "Duplicate the script that is chosen", "", of_chosen(self.shelf.duplicate), there, Scope.PAGE),
-            Entry("Project", "Delete the script that is chosen", "Del", of_chosen(self.shelf.delete_script), there, Scope.MENU),
+            Entry("Project", "New script", "Ctrl+Shift+N", scripts.ask_new, scope=ShortcutScope.PAGE),
+            Entry("Project", "Find a script", "Ctrl+Shift+F", scripts.search.setFocus, there, ShortcutScope.PAGE),
+            Entry("Project", "Rename the script that is chosen", "F2", of_chosen(scripts.ask_rename), there, ShortcutScope.MENU),
+            Entry("Project", "Duplicate the script that is chosen", "", of_chosen(self.shelf.duplicate), there, ShortcutScope.PAGE),
+            Entry("Project", "Delete the script that is chosen", "Del", of_chosen(self.shelf.delete_script), there, ShortcutScope.MENU),
         ]
 
     def undo(self) -> None:
@@ -255,12 +255,12 @@ class ScriptPage(Page):
             return
         read = loaded
 
-        def about() -> tuple[list[Stretch], Surroundings]:
+        def about() -> tuple[list[FoldRange], CompletionContext]:
             return stretches(read.document), surroundings(read, scenes_of(read, scenes), scripts)
 
         self.workspace.courier.think_newest("what belongs together", about, self._know)
 
-    def _know(self, found: tuple[list[Stretch], Surroundings]) -> None:
+    def _know(self, found: tuple[list[FoldRange], CompletionContext]) -> None:
         belongs, self.editor.completion.around = found
         self.editor.show_stretches(belongs)
         self._later.start()

@@ -11,7 +11,7 @@ from ...language import refactor
 from ...language.quoting import quoted
 from ...model.errors import CopioneError
 from ...model.library import OWN
-from ..actions import Entry, Scope
+from ..actions import Entry, ShortcutScope
 from ..parts import Label, named
 from ..sheet import Sheet, ask_name
 from ..workspace import Workspace
@@ -27,7 +27,7 @@ class Refactoring:
 
     def entries(self) -> Sequence[Entry]:
         """As actions of the page."""
-        here, page = self._there, Scope.PAGE
+        here, page = self._there, ShortcutScope.PAGE
         return [
             Entry("Edit", "Go to the scene or value", "Ctrl+G", self.go_to, here, page, "a script"),
             Entry("Edit", "Rename what the caret is on", "Shift+F2", self.rename, here, page, "a script"),
@@ -61,7 +61,7 @@ class Refactoring:
     def _line(self) -> int:
         return self.editor.textCursor().blockNumber() + 1
 
-    def _subject(self) -> refactor.Subject | None:
+    def _subject(self) -> refactor.RenameSubject | None:
         self.editing.take_in()
         loaded = self.workspace.loaded
         cursor = self.editor.textCursor()

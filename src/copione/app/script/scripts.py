@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QMenu, QWidget
 
-from ..listed import Item, Listed
+from ..listed import Item, ItemList
 from ..sheet import ask_name
 from ..shelf import Shelf
 from ..wording import day_said, outcomes_said
@@ -17,7 +17,7 @@ if TYPE_CHECKING:
 WIDTH = 176
 
 
-class ScriptsList(Listed):
+class ScriptsList(ItemList):
     """Search, new, rename (F2), duplicate, delete (Del): all of it can be taken back."""
 
     def __init__(self, shelf: Shelf, parent: QWidget | None = None) -> None:

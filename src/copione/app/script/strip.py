@@ -13,7 +13,7 @@ from PySide6.QtWidgets import QScrollArea, QWidget
 
 from ...model.outcome import Outcome
 from .. import theme
-from ..pictures import Pictures
+from ..pictures import PictureCache
 from ..stage import marks
 from ..wording import quoted, short
 from .stills import Bracket, Film, Of, Still
@@ -32,7 +32,7 @@ class _Frames(QWidget):
     turned = Signal(object)  # the key of a bracket that is to be folded, or opened
     menu_asked = Signal(int, object)  # a line, and where on the screen
 
-    def __init__(self, pictures: Pictures) -> None:
+    def __init__(self, pictures: PictureCache) -> None:
         super().__init__()
         self.pictures = pictures
         self.film = Film()
@@ -202,7 +202,7 @@ def _said(bracket: Bracket) -> str:
 class Strip(QScrollArea):
     """Scrolls the frames sideways."""
 
-    def __init__(self, pictures: Pictures, parent: QWidget | None = None) -> None:
+    def __init__(self, pictures: PictureCache, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.frames = _Frames(pictures)
         self.setWidget(self.frames)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 
-from ...language.assist import SceneOffered, Surroundings
+from ...language.assist import CompletionContext, SceneOffered
 from ...language.refactor import variables_of
 from ...model.step import Script
 from ...model.target import Target
@@ -20,7 +20,7 @@ def scenes_of(loaded: Loaded, library: Mapping[str, Script]) -> list[SceneOffere
     return found
 
 
-def surroundings(loaded: Loaded, scenes: Sequence[SceneOffered], scripts: Sequence[str]) -> Surroundings:
+def surroundings(loaded: Loaded, scenes: Sequence[SceneOffered], scripts: Sequence[str]) -> CompletionContext:
     """Targets that were recorded or are written, scenes, values with where they come from, tables, other scripts."""
     targets = {key: None for key, several in loaded.portraits.items() if any(not p.grip for p in several)}
     for _, step in loaded.script.steps():
@@ -34,4 +34,4 @@ def surroundings(loaded: Loaded, scenes: Sequence[SceneOffered], scripts: Sequen
     kept = dict.fromkeys(variables_of(loaded.document), "kept")
     values = sorted({**kept, **needs, **columns}.items())
     others = tuple(name for name in scripts if name != loaded.path.name)
-    return Surroundings(tuple(targets), tuple(scenes), tuple(values), tuple(loaded.tables), others)
+    return CompletionContext(tuple(targets), tuple(scenes), tuple(values), tuple(loaded.tables), others)

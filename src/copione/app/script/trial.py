@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QComboBox, QFrame, QGridLayout, QHBoxLayout, QPush
 
 from ...language.printer import step_words
 from ...model.outcome import Outcome
-from ...model.reading import Went
+from ...model.reading import BranchTaken
 from ...model.screen import Element
 from .. import theme
 from ..courier import Courier
@@ -303,7 +303,7 @@ class TrialPanel(QWidget):
             result = tried.result
             words = Label(quoted(result.step)[:70])
             words.setWordWrap(True)
-            way = result.reading if isinstance(result.reading, Went) else None
+            way = result.reading if isinstance(result.reading, BranchTaken) else None
             outcome = Label(way_said(way) if way is not None and result.outcome.good else result.outcome.value)
             outcome.setStyleSheet(f"color: {theme.OUTCOME_WORDS[result.outcome].name()}; font-size: 12px;")
             self._done.addWidget(named(Label(str(result.own_line)), "caption"), row, 0)

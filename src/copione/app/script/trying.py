@@ -12,7 +12,7 @@ from ...model.portrait import Portrait
 from ...model.screen import Element
 from ...recognition.evidence import Piece, pieces
 from ...recording.targets import target_of
-from ..actions import Entry, Scope
+from ..actions import Entry, ShortcutScope
 from ..parts import Label, named
 from ..sheet import Sheet
 from ..trials import Trials
@@ -34,7 +34,7 @@ class Trying:
 
     def entries(self) -> Sequence[Entry]:
         """As actions of the page."""
-        page, wants = Scope.PAGE, "a script and a phone"
+        page, wants = ShortcutScope.PAGE, "a script and a phone"
         return [
             Entry("Replay", "Try a step", "F8", self.one, self._can, page, wants),
             Entry("Replay", "Try from here on, or go on", "F9", self.on, self._can, page, wants),

@@ -22,7 +22,7 @@ from ...recording.checks import likely_checks
 from ...recording.recording import RecordedStep, Recording, mergeable
 from ...recording.targets import target_of
 from ..parts import Label, named
-from ..pictures import Pictures
+from ..pictures import PictureCache
 from ..recorder import Recorder
 from ..script.frame import FrameView
 from ..wording import quoted
@@ -33,7 +33,7 @@ NAME = re.compile(r"[A-Za-z_][A-Za-z0-9_]*")
 class PointDialog(QDialog):
     """The frame of a step: a click on another element points the step at it."""
 
-    def __init__(self, portrait: Portrait, picture: Path | None, check: bool, pictures: Pictures, parent: QWidget) -> None:
+    def __init__(self, portrait: Portrait, picture: Path | None, check: bool, pictures: PictureCache, parent: QWidget) -> None:
         super().__init__(parent)
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         self.setWindowTitle("Point this step at another element")
@@ -58,7 +58,7 @@ class PointDialog(QDialog):
         self.words.setText(quoted(target_of(element).words()) if element is not None else "Click the element that was meant.")
 
 
-def correct(menu: QMenu, recorder: Recorder, step: RecordedStep, pictures: Pictures, parent: QWidget) -> None:
+def correct(menu: QMenu, recorder: Recorder, step: RecordedStep, pictures: PictureCache, parent: QWidget) -> None:
     """The entries that change one step."""
     uid = step.uid
     if step.others:
@@ -99,7 +99,7 @@ def idle_steps(recorder: Recorder) -> list[int]:
     return [s.uid for s in recorder.steps if s.doubt is Doubt.IDLE]
 
 
-def _point(recorder: Recorder, step: RecordedStep, pictures: Pictures, parent: QWidget) -> None:
+def _point(recorder: Recorder, step: RecordedStep, pictures: PictureCache, parent: QWidget) -> None:
     portrait = step.portraits[0][1]
     picture = recorder.folder / portrait.picture if recorder.folder is not None and portrait.picture else None
     dialog = PointDialog(portrait, picture, step.step.is_check, pictures, parent)

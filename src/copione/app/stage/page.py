@@ -13,11 +13,11 @@ from ...model.action import Key, Orientation
 from ...model.geometry import Box
 from ...model.target import AREA
 from .. import theme
-from ..actions import Entry, Scope
+from ..actions import Entry, ShortcutScope
 from ..bench.view import BenchView
-from ..page import Button, Page
+from ..page import Button, WindowPage
 from ..parts import Label, checkable, named
-from ..pictures import Pictures
+from ..pictures import PictureCache
 from ..reaching import Reaching
 from ..workspace import Workspace
 from .checks import CheckChoice
@@ -34,12 +34,12 @@ if TYPE_CHECKING:
 GOING = "a recording that goes on"
 
 
-class StagePage(Page):
+class StagePage(WindowPage):
     """Wires the mirror, the steps and the checks to the lead and its recorder."""
 
     title = "Stage"
 
-    def __init__(self, workspace: Workspace, reaching: Reaching, pictures: Pictures, parent: QWidget | None = None) -> None:
+    def __init__(self, workspace: Workspace, reaching: Reaching, pictures: PictureCache, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.workspace, self.reaching = workspace, reaching
         self.lead, self.recorder = workspace.lead, workspace.recorder
@@ -106,7 +106,7 @@ class StagePage(Page):
         def going() -> bool:
             return recorder.active
 
-        page = Scope.PAGE
+        page = ShortcutScope.PAGE
         return [
             Entry("Record", "Record", "Ctrl+R", self.record, idle, wants="a phone, and no recording that goes on"),
             Entry(
@@ -119,7 +119,7 @@ class StagePage(Page):
             ),
             Entry("Record", "Stop recording and save", "Ctrl+Shift+R", self.stop, going, wants=GOING),
             Entry("Record", "Throw the recording away", "", self.throw_away, going, wants=GOING),
-            Entry("Record", "Take the last step back", "Ctrl+Backspace", self.take_back, going, Scope.MENU, wants=GOING),
+            Entry("Record", "Take the last step back", "Ctrl+Backspace", self.take_back, going, ShortcutScope.MENU, wants=GOING),
             Entry(
                 "Record",
                 "Write down plain gestures, or what they mean again",

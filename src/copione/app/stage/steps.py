@@ -12,7 +12,7 @@ from PySide6.QtGui import QKeyEvent, QPainter, QPen, QTextDocument
 from PySide6.QtWidgets import QInputDialog, QListView, QMenu, QStyle, QStyledItemDelegate, QStyleOptionViewItem, QWidget
 
 from .. import theme
-from ..pictures import Pictures, close_part
+from ..pictures import PictureCache, close_part
 from ..recorder import Recorder
 from ..wording import sentence, verb_of
 from . import marks
@@ -77,7 +77,7 @@ def _worded(step: RecordedStep) -> str:
 class StepDelegate(QStyledItemDelegate):
     """Paints a heading or a step."""
 
-    def __init__(self, pictures: Pictures, shots: Callable[[], Path | None], parent: QWidget | None = None) -> None:
+    def __init__(self, pictures: PictureCache, shots: Callable[[], Path | None], parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.pictures, self.shots = pictures, shots
 
@@ -169,7 +169,7 @@ class StepsView(QListView):
     remove_asked = Signal(int)
     take_back_asked = Signal()
 
-    def __init__(self, recorder: Recorder, pictures: Pictures, parent: QWidget | None = None) -> None:
+    def __init__(self, recorder: Recorder, pictures: PictureCache, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.recorder, self.pictures = recorder, pictures
         self.steps = StepsModel(self)

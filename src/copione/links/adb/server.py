@@ -7,10 +7,10 @@ import socket
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 
-from ...model.device import Listed, Readiness
+from ...model.device import ListedDevice, Readiness
 from ...model.errors import DeviceGone, DeviceNotReady, LinkError, NoServer
 from ..limits import LISTING, MEGABYTE, PATIENCE_S, Deadline, Limit, no_answer, one_line
-from .wire import Answers, Refused, ShellStream, WireError, parse_listing, request
+from .wire import Answers, ServerRefused, ShellStream, WireError, parse_listing, request
 
 DEFAULT_PORT = 5037
 CONNECT_S = 5.0
@@ -72,7 +72,7 @@ class AdbServer:
         except ValueError as error:
             raise self._no_adb(f"its version is {said[:20]!r}.") from error
 
-    def devices(self) -> list[Listed]:
+    def devices(self) -> list[ListedDevice]:
         """What the server lists now. Raises NoServer."""
         return _listed(self._ask("host:devices-l"))
 
@@ -91,7 +91,7 @@ class AdbServer:
         except LinkError:
             return frozenset()
 
-    def track(self, seen: Callable[[list[Listed]], None], stopped: Callable[[], bool]) -> None:
+    def track(self, seen: Callable[[list[ListedDevice]], None], stopped: Callable[[], bool]) -> None:
         """Call `seen` with each new listing until `stopped()`. Raises NoServer when the server ends."""
         with self._open() as connection, self._speaking():
             answers = Answers()
@@ -289,8 +289,8 @@ class AdbServer:
         return data
 
 
-def _granted(status: bool | Refused | None, serial: str) -> bool:
-    if not isinstance(status, Refused):
+def _granted(status: bool | ServerRefused | None, serial: str) -> bool:
+    if not isinstance(status, ServerRefused):
         return status is True
     reason, phone = status.reason, one_line(serial)
     if "unauthorized" in reason:
@@ -302,9 +302,9 @@ def _granted(status: bool | Refused | None, serial: str) -> bool:
     raise LinkError(f"The adb server refused: {one_line(reason, 200)}", reason=reason)
 
 
-def _listed(block: bytes) -> list[Listed]:
+def _listed(block: bytes) -> list[ListedDevice]:
     return [
-        Listed(
+        ListedDevice(
             serial,
             one_line(facts.get("model", serial).replace("_", " ")) or serial,
             _READINESS.get(state, Readiness.UNKNOWN),

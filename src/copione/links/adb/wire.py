@@ -20,7 +20,7 @@ class WireError(Exception):
 
 
 @dataclass(frozen=True)
-class Refused:
+class ServerRefused:
     """The server said FAIL and why."""
 
     reason: str
@@ -44,7 +44,7 @@ class Answers:
         """Take bytes in; what they complete is there afterwards."""
         self._data += data
 
-    def take_status(self) -> bool | Refused | None:
+    def take_status(self) -> bool | ServerRefused | None:
         """True for OKAY, Refused for FAIL, None for need more. Raises WireError on anything else."""
         head = bytes(self._data[:4])
         if len(head) < 4:
@@ -60,7 +60,7 @@ class Answers:
         if reason is None:
             return None
         self._data.clear()
-        return Refused(reason.decode("utf-8", "replace").strip())
+        return ServerRefused(reason.decode("utf-8", "replace").strip())
 
     def take_counted(self) -> bytes | None:
         """A block behind four hex digits of length; None for need more."""

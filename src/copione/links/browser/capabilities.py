@@ -6,12 +6,12 @@ import os
 from typing import Any
 
 from .engines import Installed
-from .kept import Wanted
+from .kept import BrowserSpec
 
 LETTERS_PX = 16  # of a page's letters, as usual
 
 
-def capabilities(wanted: Wanted, found: Installed) -> dict[str, Any]:
+def capabilities(wanted: BrowserSpec, found: Installed) -> dict[str, Any]:
     """For W3C *New Session*. Dialogs of the page are left open, and a page that loads is not waited for: both are watched."""
     asked: dict[str, Any] = {"unhandledPromptBehavior": "ignore", "pageLoadStrategy": "none"}
     if wanted.engine == "webkit":

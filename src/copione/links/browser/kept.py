@@ -15,7 +15,7 @@ from ..limits import SIDE_PX
 MOST = 40  # browsers in one file
 
 
-class Wanted(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+class BrowserSpec(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     """A browser as a device: which engine, how large (CSS pixels), how dense, and what it tells its pages of its user.
 
     `text` is the size of letters, 1.0 as usual; `language` BCP 47. `shown`: in a window of this desktop. `endpoint`: the address of a
@@ -53,7 +53,7 @@ class Wanted(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
 
 
 class _File(msgspec.Struct, forbid_unknown_fields=True):
-    browser: list[Wanted] = []
+    browser: list[BrowserSpec] = []
 
 
 def settings_file() -> Path:
@@ -61,7 +61,7 @@ def settings_file() -> Path:
     return endpoints_file().with_name("browsers.toml")
 
 
-def wanted(path: Path | None = None) -> tuple[Wanted, ...]:
+def wanted(path: Path | None = None) -> tuple[BrowserSpec, ...]:
     """Every browser of a file: the one given, else the user's own, else the one that ships. Raises FileTrouble."""
     own = settings_file()
     place = path or (own if own.exists() else Path(__file__).with_name("browsers.toml"))

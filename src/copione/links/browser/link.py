@@ -15,7 +15,7 @@ from ...model.device import DeviceProfile
 from ...model.errors import AppMissing, CannotDo, DeviceGone, LinkError, NoAnswer, PictureUnsound, TreeUnreadable
 from ...model.gesture import Contact
 from ...model.screen import Element, Flag, Moment, Screen
-from ...screens.web import Page
+from ...screens.web import WebPage
 from ..claims import Claim
 from ..limits import FOR_PICTURE, LOG, PATIENCE_S, PICTURE, Deadline, no_answer, one_line, sound_picture
 from ..link import InstalledApp, Link
@@ -23,12 +23,12 @@ from ..webdriver.remote import Remote
 from ..webdriver.wire import KEYS, capability, key_actions, list_in, picture_in, record_in, touch_actions
 from .capabilities import capabilities
 from .engines import ENGINES, Installed, installed
-from .kept import Wanted
-from .outside import TAP_DP, TAP_S, Outside, held_s
+from .kept import BrowserSpec
+from .outside import TAP_DP, TAP_S, BrowserPopup, held_s
 from .popups import Popup
 from .process import DriverProcess
-from .surroundings import Surroundings, devtools
-from .tab import ASKED, BLANK, Asked, Tab, answer_of
+from .surroundings import BrowserConditions, devtools
+from .tab import ASKED, BLANK, DialogOpened, Tab, answer_of
 
 DRAGGED = frozenset({"slider", "canvas"})
 SCRIPT_MS = 8000  # that a script in a page may take
@@ -37,7 +37,7 @@ SCRIPT_MS = 8000  # that a script in a page may take
 class BrowserLink(Link):
     """See `copione.links.link.Link`. The driver is started at the first command, and again after it died, by `launch`."""
 
-    def __init__(self, wanted: Wanted, clock: Clock | None = None, found: Installed | None = None) -> None:
+    def __init__(self, wanted: BrowserSpec, clock: Clock | None = None, found: Installed | None = None) -> None:
         self.wanted, self.clock = wanted, clock or SystemClock()
         self.engine = ENGINES[wanted.engine]
         self.patience = PATIENCE_S
@@ -46,11 +46,11 @@ class BrowserLink(Link):
         self._process: DriverProcess | None = None
         self._tab: Tab | None = None
         self._profile: DeviceProfile | None = None
-        self._page: Page | None = None  # as last read
+        self._page: WebPage | None = None  # as last read
         self._png = b""
-        self._outside = Outside()
+        self._outside = BrowserPopup()
         self._given = ""  # what a file field was given
-        self._surroundings = Surroundings(wanted, self.engine)
+        self._surroundings = BrowserConditions(wanted, self.engine)
         self._turns = (0, 0)  # of the wheel in this session, all together: WebKit moves by the difference to what it was told last
 
     @property
@@ -109,7 +109,7 @@ class BrowserLink(Link):
         if self._profile is None:
             try:
                 page = self.tab.page(self.patience, settle=False)
-            except Asked:  # the page cannot be asked: as it was wanted, until it can
+            except DialogOpened:  # the page cannot be asked: as it was wanted, until it can
                 return self._described(self.wanted.width, self.wanted.height, self.wanted.density)
             self._profile = self._described(page.screen.width, page.screen.height, page.pixels)
         return self._profile
@@ -178,7 +178,7 @@ class BrowserLink(Link):
             return self._shown(self._outside.popup)
         try:
             page = self._page = self.tab.page(seconds, settle=settle)
-        except Asked:
+        except DialogOpened:
             return self._shown(self._asked())
         except TreeUnreadable as error:
             return Moment(self.clock.wall(), b"", None, error.sentence)
@@ -208,7 +208,7 @@ class BrowserLink(Link):
         known = self._profile or self.wanted
         return known.width, known.height
 
-    def _with_files(self, page: Page) -> Screen:
+    def _with_files(self, page: WebPage) -> Screen:
         """A file field holds what it was given: pages are told the file's name alone."""
         screen = page.screen
         rows = [row for row, kind in page.kinds.items() if kind == "file" and screen.texts[row]]

@@ -7,14 +7,14 @@ from datetime import date
 
 from ...model.errors import LinkError
 from ...model.gesture import Contact
-from ...screens.web import Page
+from ...screens.web import WebPage
 from .popups import Popup, days, dialog, options, other_month
 from .tab import Control, Tab
 
 TAP_S, TAP_DP = 0.4, 12.0  # what opens the choices of a control is a touch no longer, and goes no farther
 
 
-class Outside:
+class BrowserPopup:
     """Of one browser. `popup` is what is shown, None for nothing; `asking`: it is the page's own dialog, and nothing else answers."""
 
     def __init__(self) -> None:
@@ -43,7 +43,7 @@ class Outside:
             self._of = None
         return popup
 
-    def opened(self, tab: Tab, page: Page | None, contacts: Sequence[Contact]) -> bool:
+    def opened(self, tab: Tab, page: WebPage | None, contacts: Sequence[Contact]) -> bool:
         """Was it a tap on a control whose choices the browser shows outside of the page? Then they are shown here."""
         contact = contacts[0]
         (x0, y0), (x1, y1) = contact.begin, contact.end

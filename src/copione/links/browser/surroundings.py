@@ -8,7 +8,7 @@ from ...model.condition import Condition
 from ...model.errors import CannotDo
 from ..webdriver.wire import list_in
 from .engines import Engine
-from .kept import Wanted
+from .kept import BrowserSpec
 from .tab import PAUSE_S, Tab
 
 FITTING = 3  # times that a window is resized until its page is as large as it should be
@@ -19,10 +19,10 @@ NETWORKS = {
 }
 
 
-class Surroundings:
+class BrowserConditions:
     """Of one browser; every session begins with `prepare`."""
 
-    def __init__(self, wanted: Wanted, engine: Engine) -> None:
+    def __init__(self, wanted: BrowserSpec, engine: Engine) -> None:
         self.wanted, self.engine = wanted, engine
         self.wide = False
         self._now = self._at_first()

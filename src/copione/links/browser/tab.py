@@ -13,7 +13,7 @@ from urllib.parse import urlsplit
 
 from ...model.clock import Clock
 from ...model.errors import DeviceGone, LinkError, NoAnswer, TreeUnreadable
-from ...screens.web import Page, read_page
+from ...screens.web import WebPage, read_page
 from ..limits import TREE, WORDS, Deadline
 from ..webdriver.remote import Remote
 from ..webdriver.wire import list_in, record_in, words_in
@@ -80,7 +80,7 @@ class Control:
     chosen: tuple[str, ...]
 
 
-class Asked(Exception):
+class DialogOpened(Exception):
     """The page has opened a dialog of the browser: nothing else is answered until that is."""
 
 
@@ -121,10 +121,10 @@ class Tab:
 
     # reading
 
-    def page(self, seconds: float, *, settle: bool = True) -> Page:
-        """The page, once it is whole and rests, or as it is when that takes too long. Raises Asked, LinkError, TreeUnreadable."""
+    def page(self, seconds: float, *, settle: bool = True) -> WebPage:
+        """The page, once it is whole and rests, or as it is when that takes too long. Raises DialogOpened, LinkError, TreeUnreadable."""
         deadline, begin = Deadline(seconds), self.clock.now()
-        last: Page | None = None
+        last: WebPage | None = None
         certain = not settle or begin - self.acted >= RECENT_S or (self._frames() and not self.stroked)
         if self.stroked and settle:  # what scrolls goes on for a while, and may begin late
             self.clock.sleep(max(0.0, self.acted + STROKE_S - self.clock.now()))
@@ -161,10 +161,10 @@ class Tab:
                 raise
             except LinkError as error:
                 if answer_of(error) == ASKED:
-                    raise Asked from error
+                    raise DialogOpened from error
         return False
 
-    def _read(self, deadline: Deadline) -> Page:
+    def _read(self, deadline: Deadline) -> WebPage:
         self._follow_windows()
         begin = self.clock.now()
         while True:
@@ -179,7 +179,7 @@ class Tab:
                 return read_page(self.told, self.place)
             except LinkError as error:
                 if answer_of(error) == ASKED:
-                    raise Asked from error
+                    raise DialogOpened from error
                 if answer_of(error) in GONE and self._next_window():
                     continue
                 if answer_of(error) not in IN_BETWEEN:
@@ -189,7 +189,7 @@ class Tab:
                     raise TreeUnreadable(f"The page cannot be read: {error.sentence}") from error
                 self.clock.sleep(PAUSE_S)
 
-    def hit(self, x: float, y: float) -> Page | None:
+    def hit(self, x: float, y: float) -> WebPage | None:
         """The page as it is now, with the row that is hit at a point; None if it does not answer within a moment."""
         try:
             told = self.run(_script(_HIT), x, y, most=TREE, seconds=PROBE_S)
@@ -217,7 +217,7 @@ class Tab:
             raise
         except LinkError as error:
             if answer_of(error) == ASKED:
-                raise Asked from error
+                raise DialogOpened from error
             return
         fresh = [each for each in found if each not in self._windows] if self._windows else []
         gone = bool(self._windows) and self._windows[-1] not in found

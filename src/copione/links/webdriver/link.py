@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING, Any
 from ...model.action import Start
 from ...model.clock import Clock, SystemClock
 from ...model.condition import Condition
-from ...model.device import DeviceProfile, Listed, Readiness
+from ...model.device import DeviceProfile, ListedDevice, Readiness
 from ...model.errors import AppMissing, CannotDo, DeviceGone, LinkError, NoAnswer, PictureUnsound, TreeUnreadable
 from ...model.gesture import Contact
 from ...model.screen import Moment, Screen
@@ -39,7 +39,7 @@ from ..link import InstalledApp, Link
 from .remote import Remote, open_http
 from .wire import (
     KEYS,
-    Refused,
+    RemoteRefused,
     capability,
     key_actions,
     list_in,
@@ -291,7 +291,7 @@ class WebDriverLink(Link):
         return self.remote.command(method, command, body, most, seconds or self.patience)
 
 
-def look_up(endpoint: str) -> Listed:
+def look_up(endpoint: str) -> ListedDevice:
     """How an endpoint stands, asked once."""
     from .http import TooMuch, Unreachable
 
@@ -302,8 +302,8 @@ def look_up(endpoint: str) -> Listed:
         name = one_line(capability(value, "name") or endpoint) or endpoint
         states = {"unauthorized": Readiness.UNAPPROVED, "device": Readiness.READY}
         said = Readiness.READY if value.get("ready") is True else states.get(str(value.get("message")), Readiness.OFFLINE)
-        return Listed(endpoint, name, said, driver=True)
-    except (TooMuch, Unreachable, TimeoutError, ValueError, Refused):
-        return Listed(endpoint, endpoint, Readiness.OFFLINE, driver=True)
+        return ListedDevice(endpoint, name, said, driver=True)
+    except (TooMuch, Unreachable, TimeoutError, ValueError, RemoteRefused):
+        return ListedDevice(endpoint, endpoint, Readiness.OFFLINE, driver=True)
     finally:
         http.close()

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Any
 
 from ...model.errors import DeviceGone, LinkError
 from ..limits import MEGABYTE, PATIENCE_S, WORDS, Limit, no_answer, one_line
-from .wire import Refused, record_in, value_of, words_in
+from .wire import RemoteRefused, record_in, value_of, words_in
 
 if TYPE_CHECKING:
     from .http import Http
@@ -96,7 +96,7 @@ class Remote:
         limit, self.silent = Limit(most, seconds), False
         try:
             return value_of(*self._http.send(method, path, body, limit))
-        except Refused as error:
+        except RemoteRefused as error:
             if error.error == "invalid session id":
                 raise SessionLost(f"{self.who} forgot its session.") from error
             if "not connected" in error.message:

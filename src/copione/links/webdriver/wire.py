@@ -18,7 +18,7 @@ from ..limits import one_line
 KEYS = {"Enter": "\ue006", "Backspace": "\ue003", "Delete": "\ue017", "End": "\ue009\ue010"}
 
 
-class Refused(Exception):
+class RemoteRefused(Exception):
     """The remote end answered with an error: its word from the standard, and its message."""
 
     def __init__(self, error: str, message: str) -> None:
@@ -27,7 +27,7 @@ class Refused(Exception):
 
 
 def value_of(status: int, body: bytes) -> Any:
-    """The value of an answer. Raises Refused for an error, ValueError for what is no answer of a remote end.
+    """The value of an answer. Raises RemoteRefused for an error, ValueError for what is no answer of a remote end.
 
     Half characters (lone surrogates, which JSON lets through and no file takes) are replaced.
     """
@@ -41,7 +41,7 @@ def value_of(status: int, body: bytes) -> Any:
     if status >= 400:
         if not isinstance(value, dict) or "error" not in value:
             raise ValueError(f"status {status} without an error")
-        raise Refused(one_line(value["error"], 60), one_line(value.get("message", ""), 300))
+        raise RemoteRefused(one_line(value["error"], 60), one_line(value.get("message", ""), 300))
     return value
 
 

@@ -10,7 +10,7 @@ from itertools import pairwise
 
 from ...model import action as a
 from ...model.outcome import Cause
-from ...model.portrait import Unseen
+from ...model.portrait import NotFound
 from ...model.reading import Said
 from ...model.screen import Element, Flag, Screen
 from ...model.target import Target
@@ -21,7 +21,7 @@ from ...screens.dates import day_of, month_named
 from ...screens.reading import is_wheel, reads
 from ...touch.making import drag, tap
 from ..context import AIMS, StepContext
-from ..evidence import Wanted
+from ..evidence import WantedTarget
 from ..found import Found, Lost
 from ..presence import key_of, keys_of
 from ..scrolling import scroll
@@ -49,20 +49,20 @@ def choose(context: StepContext, action: a.Choose) -> None:
         _from_group(context, action)
 
 
-def _option_of(context: StepContext, action: a.Choose) -> Wanted | None:
+def _option_of(context: StepContext, action: a.Choose) -> WantedTarget | None:
     """The option as it was recorded in its group, to be looked for by itself: flat trees tell of no groups."""
     found = []
     for portrait in context.portraits():
         parts = [e for e in portrait.element.descendants() if fold(e.name) == fold(action.option) and e.has(Flag.CHECKABLE)]
         found += [replace(portrait, row=part.row) for part in parts[:1]]
-    return Wanted(Target("", action.option), tuple(found)) if found and action.target.role == "radiogroup" else None
+    return WantedTarget(Target("", action.option), tuple(found)) if found and action.target.role == "radiogroup" else None
 
 
-def _alone(context: StepContext, action: a.Choose, option: Wanted, found: Found) -> None:
+def _alone(context: StepContext, action: a.Choose, option: WantedTarget, found: Found) -> None:
     if not found.element.has(Flag.CHECKED) and not context.touch(found.element, found.point):
         return
     again = context.finder.now(option)
-    if isinstance(again, Unseen) or not again.element.has(Flag.CHECKABLE):
+    if isinstance(again, NotFound) or not again.element.has(Flag.CHECKABLE):
         context.stuck(Cause.NOT_READ, "whether it is chosen cannot be read")
         return
     on = again.element.has(Flag.CHECKED)
@@ -90,7 +90,7 @@ def _from_group(context: StepContext, action: a.Choose) -> None:
             return
     again = context.again()
     if again is None:
-        if not context.trouble and isinstance(context.finder.now(Wanted(Target("", action.option), ())), Unseen):
+        if not context.trouble and isinstance(context.finder.now(WantedTarget(Target("", action.option), ())), NotFound):
             context.notes.append("its choices closed after the tap, so that what is chosen could not be read")
         else:
             context.stuck(Cause.NOT_READ, context.trouble or "what is chosen cannot be read after the tap")

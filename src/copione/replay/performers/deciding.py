@@ -6,7 +6,7 @@ from ...model import action as a
 from ...model.number import first_number, signs_in
 from ...model.outcome import Cause, Outcome
 from ...model.portrait import Sighting
-from ...model.reading import InNumber, Said, Went
+from ...model.reading import BranchTaken, InNumber, Said
 from ...model.relation import Between, Compares, IsNotShown, IsShown, LooksAsRecorded, Relation
 from ...model.screen import Element
 from ...recognition.evidence import visible
@@ -35,7 +35,7 @@ def when_value(context: StepContext, action: a.WhenValue) -> None:
     numeric = isinstance(action.relation, Between | Compares)
     so = action.relation.fits(InNumber(first_number(action.value, signs_in(action.value)), action.value) if numeric else Said(action.value))
     said = "a value that is not told" if context.secret else f"“{action.value}”"
-    context.reading = Went(f"{asked.value} is {said}", so)
+    context.reading = BranchTaken(f"{asked.value} is {said}", so)
 
 
 def when_device(context: StepContext, action: a.WhenDevice) -> None:
@@ -44,20 +44,20 @@ def when_device(context: StepContext, action: a.WhenDevice) -> None:
     screen = context.watch.moment.screen
     width = screen.width if screen is not None else device.width
     so = action.fact.holds(device, width)
-    context.reading = Went(action.fact.said(device, width), so)
+    context.reading = BranchTaken(action.fact.said(device, width), so)
 
 
 def repeat(context: StepContext, action: a.Repeat) -> None:
     """So many turns."""
     context.turns = a.turns(action.times)
-    context.reading = Went(f"{context.turns} turn{'' if context.turns == 1 else 's'}", context.turns > 0)
+    context.reading = BranchTaken(f"{context.turns} turn{'' if context.turns == 1 else 's'}", context.turns > 0)
 
 
 def for_each(context: StepContext, action: a.ForEach) -> None:
     """A turn for each row."""
     rows = context.plan.tables.get(action.table, ())
     context.turns = len(rows)
-    context.reading = Went(f"{len(rows)} row{'' if len(rows) == 1 else 's'}", bool(rows))
+    context.reading = BranchTaken(f"{len(rows)} row{'' if len(rows) == 1 else 's'}", bool(rows))
 
 
 def perform_scene(context: StepContext, action: a.Perform) -> None:
@@ -66,7 +66,7 @@ def perform_scene(context: StepContext, action: a.Perform) -> None:
 
 
 def _decide(context: StepContext, relation: Relation) -> None:
-    """Leaves `Went`, or is stuck where it cannot be told whether it holds."""
+    """Leaves `BranchTaken`, or is stuck where it cannot be told whether it holds."""
     what = context.step.action.targets()[0].words().replace('"', "“", 1).replace('"', "”", 1)
 
     def attempt(last: bool) -> bool | None:
@@ -76,7 +76,7 @@ def _decide(context: StepContext, relation: Relation) -> None:
         if context.outcome is Outcome.STUCK:
             return False if last else None
         if so or last:
-            context.reading = Went(f"{what} {said}", so)
+            context.reading = BranchTaken(f"{what} {said}", so)
         return True if so or last else None
 
     context.watch.look()
