@@ -31,7 +31,7 @@ from copione.language import refactor
 from copione.language.assist import CompletionContext, suggestions
 from copione.language.document import formatted, parse
 from copione.language.folding import stretches
-from copione.language.whole import DocumentContext, whole_problems
+from copione.language.script_problems import DocumentContext, script_problems
 from copione.links.adb.link import AdbLink
 from copione.links.adb.server import AdbServer
 from copione.links.bench import Bench
@@ -136,7 +136,7 @@ def script() -> Iterator[Target_]:
             problem.pointed()
         formatted(said)
         stretches(document)
-        whole_problems(document, DocumentContext(Library({OWN: document.script})))
+        script_problems(document, DocumentContext(Library({OWN: document.script})))
         line = chance.randrange(1, len(document.lines) + 1)
         column = chance.randrange(len(document.lines[line - 1].text) + 1)
         suggestions(document.lines[line - 1].text, column, CompletionContext(('button "Save"',)))

@@ -226,13 +226,13 @@ class Told(unittest.TestCase):
         claims = "with a width of 320 dp or less (others from 400 dp); or with a height of 500 dp or less (others from 800 dp); "
         self.assertIn(claims + "or with a density of 120 dpi or less (others from 320 dpi). With one", found.sentence)
         self.assertIn("A device with a width of 320 dp or less that is not with a height of 500 dp or less", found.sentence)
-        self.assertEqual(found.rules[0].tests[0].told(), {"trait": "width", "test": "at most", "value": 320.0, "gap": [320.0, 400.0]})
+        self.assertEqual(found.rules[0].tests[0].to_dict(), {"trait": "width", "test": "at most", "value": 320.0, "gap": [320.0, 400.0]})
         (first, *_) = apart([TraitSubject("s", small)], others, likely=("language",)).rules
-        self.assertEqual(first.tests[0].told(), {"trait": "language", "test": "one of", "value": "he", "gap": []})
+        self.assertEqual(first.tests[0].to_dict(), {"trait": "language", "test": "one of", "value": "he", "gap": []})
         rule = apart([TraitSubject("a", {"build": ("", (2, 5))})], [TraitSubject("b", {"build": ("", (2, 4))})]).rules[0]
-        self.assertEqual(rule.tests[0].told()["gap"], ["2.5", "2.4"])
+        self.assertEqual(rule.tests[0].to_dict()["gap"], ["2.5", "2.4"])
         three = apart([TraitSubject(each, {"language": each}) for each in ("he", "fr")], others).rules[0].tests[0]
-        self.assertEqual((three.told()["value"], three.fits("en"), three.fits(None)), (["fr", "he"], False, None))
+        self.assertEqual((three.to_dict()["value"], three.fits("en"), three.fits(None)), (["fr", "he"], False, None))
         for width, fits in ((None, None), (319.0, True), (320.0, True), (399.9, None), (400.0, False), (900.0, False)):
             self.assertIs(found.rules[0].tests[0].fits(width), fits)
 

@@ -8,7 +8,7 @@ from copione.comparison.finding import sides_of
 from copione.comparison.findings import findings, fold_case
 from copione.comparison.lanes import Lane, lay
 from copione.comparison.standing import FindingStanding
-from copione.comparison.telling import told
+from copione.comparison.telling import to_dict
 from copione.model.address import Address, AddressPart
 from copione.model.deviation import Deviation
 from copione.model.device import DeviceProfile
@@ -185,7 +185,7 @@ class Causes(unittest.TestCase):
         lanes = lay([lane(ALDER, *fine), lane(WREN, *stuck), lane(PLATEAU), lane(MOTH, *fine)], "Alder 5")
         (finding,) = findings(lanes)
         self.assertEqual(
-            told(finding, FindingStanding(finding, "no room", True)),
+            to_dict(finding, FindingStanding(finding, "no room", True)),
             {
                 "kind": "stuck",
                 "about": "missing",
@@ -199,7 +199,7 @@ class Causes(unittest.TestCase):
                 "sentence": "“Save” is missing on Wren mini",
                 "reason": "so",
                 "apart": [{"trait": "text size", "test": "at least", "value": 1.3, "gap": [1.3, 1.0]}],
-                "or": told(finding)["or"],
+                "or": to_dict(finding)["or"],
                 "but": "",
                 "explained": False,
                 "said": finding.apart,
@@ -210,8 +210,8 @@ class Causes(unittest.TestCase):
                 "allowed": "no room",
             },
         )
-        self.assertEqual((told(finding)["new"], told(finding)["allowed"]), (False, ""))
-        self.assertEqual([rule[0]["trait"] for rule in told(finding)["or"]][:1], ["width"])
+        self.assertEqual((to_dict(finding)["new"], to_dict(finding)["allowed"]), (False, ""))
+        self.assertEqual([rule[0]["trait"] for rule in to_dict(finding)["or"]][:1], ["width"])
         self.assertIn("What sets them apart cannot be told", finding.apart)
         self.assertEqual((finding.outcome, finding.flag, fold_case("Save_the-Date 2")), (Outcome.STUCK, "stuck", "savethedate2"))
         take = TakeName("Wren mini", 1)

@@ -4,7 +4,7 @@ from dataclasses import replace
 
 from copione.language.document import formatted, parse
 from copione.language.printer import script_text, step_words
-from copione.language.whole import DocumentContext, whole_problems
+from copione.language.script_problems import DocumentContext, script_problems
 from copione.model import action as a
 from copione.model import fact as f
 from copione.model import relation as r
@@ -49,7 +49,7 @@ def remarks(text: str, **known: object) -> list[str]:
     document = parse(text)
     scripts = {OWN: document.script, "common.copione": parse(COMMON).script}
     told = DocumentContext(Library(scripts), **known)  # type: ignore[arg-type]
-    return [f"{p.line}:{p.column} {p.message}" for p in (*document.problems, *whole_problems(document, told))]
+    return [f"{p.line}:{p.column} {p.message}" for p in (*document.problems, *script_problems(document, told))]
 
 
 class Saying(unittest.TestCase):
@@ -173,7 +173,7 @@ class Structure(unittest.TestCase):
             with self.subTest(problem):
                 self.assertIn(problem, remarks(text, columns={"hives.csv": ("hive",)}))
         document = parse('script "a"\nscene "Sign in"\nscene "b"\nperform "Sing in"\n')
-        (problem,) = whole_problems(document, DocumentContext(Library({OWN: document.script})))
+        (problem,) = script_problems(document, DocumentContext(Library({OWN: document.script})))
         self.assertEqual(problem.near, "Sign in")
 
     def test_many_times_performed_is_told_before_it_is_run(self) -> None:

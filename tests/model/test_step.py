@@ -8,7 +8,7 @@ from copione.model.reading import Counted, Said
 from copione.model.relation import Between, CountBound, HasItems, Matches, Reads, ReadsLike, Tolerance
 from copione.model.step import Scene, Script, Step
 from copione.model.target import Target
-from copione.model.wanting import wants
+from copione.model.unbound_variables import wants
 from copione.model.words import InvalidValue, UnknownVariable, fill
 
 FIELD = Target("field", "Notes")

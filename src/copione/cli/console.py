@@ -10,7 +10,7 @@ from typing import Any
 
 from ..comparison.lanes import Lanes
 from ..comparison.standing import Assessed
-from ..comparison.telling import told
+from ..comparison.telling import to_dict
 from ..model.outcome import Outcome, Result
 from ..model.reading import BranchTaken
 from ..model.remark import Remark
@@ -95,7 +95,7 @@ class Console:
 def print_findings(known: Assessed) -> None:
     """One object of JSON for each finding and remark, those first that are worst."""
     for each in known.standing:
-        put_out(json_text({"finding": told(each.finding, each)}))
+        put_out(json_text({"finding": to_dict(each.finding, each)}))
 
 
 def print_table(lanes: Lanes, known: Assessed, folder: Path) -> None:

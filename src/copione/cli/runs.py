@@ -41,15 +41,15 @@ def compare(context: click.Context, earlier: Path, later: Path, as_json: bool) -
     """Compare two runs of a script: what is new in LATER, what is gone, and which steps ended differently.
 
     Exit code 3 if anything is worse."""
-    from ..comparison.telling import told
+    from ..comparison.telling import to_dict
     from ..engine.comparing import compared
 
     found = compared(earlier, later)
     if as_json:
         for each in found.new:
-            click.echo(json_text({"new": told(each.finding, each)}))
+            click.echo(json_text({"new": to_dict(each.finding, each)}))
         for finding in found.gone:
-            click.echo(json_text({"gone": told(finding)}))
+            click.echo(json_text({"gone": to_dict(finding)}))
         for change in found.changes:
             click.echo(json_text({"otherwise": _told(change)}))
     else:

@@ -75,8 +75,8 @@ class Test:
         """How the passing devices are, where it is a number: `up to 115 %`."""
         return f"{'from' if self.relation == 'at most' else 'up to'} {self._trait.said(self.gap[1])}" if self.gap is not None else ""
 
-    def told(self) -> dict[str, object]:
-        """As plain values."""
+    def to_dict(self) -> dict[str, object]:
+        """Plain values, as JSON has them."""
         values = [_told(value) for value in self.values]
         gap = [_told(value) for value in self.gap] if self.gap is not None else []
         return {"trait": self.trait, "test": self.relation, "value": values[0] if len(values) == 1 else values, "gap": gap}

@@ -10,13 +10,13 @@ from .finding import Finding
 from .standing import FindingStanding
 
 
-def told(finding: Finding, standing: FindingStanding | None = None) -> dict[str, Any]:
+def to_dict(finding: Finding, standing: FindingStanding | None = None) -> dict[str, Any]:
     """Its kind, where, on which devices, and what sets those apart.
 
     `apart` is the plainest rule, `but` a device that breaks it, `or` are others that would do.
     """
     apart = finding.sides.apart
-    rules = [[test.told() for test in rule.tests] for rule in apart.rules]
+    rules = [[test.to_dict() for test in rule.tests] for rule in apart.rules]
     return {
         "kind": finding.kind.value,
         "about": finding.about,

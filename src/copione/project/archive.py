@@ -26,8 +26,8 @@ from ..model.remark import Remark
 from ..model.screen import Moment
 from ..model.secrecy import Redactor
 from ..model.take import TakeName
-from .blanks import Blanks
 from .cleaning import clean_file, clean_folder, clean_trees
+from .redaction import Blanks
 from .remarks import KEPT, read_remarks
 from .results import ResultReader, result_record
 

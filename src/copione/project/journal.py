@@ -28,9 +28,9 @@ from ..model.screen import Moment, Screen
 from ..model.secrecy import Redactor
 from ..model.step import Step
 from ..model.target import Naming, Target
-from .blanks import Blanks
 from .cleaning import clean_file
 from .portraits import OLD_GRIP, portrait_from, screen_from, screen_record
+from .redaction import Blanks
 
 JOURNAL = "journal.jsonl"
 NOT_DONE = ""  # of a recording that was thrown away, and brought back

@@ -10,14 +10,14 @@ from pathlib import Path
 from ..files.writing import NO_FILE, FileVersion
 from ..language.document import Document
 from ..language.problems import Problem
-from ..language.whole import DocumentContext, whole_problems
+from ..language.script_problems import DocumentContext, script_problems
 from ..model.action import Append, ForEach, Type
 from ..model.formula import BRACED, names_in
 from ..model.library import OWN, Library
 from ..model.screen import Flag
 from ..model.secrecy import SHORTEST, Redactor, too_short
 from ..model.step import Need, Script, Step
-from ..model.wanting import wants
+from ..model.unbound_variables import wants
 from .data import Row
 from .portraits import Portraits
 from .secrets import from_environment
@@ -187,4 +187,4 @@ class Loaded:
         """Problems, and hints beside them, in the order of the lines."""
         given: Collection[str] = {*self.rows[0], *self.secrets, *self.values, *(self.secret_names if asking else ())}
         known = DocumentContext(self.library, self.broken, self._columns, self.no_tables, given, self.elsewhere)
-        return tuple(sorted((*self.document.problems, *whole_problems(self.document, known)), key=lambda p: (p.line, p.column)))
+        return tuple(sorted((*self.document.problems, *script_problems(self.document, known)), key=lambda p: (p.line, p.column)))

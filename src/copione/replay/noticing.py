@@ -20,7 +20,7 @@ from ..model.address import Address
 from ..model.likeness import is_another
 from ..model.remark import Remark, RemarkKind
 from ..model.take import TakeName
-from .passing import SAME_PLACE, Passing, may_pass, same_page, seen_of
+from .transient import SAME_PLACE, Passing, may_pass, same_page, seen_of
 from .viewing import Showing, Viewer
 
 LOG = logging.getLogger(__name__)

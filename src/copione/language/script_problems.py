@@ -10,7 +10,7 @@ from ..model.action import ForEach, Perform, Whenever
 from ..model.formula import names_in
 from ..model.library import OWN, Library, ScenePlace
 from ..model.step import Need, Scene, Step
-from ..model.wanting import kept, wants
+from ..model.unbound_variables import kept, wants
 from ..model.words import BRACED
 from .document import Document
 from .lines import Header
@@ -37,7 +37,7 @@ class DocumentContext:
     performed_elsewhere: Collection[str] = ()
 
 
-def whole_problems(document: Document, known: DocumentContext) -> tuple[Problem, ...]:
+def script_problems(document: Document, known: DocumentContext) -> tuple[Problem, ...]:
     """Problems and hints of the whole, in the order of the lines."""
     return tuple(sorted(_Reader(document, known).problems(), key=lambda p: (p.line, p.column)))
 
