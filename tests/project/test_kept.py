@@ -154,25 +154,6 @@ class Journals(FolderCase):
             file.write_text("{}", "utf-8")
         self.assertEqual([len(step.portraits) for step in unfinished(self.folder)[0].steps], [0, 0], "steps stay without their portraits")
 
-    def test_an_older_journal(self) -> None:
-        journal = self.journal()
-        journal.close()
-        path, seen = journal.folder / JOURNAL, next(journal.folder.glob("*.json")).stem
-        steps = []
-        for uid, target in enumerate(
-            ('button "Save"', ["button", "Save", ["list", "Hives", None]], {"role": "button", "naming": "nonsense"}), 1
-        ):
-            portraits = [[target, seen, 2, "", -1.0, "", None]]
-            steps.append({"uid": uid, "scene": "One", "step": 'tap button "Save"', "portraits": portraits, "shot": "", "mark": []})
-            steps[-1] |= {"scrolled": False, "bars": 2, "doubt": Doubt.IDLE.value}
-        lines = [{"app": "a", "started": 1.0}, {"order": [1, 2, 3], "scene": "One", "new": steps}]
-        path.write_text("".join(json.dumps(line) + "\n" for line in lines), "utf-8")
-        found = unfinished(self.folder)[0].steps
-        targets = [[target for target, _ in step.portraits] for step in found]
-        save = Target("button", "Save")
-        self.assertEqual(targets, [[save], [replace(save, inside=Target("list", "Hives"))], []])
-        self.assertEqual((found[0].doubt, found[0].portraits[0][1].grip), (Doubt.IDLE, False))
-
 
 class Runs(FolderCase):
     def run_of(self, *results: object, script: str = "Spring") -> Path:

@@ -7,7 +7,7 @@ from pathlib import Path
 from copione.files.reading import FileKind, read_text
 from copione.files.writing import write_whole
 from copione.language.document import parse
-from copione.model.action import SetTo, Tap
+from copione.model.action import SetTo
 from copione.model.address import Address
 from copione.model.errors import FileTrouble
 from copione.model.geometry import Box
@@ -184,22 +184,6 @@ class Archive(FolderCase):
         for reading in (Said("6"), Said("on"), InState(State.NOT_SELECTED), Counted(0), Looked(0.25, ", larger"), None):
             result = replace(self.RESULT, reading=reading)
             self.assertEqual(ResultReader().result(json.loads(json.dumps(result_record(result)))), result)
-
-    def test_an_older_archive_still_opens(self) -> None:
-        old = {
-            "number": 3,
-            "line": 9,
-            "outcome": "stuck",
-            "scene": "One",
-            "step": 'tap button "Save"',
-            "verb": "tap",
-            "target": 'button "Save"',
-        }
-        old |= {"by": "role and name and id", "reason": "covered by the keyboard", "read": "6", "box": [1, 2, 3, 4], "seconds": 0.5}
-        result = ResultReader().result(old)
-        self.assertEqual((result.address, result.action, result.read), (Address.of(9), Tap(Target("button", "Save")), "6"))
-        self.assertEqual((result.evidence, result.reason), ((Evidence.ROLE_AND_NAME, Evidence.ID), "covered by the keyboard"))
-        self.assertIsNone(ResultReader().result({**old, "step": "wave a hand"}).action)
 
     def test_a_run_cut_short_is_read_up_to_its_last_whole_line(self) -> None:
         run = RunWriter(self.folder, "Spring", "text", "bees", ["Alder 5"])

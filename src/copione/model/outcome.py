@@ -85,7 +85,7 @@ class Cause(Enum):
     NOT_ENTERED = "in a block that was not entered"
     NEVER_CAME = "what was to be brought about by repeating did not come about"
     OTHER_WAY = "done by another way than recorded"
-    OTHER = "as an older archive words it"
+    TOO_MANY = "more steps than a take may have"
 
 
 @dataclass(frozen=True)

@@ -118,14 +118,16 @@ class Matches(Relation):
     pattern: str = text(Text.PATTERN)
 
     def __post_init__(self) -> None:
+        import regex  # it knows a time limit, which Python's own does not
+
         try:
-            re.compile(BRACED.sub("x", self.pattern))
-        except (re.error, OverflowError, RecursionError) as error:
+            regex.compile(BRACED.sub("x", self.pattern))
+        except (regex.error, OverflowError, RecursionError) as error:
             raise InvalidValue(f"This is not a valid regular expression: {error}.", self.pattern, "a regular expression") from error
 
     def fits(self, reading: Reading) -> bool:
         """Is it found in what was read? Raises InvalidValue for an expression that takes too long over it."""
-        import regex  # it knows a time limit, which Python's own does not
+        import regex
 
         try:
             return regex.search(self.pattern, reading.words, timeout=MATCH_S) is not None

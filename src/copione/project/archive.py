@@ -6,7 +6,6 @@ import contextlib
 import json
 import threading
 import time
-from collections import Counter
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from concurrent.futures import Future, ThreadPoolExecutor
 from dataclasses import asdict, dataclass, field
@@ -243,7 +242,7 @@ class _TakeEntry:
     row: int
     values: dict[str, str]
     build: str = ""
-    which: int = 0  # older archives count by themselves
+    which: int = 1  # of several devices of that name
 
 
 @dataclass(frozen=True)
@@ -280,15 +279,14 @@ def read_run(folder: Path) -> RunRecord:
     """A run, whole or cut short: every line of steps.jsonl that was written whole. Raises FileTrouble."""
     try:
         told = msgspec.json.decode(read_bytes(folder / "run.json", FileKind.RECORD), type=_RunFile)
-        reader, takes, seen = ResultReader(), [], Counter[tuple[str, int]]()
+        reader, takes = ResultReader(), []
         if not 0 <= told.started < LATEST or not 0 <= (told.seconds or 0) < LATEST:
             raise ValueError("a time that is none")
         for entry in told.takes:
             device = entry.device
             if min(device.dpi, device.width_px, device.height_px) <= 0:
                 raise ValueError("a screen without a size")
-            seen[device.name, entry.row] += 1
-            name = TakeName(device.name, entry.row, entry.which or seen[device.name, entry.row])
+            name = TakeName(device.name, entry.row, entry.which)
             place = inside(folder / "takes", entry.folder)
             takes.append(TakeRecord(place, name, device, entry.values, entry.build, _results(place, reader)))
         order = {name: place for place, name in enumerate(told.devices)}

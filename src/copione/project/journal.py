@@ -18,7 +18,7 @@ import msgspec
 from ..files.naming import claimed, inside
 from ..files.reading import DAMAGED, FileKind, read_bytes, read_lines, trouble
 from ..files.writing import write_whole
-from ..language.parser import parse_line, parse_target
+from ..language.parser import parse_line
 from ..language.printer import step_words
 from ..model.doubt import Doubt
 from ..model.errors import FileTrouble
@@ -29,7 +29,7 @@ from ..model.secrecy import Redactor
 from ..model.step import Step
 from ..model.target import Naming, Target
 from .cleaning import clean_file
-from .portraits import OLD_GRIP, portrait_from, screen_from, screen_record
+from .portraits import portrait_from, screen_from, screen_record
 from .redaction import Blanks
 
 JOURNAL = "journal.jsonl"
@@ -98,13 +98,8 @@ def _target_record(target: Target) -> dict[str, Any]:
     return {name: value for name, value in record.items() if value != ""}
 
 
-def _target_from(record: Any) -> Target | None:
-    """From what `_target_record` gives, or from a list or a target's words, as older journals have it."""
-    if isinstance(record, str):
-        return parse_target(record.removesuffix(OLD_GRIP))
-    if isinstance(record, list):
-        role, name, inside = record
-        return Target(str(role), str(name), _target_from(inside) if inside else None)
+def _target_from(record: Mapping[str, Any]) -> Target:
+    """From what `_target_record` gives."""
     part = Box(*map(float, record["part"])) if "part" in record else None
     holder = _target_from(record["inside"]) if "inside" in record else None
     naming = Naming(record.get("naming", ""))
@@ -341,21 +336,19 @@ def _kept(record: dict[str, Any], folder: Path, screens: dict[str, Screen]) -> J
     if not isinstance(item, Step):
         return None
     portraits: list[tuple[Target, Portrait]] = []
-    for key, stem, row, value, share, picture, part, *grip in record["portraits"]:
-        held = bool(grip and grip[0]) or (isinstance(key, str) and key.endswith(OLD_GRIP))
-        told = {"row": row, "scene": record["scene"], "picture": picture, "value": value, "share": share, "part": part, "grip": held}
+    for key, stem, row, value, share, picture, part, grip in record["portraits"]:
+        told = {"row": row, "scene": record["scene"], "picture": picture, "value": value, "share": share, "part": part, "grip": bool(grip)}
         try:
             if stem not in screens:
                 screens[stem] = screen_from(msgspec.json.decode(read_bytes(inside(folder, f"{stem}.json"), FileKind.TREE)))
             target, portrait = _target_from(key), portrait_from(screens[stem], told)
         except (FileTrouble, *DAMAGED):
             continue
-        if target is not None:
-            portraits.append((target, portrait))
+        portraits.append((target, portrait))
     mark = tuple((float(x), float(y)) for x, y in record["mark"])
     others = [_kept(other, folder, screens) for other in record.get("others", [])]
     doubt = str(record.get("doubt", ""))
-    known = next((each for each in Doubt if doubt in (each.name.lower(), each.value)), None)  # older journals have the words
+    known = next((each for each in Doubt if doubt == each.name.lower()), None)
     rest = str(record["shot"]), mark, bool(record["scrolled"]), int(record["bars"]), known, tuple(o for o in others if o is not None)
     return JournalStep(int(record["uid"]), str(record["scene"]), item, tuple(portraits), *rest)
 

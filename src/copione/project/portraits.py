@@ -23,7 +23,6 @@ from ..model.secrecy import Redactor
 FORMAT = 1
 MOST_FLAGS = (1 << 30) - 1
 LEARNED = ("device", "build", "locale")  # where a portrait was found that was learned in a trial
-OLD_GRIP = " handle"  # at the end of a key: how files were written before grips stood under their target
 Portraits = dict[str, tuple[Portrait, ...]]
 
 
@@ -131,14 +130,14 @@ class _PortraitRecord:
     scrolled: bool = False
 
 
-def portrait_from(screen: Screen, record: Mapping[str, Any], grip: bool = False) -> Portrait:
+def portrait_from(screen: Screen, record: Mapping[str, Any]) -> Portrait:
     """Raises one of `files.DAMAGED` on a record that is not one of that screen."""
     told = msgspec.convert(record, _PortraitRecord)
     if not 0 <= told.row < len(screen):
         raise ValueError("row")
     part = Box(*told.part) if told.part is not None else None
     found = told.device, told.build, told.locale
-    return Portrait(screen, told.row, told.scene, told.picture, told.value, told.share, part, grip or told.grip, *found, told.scrolled)
+    return Portrait(screen, told.row, told.scene, told.picture, told.value, told.share, part, told.grip, *found, told.scrolled)
 
 
 def load_portraits(path: Path) -> Portraits:
@@ -163,12 +162,7 @@ def portraits_in(data: bytes, path: Path) -> Portraits:
         screens = {name: screen_from(screen) for name, screen in record["screens"].items()}
         found: Portraits = {}
         for key, entries in record["targets"].items():
-            portraits = []
-            of, grip = (key.removesuffix(OLD_GRIP), True) if key.endswith(OLD_GRIP) else (key, False)
-            for e in entries:
-                screen = screens[e["screen"]]
-                portraits.append(portrait_from(screen, e, grip))
-            found[of] = (*found.get(of, ()), *portraits)
+            found[key] = tuple(portrait_from(screens[entry["screen"]], entry) for entry in entries)
         return found
     except DAMAGED as error:
         raise FileTrouble(

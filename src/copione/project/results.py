@@ -106,11 +106,8 @@ def _reading(record: Mapping[str, Any]) -> Reading | None:
     return Said(words) if words else None
 
 
-_LONGEST_FIRST = sorted(Evidence, key=lambda evidence: -len(evidence.value))
-
-
 class ResultReader:
-    """Results from plain values, those of older archives too. What a step's words mean is found out once for all of a run's takes."""
+    """Results from plain values. What a step's words mean is found out once for all of a run's takes."""
 
     def __init__(self) -> None:
         self._actions: dict[str, Action | None] = {}
@@ -124,13 +121,13 @@ class ResultReader:
         box = record.get("box")
         return Result(
             number=int(record["number"]),
-            address=Address.parse(str(record["address"])) if "address" in record else Address.of(int(record.get("line", 0))),
+            address=Address.parse(str(record["address"])),
             scene=str(record.get("scene", "")),
             step=words,
             target=str(record.get("target", "")),
             outcome=Outcome(record["outcome"]),
             action=self._actions[words],
-            evidence=_evidence(record),
+            evidence=tuple(Evidence(value) for value in record.get("evidence", ())),
             seconds=float(record.get("seconds", 0.0)),
             why=_reason(record),
             reading=_reading(record),
@@ -153,27 +150,9 @@ class ResultReader:
         )
 
 
-def _evidence(record: Mapping[str, Any]) -> tuple[Evidence, ...]:
-    if "evidence" in record:
-        return tuple(Evidence(value) for value in record["evidence"])
-    said = str(record.get("by", ""))  # of an older archive, in words
-    found = []
-    for each in _LONGEST_FIRST if said else ():
-        place = said.find(each.value)
-        if place >= 0:
-            found.append((place, each))
-            said = said.replace(each.value, " " * len(each.value), 1)
-    return tuple(each for _, each in sorted(found, key=lambda pair: pair[0]))
-
-
 def _reason(record: Mapping[str, Any]) -> Reason | None:
     words = str(record.get("reason", ""))
-    if not words:
-        return None
-    name = str(record.get("cause", "")).upper()
-    if name in Cause.__members__:
-        return Reason(Cause[name], words, str(record.get("about", "")))
-    return Reason(Cause.OTHER, words, words)
+    return Reason(Cause[str(record["cause"]).upper()], words, str(record.get("about", ""))) if words else None
 
 
 def _obstacle(record: Mapping[str, Any]) -> Obstacle | None:

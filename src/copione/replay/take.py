@@ -92,7 +92,7 @@ class Take:
 
     def _too_many(self, step: Step, where: Position) -> None:
         """Nothing more is done: what is kept of a take has to be read again."""
-        why = Reason(Cause.OTHER, TOO_MANY, TOO_MANY)
+        why = Reason(Cause.TOO_MANY, TOO_MANY)
         self._keep(not_done(0, where, step, Outcome.STUCK, why), step)
         self._course.after = Reason(Cause.AFTER, f"after step {self._course.number} was stuck", str(where.address(step)))
 
