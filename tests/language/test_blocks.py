@@ -140,9 +140,9 @@ class Structure(unittest.TestCase):
         table = {
             scene("repeat 2 times", 'note "x"'): "3:1 This repeat has no end in its scene.",
             scene('note "x"', "end"): "4:1 No block is open that could end here.",
-            scene('note "x"', "otherwise"): "4:1 There is no when above this otherwise.",
-            scene("repeat 2 times", "otherwise", "end"): "4:1 Only a when has an otherwise: the block that is open here begins in line 3.",
-            scene("when device is a tablet", "otherwise", "otherwise", "end"): "5:1 The when in line 3 has an otherwise already.",
+            scene('note "x"', "otherwise"): "4:1 This `otherwise` has no `when` above it.",
+            scene("repeat 2 times", "otherwise", "end"): "4:1 Only a `when` can have an `otherwise`; the block that is open here starts in line 3.",
+            scene("when device is a tablet", "otherwise", "otherwise", "end"): "5:1 The `when` in line 3 already has an `otherwise`.",
             scene("repeat 5000 times", "end"): "3:8 A block cannot be repeated 5000 times.",
             scene(*["repeat 2 times"] * 60, *["end"] * 60): "43:1 Blocks stand within one another more than 40 deep: "
             "make scenes of the inner ones.",
@@ -162,8 +162,8 @@ class Structure(unittest.TestCase):
             'script "a"\nscene "A"\nperform "A"\n': "3:9 A performs A: that never ends.",
             'script "a"\nscene "A"\nnote "1"\nscene "A"\nscene "C"\nperform "A"\n': "6:9 2 scenes are called A: give one another name.",
             'script "a"\nscene "A"\nfor each row of "hvies.csv"\nend\n': "3:17 There is no table hvies.csv in the project's data.",
-            'script "a"\nscene "A"\ntype {secret} into field "x"\n': "3:6 Nobody gives {secret}: "
-            "add a column to the data, or say needs secret above the scenes.",
+            'script "a"\nscene "A"\ntype {secret} into field "x"\n': "3:6 {secret} has no value: "
+            "add a column to the data, or write `needs secret` above the scenes.",
             'script "a"\nneeds idle\nscene "A"\n': "2:7 Nothing uses idle.",
             'script "a"\nscene "A" with {x}\nnote "{x}"\n': "2:7 Nothing performs A.",
             'script "a"\nscene "A" with {x}\nnote "y"\nscene "B"\nperform "A" with 1\n': "2:16 Nothing in A uses x.",

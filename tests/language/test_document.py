@@ -159,7 +159,7 @@ class Problems(unittest.TestCase):
         "press sideways": (11, "sideways does not fit here.", ""),
         'tap button "a" "b"': (20, '"b" does not fit here.', ""),
         'set slider "B" to "four"': (23, "four is not a number.", ""),
-        'check text "a" matches "("': (28, "This is not a valid regular expression: missing ), unterminated subpattern at position 0.", ""),
+        'check text "a" matches "("': (28, "This is not a valid regular expression: missing ) at position 1.", ""),
         'draw on canvas "c" path "hello"': (29, "hello is no path. One looks like M .2 .2 L .8 .6.", ""),
         'check text "a" is between 5 and 3': (37, "The range ends before it begins.", ""),
         'pinch canvas "c" by 0': (25, "A pinch factor must be above 0.", ""),

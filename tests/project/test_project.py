@@ -120,7 +120,7 @@ class Projects(FolderCase):
         write_whole(self.folder / "data" / "hives.csv", b"hive,frame,note\na,b,c\n")
         write_whole(self.folder / "scripts" / script.name, script.read_bytes())
         problems = Project(self.folder).load(self.folder / "scripts" / script.name).problems()
-        said = "Nobody gives {frames}: add a column to the data, or say needs frames above the scenes."
+        said = "{frames} has no value: add a column to the data, or write `needs frames` above the scenes."
         self.assertEqual({p.message for p in problems}, {said})
         self.assertEqual({p.near for p in problems}, {"frame"})
 

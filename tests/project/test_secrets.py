@@ -227,7 +227,7 @@ class Environment(unittest.TestCase):
         with mock.patch.dict(os.environ, {**mine, "XDG_CONFIG_HOME": str(folder)}):
             loaded = Project(folder).load(folder / "a.copione")
             self.assertEqual((loaded.secrets, loaded.values, loaded.takes[0]["user"]), ({}, {}, "anna"))
-            self.assertIn("Nobody gives {AWS_SECRET_ACCESS_KEY}", " ".join(p.message for p in loaded.problems()))
+            self.assertIn("{AWS_SECRET_ACCESS_KEY} has no value", " ".join(p.message for p in loaded.problems()))
             (folder / "copione").mkdir()
             (folder / "copione" / "environment.toml").write_text('allowed = ["KEY", "LANG"]\n', "utf-8")
             with mock.patch.dict(os.environ, {"COPIONE_TOKEN": "mmmm"}):

@@ -33,7 +33,7 @@ class Ending(RunCase):
         self.script("launch afresh", 'tap button "Hives"', 'check button "Hives" is shown')
         with mock.patch.dict(PERFORMERS, {Tap: broken}), self.assertLogs("copione.replay.doing", "ERROR"):
             heard = self.run_on("Wren mini", "Alder 5")
-        self.assertEqual(heard.results["Wren mini"][1].reason, "Copione met an error of its own here: ZeroDivisionError.")
+        self.assertEqual(heard.results["Wren mini"][1].reason, "This is an error in Copione: ZeroDivisionError.")
         self.assertIs(heard.results["Wren mini"][1].why.cause, Cause.BROKEN)
         held, stuck, unreached = Outcome.HELD, Outcome.STUCK, Outcome.UNREACHED
         self.assertEqual(self.told(heard), [[held, stuck, unreached], [held, held, held]])

@@ -87,7 +87,7 @@ class Trials(RunCase):
         self.assertEqual(ear.log, ["does 5", "does 6"])
         with mock.patch("copione.replay.trial.cut", side_effect=ValueError("never seen")), self.assertLogs("copione.replay.trial", "ERROR"):
             ear = self.tried(TrialRequest(5, 6))
-        self.assertEqual(ear.trouble, "Copione met an error of its own: ValueError.")
+        self.assertEqual(ear.trouble, "This is an error in Copione: ValueError.")
 
     def test_a_line_or_a_stretch_is_tried_alone_with_what_was_kept_before(self) -> None:
         self.script(*STEPS)

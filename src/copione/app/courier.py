@@ -110,6 +110,6 @@ class Courier(QObject):
             failed(error)
         except Exception as error:
             LOG.exception("an error of the program on another thread")
-            failed(CopioneError(f"Copione met an error of its own: {type(error).__name__}: {error}"))
+            failed(CopioneError(f"This is an error in Copione: {type(error).__name__}: {error}"))
         else:
             done(result)

@@ -11,8 +11,8 @@ from types import FrameType
 from .terminal import say
 
 SIGNALS = (signal.SIGINT, signal.SIGTERM, signal.SIGHUP)
-STOPPING = "Stopping. The devices are put back as they were, and the results are written."
-STILL = "Still stopping. To end at once all the same, kill the process; the next run puts the devices back."
+STOPPING = "Stopping: restoring the devices and writing the results."
+STILL = "Still stopping. To end immediately, kill the process; the next run will restore the devices."
 
 
 @contextlib.contextmanager

@@ -21,7 +21,7 @@ from .structure import problem_at
 NAMED = 6  # scenes of a circle
 GUESSES = 100  # of what was meant, for one script
 Columns = Mapping[str, tuple[str, ...]]
-GIVE = "add a column to the data, or say needs {name} above the scenes"
+GIVE = "add a column to the data, or write `needs {name}` above the scenes"
 
 
 @dataclass(frozen=True)
@@ -125,7 +125,7 @@ class _Reader:
             words, said = next((m[0] for m in BRACED.finditer(step.source or "") if name in m[0]), ""), ""
             if want.by is not None:
                 words, said = "", f"{want.by.action.scene if isinstance(want.by.action, Perform) else 'a scene'} uses it. "
-            message = f"Nobody gives {{{name}}}: {said}{GIVE.format(name=name)}."
+            message = f"{{{name}}} has no value: {said}{GIVE.format(name=name)}."
             yield problem_at(step, message, words, near=self._near(name, known))
 
     def _standing(self) -> Iterator[Problem]:

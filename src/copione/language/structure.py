@@ -21,12 +21,12 @@ def block_problems(scene: Scene) -> Iterator[Problem]:
         elif isinstance(step.action, Otherwise):
             head, been = open_blocks.pop() if open_blocks else (None, False)
             if head is None:
-                yield problem_at(step, "There is no when above this otherwise.")
+                yield problem_at(step, "This `otherwise` has no `when` above it.")
                 continue
             if not isinstance(head.action, When | WhenValue | WhenDevice):
-                yield problem_at(step, f"Only a when has an otherwise: the block that is open here begins in line {head.line}.")
+                yield problem_at(step, f"Only a `when` can have an `otherwise`; the block that is open here starts in line {head.line}.")
             elif been:
-                yield problem_at(step, f"The when in line {head.line} has an otherwise already.")
+                yield problem_at(step, f"The `when` in line {head.line} already has an `otherwise`.")
             open_blocks.append((head, True))
         elif isinstance(step.action, End):
             if open_blocks:

@@ -269,4 +269,4 @@ class Bench:
         except Exception as error:
             LOG.exception("the device %s could not be opened", listed.address)
             _leave(link)
-            return Device(listed, trouble=f"Copione met an error of its own with this device: {type(error).__name__}.")
+            return Device(listed, trouble=f"This is an error in Copione, not on the device: {type(error).__name__}.")

@@ -87,7 +87,7 @@ class RunIndex:
         try:
             self.runs.mkdir(parents=True, exist_ok=True)
             if self.path.exists() and not self.path.is_file():
-                raise FileTrouble(f"{self.path} is no file: move it away, and make it anew with `copione reindex`.", path=self.runs)
+                raise FileTrouble(f"{self.path} is not a file: move it away, then run `copione reindex`.", path=self.runs)
             base = sqlite3.connect(self.path, timeout=BUSY_S)
         except (OSError, sqlite3.Error) as error:
             raise FileTrouble(f"{self.path} could not be used: {error}.", path=self.runs) from error
@@ -97,7 +97,7 @@ class RunIndex:
                     base.executescript(f"drop table if exists outcome; drop table if exists run; {_TABLES} pragma user_version={_VERSION};")
                 yield base
         except sqlite3.Error as error:
-            raise FileTrouble(f"{self.path} could not be used: {error}. Make it anew with `copione reindex`.", path=self.runs) from error
+            raise FileTrouble(f"{self.path} cannot be used: {error}. Rebuild it with `copione reindex`.", path=self.runs) from error
         finally:
             base.close()
 

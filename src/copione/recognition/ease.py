@@ -91,4 +91,4 @@ def advice(element: Element) -> str:
         return "It has no id: in another language only the phrasebook finds it."
     if not element.name:
         return "It has no name: without its id it is lost. A label would help."
-    return "Others on this screen say the same: an id or a label of its own would help."
+    return "Others on this screen say the same: a unique id or label would help."

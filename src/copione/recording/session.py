@@ -40,7 +40,7 @@ from .targets import target_of
 
 UNSEEN = "Something was typed here that the picture does not show"
 #: What a script begins with that starts no app.
-AS_IT_WAS = "Begins with the app as it is: open it on this page first"
+AS_IT_WAS = "Starts with the app as it is: open it on this page first"
 
 
 class Session:

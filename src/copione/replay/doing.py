@@ -156,7 +156,7 @@ class StepRunner:
             self.broken = True
         except Exception as error:
             LOG.exception("%s in line %d met an error of the program", said.verb, asked.line)
-            context.stuck(Cause.BROKEN, f"Copione met an error of its own here: {type(error).__name__}.")
+            context.stuck(Cause.BROKEN, f"This is an error in Copione: {type(error).__name__}.")
         obstacle = self._explainer.explain(context, self.interpreter, begin)
         self._explainer.tell_of_touches(context, where.address(asked))
         another_way = context.scrolled and not isinstance(asked.action, Find) and not context.scrolled_as_recorded()

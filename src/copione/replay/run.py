@@ -171,7 +171,7 @@ class Run:
                 self._failure = self._failure or error
             except Exception as error:
                 LOG.exception("the take %s could not go on", name)
-                trouble = error.sentence if isinstance(error, CopioneError) else f"Copione met an error of its own: {type(error).__name__}."
+                trouble = error.sentence if isinstance(error, CopioneError) else f"This is an error in Copione: {type(error).__name__}."
                 self._failure = self._failure or CopioneError(f"{place.profile.name}: {trouble}")
             self._noticing.ended(name)
             self._tell(self.listener.take_ended, name, self.project.redactor.words(trouble))
@@ -283,4 +283,4 @@ class Run:
             self._failure = self._failure or error
         except Exception as error:
             LOG.exception("the run met an error of its own")
-            self._failure = self._failure or CopioneError(f"Copione met an error of its own: {type(error).__name__}.")
+            self._failure = self._failure or CopioneError(f"This is an error in Copione: {type(error).__name__}.")

@@ -38,7 +38,7 @@ MOST_STROKES, NEAR_STROKES = 60, 2
 BACK_S = 1.5  # beyond a step's time, for bringing back what it scrolled
 OUT = 0.6  # share of the time that is left, that a search takes where other containers come after it
 LOOK_S = 1.0  # seconds of a look that count against a search; what a slow device takes beyond them does not
-NO_END = "its container had not come to an end when the time was over"
+NO_END = "the time was up before the end of its list was reached"
 UPPER = 0.75  # of the room: below, a page that was read from its picture may have a foot that does not scroll
 
 

@@ -140,7 +140,7 @@ class Trial:
             trouble = error.sentence
         except Exception as error:
             LOG.exception("a trial met an error of its own")
-            trouble = f"Copione met an error of its own: {type(error).__name__}."
+            trouble = f"This is an error in Copione: {type(error).__name__}."
         self.listener.ended(values, trouble)
 
     def _run(self, link: Link, scratch: Path) -> Mapping[str, str]:

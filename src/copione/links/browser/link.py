@@ -285,10 +285,10 @@ class BrowserLink(Link):
         self.tab.has_acted()
 
     def panel(self) -> tuple[int, int]:
-        raise LinkError("A browser has no touch screen of its own. Use it in this window.")
+        raise LinkError("A browser has no touch screen. Use it in this window.")
 
     def touch_stream(self, taken: Callable[[bytes], bool]) -> None:
-        raise LinkError("A browser has no touch screen of its own. Use it in this window.")
+        raise LinkError("A browser has no touch screen. Use it in this window.")
 
     def type_text(self, words: str) -> None:
         self.tab.has_acted()

@@ -19,7 +19,7 @@ def launch(context: StepContext, action: a.Launch) -> None:
         if moment.screen is not None and moment.screen.app == context.package:
             return True
         if last:
-            context.stuck(Cause.DEVICE, moment.trouble or f"{context.package} did not come to the front")
+            context.stuck(Cause.DEVICE, moment.trouble or f"{context.package} did not come to the foreground")
         return False if last else None
 
     context.watch.until(context.patience, attempt)
