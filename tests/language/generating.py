@@ -8,6 +8,7 @@ from dataclasses import fields
 from enum import Enum
 from typing import Any, Union, get_args, get_origin, get_type_hints
 
+from copione.language.registry import kinds_of
 from copione.model import action as a
 from copione.model import fact as f
 from copione.model import relation as r
@@ -66,7 +67,7 @@ class Maker:
         """Some steps, those of blocks among them."""
         found: list[Step] = []
         for _ in range(self.chance.randrange(0, 4)):
-            step = self.step(self.chance.choice(a.ACTIONS))
+            step = self.step(self.chance.choice(kinds_of(a.Action)))
             if isinstance(step.action, a.Otherwise | a.End):
                 continue
             found.append(step)
@@ -96,9 +97,9 @@ class Maker:
         if kind is Target:
             return self.target(2)
         if kind is r.Relation:
-            return self.value(pick.choice(r.RELATIONS))
+            return self.value(pick.choice(kinds_of(r.Relation)))
         if kind is f.Fact:
-            return self.value(pick.choice(f.FACTS))
+            return self.value(pick.choice(kinds_of(f.Fact)))
         if isinstance(kind, type) and issubclass(kind, Enum):
             return pick.choice([each for each in kind if each is not Condition.ORIENTATION])
         if get_origin(kind) in (Union, types.UnionType):

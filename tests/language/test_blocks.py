@@ -4,6 +4,7 @@ from dataclasses import replace
 
 from copione.language.document import formatted, parse
 from copione.language.printer import script_text, step_words
+from copione.language.registry import kinds_of
 from copione.language.script_problems import DocumentContext, script_problems
 from copione.model import action as a
 from copione.model import fact as f
@@ -96,7 +97,7 @@ class Saying(unittest.TestCase):
                 self.assertEqual(formatted(text), text)
                 self.assertEqual(formatted("\n".join(line.strip() for line in text.split("\n"))), text)
             seen |= {type(step.action) for scene in script.scenes for step in scene.steps}
-        self.assertEqual(seen, set(a.ACTIONS))
+        self.assertEqual(seen, set(kinds_of(a.Action)))
 
     def test_renaming_and_translating_never_touch_the_languages_own_words(self) -> None:
         """Over all actions: whatever the texts become, the line begins with its verb and means the same type."""
@@ -109,7 +110,7 @@ class Saying(unittest.TestCase):
 
         maker = Maker(5)
         translate = Interpreter(dict.fromkeys(("on", "off", "button", "Hive 7", "up", "Brood frames", "end", "today"), "zzz"))
-        for kind in (k for k in a.ACTIONS for _ in range(40)):
+        for kind in (k for k in kinds_of(a.Action) for _ in range(40)):
             step = maker.step(kind)
             kept = {words for words, text in step.action.texts() if not text.of_app}
             told = translate.step(step)
@@ -141,7 +142,9 @@ class Structure(unittest.TestCase):
             scene("repeat 2 times", 'note "x"'): "3:1 This repeat has no end in its scene.",
             scene('note "x"', "end"): "4:1 No block is open that could end here.",
             scene('note "x"', "otherwise"): "4:1 This `otherwise` has no `when` above it.",
-            scene("repeat 2 times", "otherwise", "end"): "4:1 Only a `when` can have an `otherwise`; the block that is open here starts in line 3.",
+            scene(
+                "repeat 2 times", "otherwise", "end"
+            ): "4:1 Only a `when` can have an `otherwise`; the block that is open here starts in line 3.",
             scene("when device is a tablet", "otherwise", "otherwise", "end"): "5:1 The `when` in line 3 already has an `otherwise`.",
             scene("repeat 5000 times", "end"): "3:8 A block cannot be repeated 5000 times.",
             scene(*["repeat 2 times"] * 60, *["end"] * 60): "43:1 Blocks stand within one another more than 40 deep: "

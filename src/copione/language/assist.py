@@ -8,51 +8,18 @@ from dataclasses import dataclass
 from enum import Enum
 from functools import cache
 
-from ..model import fact as f
-from ..model import relation as r
-from ..model.reading import State
+from ..model.action import Action
+from ..model.fact import Fact
+from ..model.relation import Relation
 from ..model.roles import ROLES
 from .parser import split_comment
 from .quoting import quoted
-from .specs import VERBS, fact_words, relation_words
+from .registry import CARET, specs_of, verbs, words_of
 from .words import HEADERS
 
 MOST = 60  # that are offered at once
-CARET = "‸"  # where the caret comes to stand in what is put in
 _WORD = re.compile(r"[A-Za-z_{-][A-Za-z0-9_-]*$|\{[A-Za-z0-9_]*$")
 _BLANKS = re.compile(r"\[[^\]]*\]\+")
-_RELATIONS = (
-    *(r.IsShown(), r.IsNotShown(), r.IsState(State.ON), r.IsState(State.OFF), r.IsState(State.ENABLED), r.IsState(State.DISABLED)),
-    *(r.IsState(State.SELECTED), r.Reads(CARET), r.ReadsLike(f"* {CARET}"), r.Contains(CARET), r.Matches(CARET), r.Between(0, 1)),
-    *(r.Compares(r.Than.MORE, "0"), r.Compares(r.Than.LESS, "0"), r.Compares(r.Than.AT_LEAST, "0"), r.Compares(r.Than.AT_MOST, "0")),
-    *(
-        r.IsDay("{today}"),
-        r.HasItems(1),
-        r.HasItems(1, r.CountBound.AT_LEAST),
-        r.IsInOrder(),
-        r.IsInOrder(r.SortOrder.FALLING),
-        r.LooksAsRecorded(),
-    ),
-    *(r.IsMoved(r.Moving.TURNED, 90), r.IsMoved(r.Moving.SCALED, 2), r.SameEverywhere()),
-)
-_FACTS = (
-    *(f.Size(f.Build.TABLET), f.Size(f.Build.PHONE), f.Width(f.Side.NARROWER, 360), f.Width(f.Side.WIDER, 600), f.RunsPlatform("android")),
-    *(
-        f.RunsPlatform("ios"),
-        f.RunsPlatform("android", f.Since.BEFORE, "12"),
-        f.RunsPlatform("android", f.Since.FROM, "12"),
-        f.Speaks("de"),
-        f.LargeText(1.2),
-    ),
-)
-_BLOCKS = {
-    "when something is shown": f'when text "{CARET}" is shown\n    \nend',
-    "when the device is": f"when device {CARET}\n    \nend",
-    "when ... otherwise": f'when text "{CARET}" is shown\n    \notherwise\n    \nend',
-    "repeat so often": f"repeat {CARET}2 times\n    \nend",
-    "repeat until": f'repeat until text "{CARET}" is shown at most 20 times\n    \nend',
-    "for each row of a table": f'for each row of "{CARET}"\n    \nend',
-}
 
 
 class CompletionKind(Enum):
@@ -131,8 +98,9 @@ def _typed(before: str) -> tuple[int, str, bool]:
 def _fitting(head: str, in_quotes: bool, around: CompletionContext) -> Iterator[Suggestion]:
     if not head.strip():
         if not in_quotes:
-            yield from (Suggestion(verb, _verb(verb), CompletionKind.VERB) for verb in VERBS if verb not in ("otherwise", "end"))
-            yield from (Suggestion(words, insert, CompletionKind.BLOCK, "block") for words, insert in _BLOCKS.items())
+            yield from (Suggestion(verb, _verb(verb), CompletionKind.VERB) for verb in verbs() if verb not in ("otherwise", "end"))
+            for spec in specs_of(Action):
+                yield from (Suggestion(words, insert, CompletionKind.BLOCK, "block") for words, insert in spec.blocks.items())
             yield from (Suggestion(word, word, CompletionKind.VERB) for word in ("otherwise", "end"))
             yield from (Suggestion(word, f"{word} ", CompletionKind.WORD, "heads the script") for word in HEADERS)
         return
@@ -161,14 +129,18 @@ def _fitting(head: str, in_quotes: bool, around: CompletionContext) -> Iterator[
     if in_quotes:
         return
     if {"IS", "READS"} <= accepts:
-        yield from (Suggestion(_bare(words), words, CompletionKind.WORD) for words in map(relation_words, _RELATIONS))
+        yield from (Suggestion(_bare(words), words, CompletionKind.WORD) for words in _samples(Relation))
     elif said == ["when", "device"]:
-        yield from (Suggestion(words, words, CompletionKind.WORD) for words in map(fact_words, _FACTS))
+        yield from (Suggestion(words, words, CompletionKind.WORD) for words in _samples(Fact))
     if "VARIABLE" in accepts:
         yield from (Suggestion(f"{{{name}}}", f"{{{name}}}", CompletionKind.VALUE, where) for name, where in around.variables)
     if "ROLE" in accepts:
         yield from (Suggestion(role, f'{role} "{CARET}"', CompletionKind.WORD) for role in ROLES)
     yield from (Suggestion(word, f"{word} ", CompletionKind.WORD) for word in sorted(_words(accepts)))
+
+
+def _samples(base: type[Relation] | type[Fact]) -> Iterator[str]:
+    return (words_of(sample) for spec in specs_of(base) for sample in spec.samples)
 
 
 @cache

@@ -11,7 +11,7 @@ from typing import Any
 
 from ..model.roles import ROLES
 from .grammar import grammar
-from .specs import VERBS
+from .registry import verbs
 from .words import HEADERS
 
 _WORD = re.compile(r"(?<![\\a-z-])[a-z]{2,}(?![a-z-])")
@@ -21,7 +21,7 @@ OPEN = frozenset({"ROLE", "NAME", "VARIABLE", "NUMBER", "STRING"})  # terminals 
 def textmate() -> dict[str, Any]:
     """Headers, verbs, kinds of elements, the small words between them, quoted words, variables, numbers, comments."""
     terminals = [str(terminal.pattern.value) for terminal in grammar().terminals if terminal.name not in OPEN]
-    between = {word for pattern in terminals for word in _WORD.findall(pattern)} - set(VERBS)
+    between = {word for pattern in terminals for word in _WORD.findall(pattern)} - set(verbs())
     variable = {"name": "variable.other.copione", "match": r"\{[A-Za-z_][A-Za-z0-9_]*\}"}
     return {
         "name": "Copione",
@@ -36,7 +36,7 @@ def textmate() -> dict[str, Any]:
             },
             {"name": "comment.line.number-sign.copione", "match": "#.*$"},
             {"name": "keyword.other.copione", "match": rf"^\s*({_any(HEADERS)})\b"},
-            {"name": "keyword.control.copione", "match": rf"^\s*({_any(VERBS)})\b"},
+            {"name": "keyword.control.copione", "match": rf"^\s*({_any(verbs())})\b"},
             {"name": "entity.name.type.copione", "match": rf"\b({_any(ROLES)})(?=\s+\")"},
             {"name": "keyword.operator.copione", "match": rf"\b({_any(between)})\b"},
             variable,

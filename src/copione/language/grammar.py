@@ -13,14 +13,16 @@ from lark import Lark, Token, Transformer
 from ..model import formula
 from ..model.action import Action
 from ..model.errors import CopioneError
+from ..model.fact import Fact
 from ..model.formula import TODAY
 from ..model.geometry import Box
+from ..model.relation import Relation
 from ..model.step import Need, Step
 from ..model.target import Naming, Target
 from ..model.words import InvalidValue
 from .lines import Header
 from .quoting import braced, unquoted
-from .specs import ACTIONS, FACTS, RELATIONS, rules
+from .registry import rules, specs_of, version
 
 START = "line"
 TARGET = "target"
@@ -153,12 +155,16 @@ def _built(build: Callable[..., Any]) -> Callable[[Sequence[object]], object]:
     return built
 
 
-@lru_cache(maxsize=1)
 def grammar() -> Lark:
     """The LALR parser of one line, or of a target alone. Parsing raises NotMeant for what cannot be meant."""
-    acts, build_act = rules(ACTIONS, "act")
-    relations, build_relation = rules(RELATIONS, "relation")
-    facts, build_fact = rules(FACTS, "fact")
+    return _grammar(version())
+
+
+@lru_cache(maxsize=1)
+def _grammar(_version: int) -> Lark:
+    acts, build_act = rules(specs_of(Action), "act")
+    relations, build_relation = rules(specs_of(Relation), "relation")
+    facts, build_fact = rules(specs_of(Fact), "fact")
     text = (files("copione.language") / "script.lark").read_text("utf-8") + f"\n?act: {acts}\n?relation: {relations}\n?fact: {facts}\n"
     transformer = _Build()
     for name, build in (build_act | build_relation | build_fact).items():

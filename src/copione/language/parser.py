@@ -12,8 +12,8 @@ from ..model.target import Target
 from ..model.words import InvalidValue
 from .lines import Header, Item
 from .problems import Problem, nearest
+from .registry import verbs
 from .shapes import built
-from .specs import VERBS
 from .words import HEADERS
 
 if TYPE_CHECKING:
@@ -192,7 +192,7 @@ def _problem(error: UnexpectedInput, says: str, text: str, number: int) -> Probl
     rest = says[column - 1 :]
     word = rest.split()[0] if rest.split() else ""
     if column == len(says) - len(says.lstrip()) + 1 and word:
-        known = (*VERBS, *HEADERS)
+        known = (*verbs(), *HEADERS)
         message = f"No step begins with {word}."
         return Problem(number, column, message, text, len(word), near=ELSEWHERE.get(word.casefold(), "") or nearest(word, known))
     if rest.startswith('"') and rest.count('"') == 1:

@@ -6,14 +6,14 @@ from ..model.blocks import depths
 from ..model.step import Need, Script, Step
 from .lines import Header
 from .quoting import number, quoted, value
-from .specs import action_words
+from .registry import words_of
 
 INDENT = "    "
 
 
 def step_words(step: Step) -> str:
     """The step as its line says it, without indent and comment."""
-    words = action_words(step.action)
+    words = words_of(step.action)
     words += f" within {number(step.within)} s" if step.within is not None else ""
     return words + (" allow place" if step.place else "")
 

@@ -6,7 +6,7 @@ from collections.abc import Collection, Iterator, Mapping
 from dataclasses import dataclass, field
 from functools import cached_property
 
-from ..model.action import ForEach, Perform, Whenever
+from ..model.action import Perform, Whenever
 from ..model.formula import names_in
 from ..model.library import OWN, Library, ScenePlace
 from ..model.step import Need, Scene, Step
@@ -57,9 +57,10 @@ class _Reader:
                     found = self._performed(scene, step, step.action)
                     if found is not None:
                         yield found
-                elif isinstance(step.action, ForEach) and step.action.table not in self.known.columns:
-                    why = self.known.no_tables.get(step.action.table, f"There is no table {step.action.table} in the project's data.")
-                    yield problem_at(step, why, f'"{step.action.table}"', near=self._near(step.action.table, self.known.columns))
+                for table in step.action.tables:
+                    if table not in self.known.columns:
+                        why = self.known.no_tables.get(table, f"There is no table {table} in the project's data.")
+                        yield problem_at(step, why, f'"{table}"', near=self._near(table, self.known.columns))
         yield from self._standing()
         yield from self._values()
         yield from self._hints()
@@ -147,7 +148,7 @@ class _Reader:
 
     def _on_the_way(self, place: ScenePlace) -> set[str]:
         """Values that stand in a scene for a while: kept ones, the scene's own, those of loops."""
-        tables = {s.action.table for s in place.scene.steps if isinstance(s.action, ForEach)}
+        tables = {table for s in place.scene.steps for table in s.action.tables}
         return kept(self.library) | set(place.scene.values) | {name for table in tables for name in self.known.columns.get(table, ())}
 
     def _in_used(self, file: str, message: str) -> Iterator[Problem]:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from ..model.action import End, Opening, Otherwise, When, WhenDevice, WhenValue
+from ..model.action import End, Opening, Otherwise
 from ..model.blocks import MOST_DEEP
 from ..model.step import Scene, Step
 from .problems import Problem
@@ -23,7 +23,7 @@ def block_problems(scene: Scene) -> Iterator[Problem]:
             if head is None:
                 yield problem_at(step, "This `otherwise` has no `when` above it.")
                 continue
-            if not isinstance(head.action, When | WhenValue | WhenDevice):
+            if not (isinstance(head.action, Opening) and head.action.branches):
                 yield problem_at(step, f"Only a `when` can have an `otherwise`; the block that is open here starts in line {head.line}.")
             elif been:
                 yield problem_at(step, f"The `when` in line {head.line} already has an `otherwise`.")

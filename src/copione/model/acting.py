@@ -16,6 +16,11 @@ class Action(Worded):
     verb: ClassVar[str] = ""
     touches: ClassVar[bool] = True
 
+    @property
+    def tables(self) -> tuple[str, ...]:
+        """The tables that it reads, whose columns are variables in the block that it opens."""
+        return ()
+
     def targets(self) -> tuple[Target, ...]:
         """The targets it names, the one it acts on first."""
         values = (getattr(self, each.name) for each in fields(self))

@@ -1,4 +1,4 @@
-"""What a step does, as a type. An action that cannot be meant cannot be built: its constructor raises Meaningless."""
+"""What a step does, as a type. An action that cannot be meant cannot be built: its constructor raises InvalidValue."""
 
 from __future__ import annotations
 
@@ -403,10 +403,3 @@ class Check(Action):
     def __post_init__(self) -> None:
         if self.lasting is not None and not 0 < self.lasting <= 600:
             raise InvalidValue("The duration is out of range.", f"{self.lasting:g}", "0 to 600 s")
-
-
-ACTIONS: tuple[type[Action], ...] = (
-    *(Launch, Quit, Tap, DoubleTap, Hold, Swipe, Fling, DragTo, DragBy, Pinch, Twist, Draw),
-    *(Type, Append, Clear, SetTo, Choose, Switch, Find, Press, Turn, Have, Ring, Open, Reload, Wait, Whenever, Note, Snap, Keep, Check),
-    *(Perform, When, WhenValue, WhenDevice, Repeat, RepeatUntil, ForEach, Otherwise, End),
-)

@@ -26,9 +26,17 @@ class Perform(Action):
 
 
 class Opening(Action):
-    """The head of a block: the lines up to its `end` are done, or not, or several times."""
+    """The head of a block: the lines up to its `end` are done, or not, or several times.
+
+    `loops`: they are done in turns; else once or not, and `branches` allows an `otherwise`. `asked_again`: a loop whose head is done
+    before each turn, until it holds, for `most` turns; of the others, the head's performer leaves the values of each turn.
+    """
 
     touches: ClassVar[bool] = False
+    loops: ClassVar[bool] = False
+    branches: ClassVar[bool] = False
+    asked_again: ClassVar[bool] = False
+    most: int
 
 
 @dataclass(frozen=True)
@@ -36,6 +44,7 @@ class When(Opening):
     """Enter the block if it holds of something on the screen, looked at once. Raises InvalidValue for what one device cannot tell."""
 
     verb: ClassVar[str] = "when"
+    branches: ClassVar[bool] = True
     target: Target
     relation: Relation
 
@@ -48,6 +57,7 @@ class WhenValue(Opening):
     """Enter the block if a value is so. Raises InvalidValue for a relation that is about something on the screen."""
 
     verb: ClassVar[str] = "when"
+    branches: ClassVar[bool] = True
     relation: Relation
     value: str = text(Text.VALUE)
 
@@ -66,6 +76,7 @@ class WhenDevice(Opening):
     """Enter the block if the device is so."""
 
     verb: ClassVar[str] = "when"
+    branches: ClassVar[bool] = True
     fact: Fact
 
 
@@ -74,6 +85,7 @@ class Repeat(Opening):
     """So many turns. Raises InvalidValue for what is no whole number from 0 to `MOST_TURNS`."""
 
     verb: ClassVar[str] = "repeat"
+    loops: ClassVar[bool] = True
     times: str = text(Text.AMOUNT)
 
     def __post_init__(self) -> None:
@@ -86,6 +98,8 @@ class RepeatUntil(Opening):
     """Turns until it holds, which is looked at before each; stuck where `most` turns do not bring it about. Raises InvalidValue."""
 
     verb: ClassVar[str] = "repeat"
+    loops: ClassVar[bool] = True
+    asked_again: ClassVar[bool] = True
     target: Target
     relation: Relation
     most: int
@@ -101,7 +115,13 @@ class ForEach(Opening):
     """A turn for each row of a table, whose columns are variables in it."""
 
     verb: ClassVar[str] = "for"
+    loops: ClassVar[bool] = True
     table: str
+
+    @property
+    def tables(self) -> tuple[str, ...]:
+        """The one it goes through."""
+        return (self.table,)
 
 
 @dataclass(frozen=True)

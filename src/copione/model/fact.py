@@ -136,6 +136,3 @@ class LargeText(Fact):
 def _release(words: str) -> tuple[int, ...]:
     parts = tuple(int(part) for part in re.findall(r"\d{1,9}", words)[:3])
     return (*parts, *(0,) * (3 - len(parts)))
-
-
-FACTS: tuple[type[Fact], ...] = (Width, Size, RunsPlatform, Speaks, LargeText)

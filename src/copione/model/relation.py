@@ -322,9 +322,3 @@ class SameEverywhere(Relation):
     def fits(self, reading: Reading) -> bool:
         """Alone, every reading does."""
         return True
-
-
-RELATIONS: tuple[type[Relation], ...] = (
-    *(IsShown, IsNotShown, IsState, Reads, ReadsLike, Contains, Matches, Between, Compares, IsDay, HasItems, IsInOrder),
-    *(IsMoved, LooksAsRecorded, SameEverywhere),
-)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Collection, Iterator, Mapping
 from dataclasses import dataclass, replace
 
-from .action import ForEach, Keep, Perform
+from .action import Keep, Perform
 from .blocks import Block, Node, nested
 from .library import OWN, Library
 from .step import Step
@@ -67,9 +67,8 @@ class _Walk:
                     self.told.add((want.line.line, name))
                     yield want
             if isinstance(node, Block):
-                loop = node.head.action
-                columns = self.columns.get(loop.table, ()) if isinstance(loop, ForEach) else ()
-                yield from self.nodes(node.body, replace(here, known=here.known | set(columns)) if columns else here, depth)
+                columns = {column for table in node.head.action.tables for column in self.columns.get(table, ())}
+                yield from self.nodes(node.body, replace(here, known=here.known | columns) if columns else here, depth)
                 yield from self.nodes(node.instead, here, depth)
             elif isinstance(node.action, Perform):
                 yield from self._performed(node, node.action, here, depth)

@@ -11,7 +11,7 @@ from ..files.writing import NO_FILE, FileVersion
 from ..language.document import Document
 from ..language.problems import Problem
 from ..language.script_problems import DocumentContext, script_problems
-from ..model.action import Append, ForEach, Type
+from ..model.action import Append, Type
 from ..model.formula import BRACED, names_in
 from ..model.library import OWN, Library
 from ..model.screen import Flag
@@ -87,7 +87,7 @@ class Loaded:
     def complete(self) -> bool:
         """Has everything that the text names been looked for?"""
         uses = {name for script in self.library.scripts.values() for name in script.uses}
-        named = {step.action.table for _, step in self._every_step() if isinstance(step.action, ForEach)}
+        named = {table for _, step in self._every_step() for table in step.action.tables}
         tables = named | ({self.script.data} if self.script.data else set())
         return uses <= {*self.used, *self.broken} and tables <= {*self.tables, *self.no_tables}
 

@@ -11,7 +11,7 @@ from ..files.naming import inside
 from ..files.reading import FileKind, decoded, read_bytes, read_text
 from ..files.writing import NO_FILE, FileVersion
 from ..language.document import Document, parse
-from ..model.action import ForEach, Perform
+from ..model.action import Perform
 from ..model.errors import FileTrouble
 from .data import Row, read_rows
 from .loaded import AsRead, Loaded, Used
@@ -58,7 +58,7 @@ def complete(loaded: Loaded, data: Path) -> Loaded:
     no_tables: dict[str, str] = {}
     own = loaded.document.script.data
     wanted = {own} if own else set()
-    wanted |= {step.action.table for script in named for _, step in script.steps() if isinstance(step.action, ForEach)}
+    wanted |= {table for script in named for _, step in script.steps() for table in step.action.tables}
     for name in sorted(wanted):
         try:
             read, versions[name] = read_rows(inside(data, name))

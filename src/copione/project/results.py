@@ -3,16 +3,17 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from datetime import date
-from decimal import Decimal
+from dataclasses import fields
 from typing import Any
+
+import msgspec
 
 from ..language.parser import parse_line
 from ..model.action import Action
 from ..model.address import Address
 from ..model.geometry import Box
 from ..model.outcome import Cause, Evidence, Obstacle, ObstacleKind, Outcome, Reason, Result
-from ..model.reading import BranchTaken, Counted, InDay, InNumber, InOrder, InState, Looked, Moved, Reading, Said, State
+from ..model.reading import Reading
 from ..model.step import Step
 
 
@@ -35,7 +36,6 @@ def result_record(result: Result) -> dict[str, Any]:
         "cause": result.why.cause.name.lower() if result.why else "",
         "about": result.why.about if result.why else "",
         "read": result.read,
-        "read_as": _READ_AS[type(result.reading)] if result.reading is not None else "",
         "file": result.file,
         "own": result.own,
         "scrolled": result.scrolled,
@@ -53,57 +53,23 @@ def result_record(result: Result) -> dict[str, Any]:
         "end": round(result.end, 4),
         "mark": result.mark,
     }
-    match result.reading:
-        case Looked(unlike=unlike, fingerprint=fingerprint):
-            record |= {"unlike": round(unlike, 4), "fingerprint": fingerprint}
-        case InDay(day=day):
-            record["day"] = day.isoformat() if day is not None else ""
-        case InNumber(number=number):
-            record["number_read"] = str(number) if number is not None else ""
-        case InOrder(values=values):
-            record["values"] = list(values)
-        case Moved(degrees=degrees, scale=scale):
-            record |= {"degrees": round(degrees, 2), "scale": round(scale, 4)}
-        case BranchTaken(entered=entered):
-            record["entered"] = int(entered)
+    if result.reading is not None:
+        record["reading"] = _reading_record(result.reading)
     return {name: value for name, value in record.items() if value or name == "number"}
 
 
-_READ_AS: dict[type[Any], str] = {
-    Said: "",
-    InState: "state",
-    Counted: "count",
-    Looked: "look",
-    InDay: "day",
-    InNumber: "number",
-    InOrder: "order",
-    Moved: "moved",
-    BranchTaken: "way",
-}
+def _reading_record(reading: Reading) -> dict[str, Any]:
+    derived = {each.name for each in fields(reading) if each.metadata.get("derived")}
+    values = {name: value for name, value in msgspec.to_builtins(reading).items() if name not in derived}
+    return {"kind": reading.kind, **{name: round(value, 4) if isinstance(value, float) else value for name, value in values.items()}}
 
 
-def _reading(record: Mapping[str, Any]) -> Reading | None:
-    words, kind = str(record.get("read", "")), record.get("read_as", "")
-    if kind == "state":
-        return InState(State(words))
-    if kind == "count":
-        return Counted(int(words))
-    if kind == "look":
-        unlike = float(record.get("unlike", 0.0))
-        return Looked(unlike, words.removeprefix(Looked(unlike).words), str(record.get("fingerprint", "")))
-    if kind == "day":
-        day = str(record.get("day", ""))
-        return InDay(date.fromisoformat(day) if day else None, words)
-    if kind == "number":
-        number = str(record.get("number_read", ""))
-        return InNumber(Decimal(number) if number else None, words)
-    if kind == "order":
-        return InOrder(tuple(map(str, record.get("values", ()))))
-    if kind == "moved":
-        return Moved(float(record.get("degrees", 0.0)), float(record.get("scale", 1.0)))
-    if kind == "way":
-        return BranchTaken(words, bool(record.get("entered", 0)))
-    return Said(words) if words else None
+def _reading(record: Mapping[str, Any] | None) -> Reading | None:
+    """Raises KeyError or ValueError for what is none."""
+    if record is None:
+        return None
+    values = dict(record)
+    return msgspec.convert(values, Reading.kinds[values.pop("kind")])
 
 
 class ResultReader:
@@ -130,7 +96,7 @@ class ResultReader:
             evidence=tuple(Evidence(value) for value in record.get("evidence", ())),
             seconds=float(record.get("seconds", 0.0)),
             why=_reason(record),
-            reading=_reading(record),
+            reading=_reading(record.get("reading")),
             box=Box(*(float(v) for v in box)) if box else None,
             before=str(record.get("before", "")),
             after=str(record.get("after", "")),

@@ -11,7 +11,6 @@ import msgspec
 
 from ..files.reading import read_toml
 from ..model.outcome import Result
-from ..model.reading import BranchTaken, InDay, InNumber, InOrder, Looked, Said
 from ..model.secrecy import Redactor
 from ..model.words import InvalidValue
 
@@ -61,18 +60,7 @@ def without_secrets(result: Result, redactor: Redactor) -> Result:
     clean, why, reading, action = redactor.words, result.why, result.reading, result.action
     if why is not None:
         why = replace(why, words=clean(why.words), about=clean(why.about))
-    if isinstance(reading, Said):
-        reading = Said(clean(reading.words))
-    elif isinstance(reading, Looked):
-        reading = replace(reading, remark=clean(reading.remark))
-    elif isinstance(reading, BranchTaken):
-        reading = replace(reading, words=clean(reading.words))
-    elif isinstance(reading, InDay) and clean(reading.words) != reading.words:
-        reading = InDay(None, clean(reading.words))
-    elif isinstance(reading, InNumber) and clean(reading.words) != reading.words:
-        reading = InNumber(None, clean(reading.words))
-    elif isinstance(reading, InOrder):
-        reading = InOrder(tuple(map(clean, reading.values)))
+    reading = reading.cleaned(clean) if reading is not None else None
     try:
         action = action.map_text(lambda words, _kind: clean(words)) if action is not None else None
     except InvalidValue:  # a number or a day that was secret is one no more

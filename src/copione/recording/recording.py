@@ -6,6 +6,7 @@ from collections.abc import Callable, Collection, Iterable, Mapping
 from dataclasses import dataclass, field, replace
 
 from ..language.printer import step_words
+from ..language.registry import spec_of
 from ..model.action import Append, Choose, DoubleTap, Keep, SetTo, Tap, Type, Wait
 from ..model.doubt import Doubt
 from ..model.geometry import Box
@@ -20,7 +21,6 @@ from ..recognition.ease import ease
 from ..recognition.evidence import lasting_id, same_id
 from ..recognition.reach import scroller_of
 from .intent import Meaning, found_in_list, portrayed
-from .proposals import PROPOSALS
 from .targets import target_of
 
 PATIENCE_S = 8.0
@@ -189,7 +189,7 @@ class Recording:
 
         def pointed(s: RecordedStep) -> RecordedStep:
             target = target_of(element)
-            roles = PROPOSALS[type(s.step.action)].roles
+            roles = spec_of(type(s.step.action)).roles
             fits = s.step.target is not None and (not roles or element.role in roles)
             step = s.step.on(target) if fits else Step(Tap(target))
             picture = s.portraits[0][1].picture if s.portraits else ""

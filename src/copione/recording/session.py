@@ -10,6 +10,7 @@ from dataclasses import replace
 from pathlib import Path
 
 from ..files.writing import write_whole
+from ..language.registry import spec_of
 from ..language.words import KEYS
 from ..links.bare import ObservationOverhead
 from ..links.drawn import DrawnPages
@@ -31,7 +32,6 @@ from .checks import check_of_page
 from .insertion import Insertion, insert
 from .intent import Meaning, answered, focused_field, hides, interpret, meant_by_hit, nearby, on_keyboard, plain, typed
 from .opened import OpenedChoice
-from .proposals import PROPOSALS
 from .recording import PATIENCE_S, RecordedStep, Recording, RecordingState
 from .saving import write_script
 from .secrets import TypedSecrets
@@ -263,7 +263,7 @@ class Session:
         if meaning is None:
             return None
         if doubt is None and same_picture and after is not None and after.signature == before.signature:
-            doubt = Doubt.IDLE if PROPOSALS[type(meaning.step.action)].may_be_idle else None
+            doubt = Doubt.IDLE if spec_of(type(meaning.step.action)).may_be_idle else None
         if doubt is None and by_place_only(meaning):
             doubt = Doubt.ONLY_PLACE
         if doubt is None and meaning.element is not None and meaning.element.has(Flag.GUESSED) and meaning.element.has(Flag.CHECKABLE):

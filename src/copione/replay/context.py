@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
 from ..links.link import Link
@@ -79,7 +79,7 @@ class StepContext:
     hidden: bool | None = None  # the target did not show while it was typed into; None where no keyboard was up
     weak: bool = False  # it was found by less than what was recorded of it
     touched: list[str] = field(default_factory=list)  # all that a finger was put on, as a person calls it
-    turns: int = 0  # of the loop that it is the head of
+    turns: Sequence[Mapping[str, str]] = ()  # of the loop that it is the head of: the values of each
     values: tuple[str, ...] = ()  # with which a scene is performed
 
     @property

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import logging
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
 from ..comparison.views import Aim
@@ -60,11 +60,11 @@ class Bindings:
 
 @dataclass(frozen=True)
 class StepOutcome:
-    """What became of a step, and what the way goes on by: was the block entered and what was so, how many turns, which values, and
-    as what they may be shown."""
+    """What became of a step, and what the way goes on by: was the block entered and what was so, the values of each turn, those of a
+    scene that is performed, and as what they may be shown."""
 
     result: Result
-    turns: int = 0
+    turns: Sequence[Mapping[str, str]] = ()
     values: tuple[str, ...] = ()
     shown: tuple[str, ...] = ()
 

@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 
 from ..language.performing import DEEPEST
 from ..language.printer import step_words
-from ..model.action import ForEach, Opening, Perform, Repeat, RepeatUntil
+from ..model.action import Opening, Perform
 from ..model.address import Address
 from ..model.blocks import Block, Node, nested
 from ..model.library import OWN, Library
@@ -64,7 +64,7 @@ def listed(library: Library, nodes: tuple[Node, ...], where: Position) -> Iterat
 
 def is_loop(head: Step) -> bool:
     """Does the block that it opens go through turns?"""
-    return isinstance(head.action, Repeat | RepeatUntil | ForEach)
+    return isinstance(head.action, Opening) and head.action.loops
 
 
 def not_done(number: int, where: Position, step: Step, outcome: Outcome, why: Reason | None = None) -> Result:

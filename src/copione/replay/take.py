@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, field, replace
 
 from ..links.link import Link
-from ..model.action import ForEach, Perform, Repeat, RepeatUntil
+from ..model.action import Opening, Perform
 from ..model.blocks import Block, Node, nested
 from ..model.clock import Clock
 from ..model.errors import CopioneError
@@ -112,22 +112,20 @@ class Take:
 
     def _block(self, block: Block, where: Position, bound: Bindings) -> None:
         action = block.head.action
-        if isinstance(action, RepeatUntil):
-            self._until(block, where, bound, action)
+        assert isinstance(action, Opening)
+        if action.asked_again:
+            self._until(block, where, bound, action.most)
             return
         done = self._one(block.head, where, bound)
         if not done.outcome.good:
             if self._course.after is None:  # cannot be: what is not good ends the take
                 return
-            self._leave((*block.body, *block.instead), where.turn(block.head, _first(action)), Outcome.UNREACHED, self._course.after)
-        elif isinstance(action, Repeat):
-            for turn in range(1, done.turns + 1):
-                self._turn(block, where, bound, turn)
+            self._leave((*block.body, *block.instead), where.turn(block.head, int(action.loops)), Outcome.UNREACHED, self._course.after)
+        elif action.loops:
+            for turn, row in enumerate(done.turns, 1):
+                self._turn(block, where, bound.also(row, row), turn)
             if not done.turns:
                 self._skip(block.body, where.turn(block.head, 1), done.said)
-        elif isinstance(action, ForEach):
-            for turn, row in enumerate(self.plan.tables.get(action.table, ()), 1):
-                self._turn(block, where, bound.also(row, row), turn)
         else:
             taken, left = (block.body, block.instead) if done.entered else (block.instead, block.body)
             here = where.turn(block.head, 0)
@@ -148,13 +146,13 @@ class Take:
         else:
             self._leave(nodes, where, Outcome.SKIPPED, Reason(Cause.NOT_ENTERED, said, said))
 
-    def _until(self, block: Block, where: Position, bound: Bindings, action: RepeatUntil) -> None:
+    def _until(self, block: Block, where: Position, bound: Bindings, most: int) -> None:
         """Look, and if it does not hold yet, another turn: what became of the loop is told when it is over."""
         begin, since = self.clock.wall(), self.clock.now()
         turn = 0
         while True:
             done = self._did(block.head, where, bound)
-            if done.result.outcome.good and not done.entered and turn < action.most:
+            if done.result.outcome.good and not done.entered and turn < most:
                 turn += 1
                 self._nodes(block.body, where.turn(block.head, turn), bound)
                 if self._course.after is None:
@@ -195,11 +193,6 @@ class Take:
         self._course.results.append(result)
         self.ports.archive.step(result)
         self.ports.told(result)
-
-
-def _first(action: object) -> int:
-    """The turn at which what is in a block is listed."""
-    return 1 if isinstance(action, Repeat | ForEach | RepeatUntil) else 0
 
 
 def _after_turns(done: StepOutcome, turn: int) -> StepOutcome:

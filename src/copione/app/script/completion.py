@@ -8,7 +8,8 @@ from PySide6.QtCore import QModelIndex, QPersistentModelIndex, QRect, QRectF, QS
 from PySide6.QtGui import QPainter, QPen, QPixmap, QStandardItem, QStandardItemModel, QTextCursor
 from PySide6.QtWidgets import QCompleter, QListView, QPlainTextEdit, QStyle, QStyledItemDelegate, QStyleOptionViewItem
 
-from ...language.assist import CARET, CompletionContext, CompletionKind, Suggestion, suggestions
+from ...language.assist import CompletionContext, CompletionKind, Suggestion, suggestions
+from ...language.registry import CARET
 from .. import theme
 
 ROOM = int(Qt.ItemDataRole.UserRole)

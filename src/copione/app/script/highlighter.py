@@ -3,20 +3,26 @@
 from __future__ import annotations
 
 import re
+from functools import lru_cache
 
 from PySide6.QtGui import QFont, QSyntaxHighlighter, QTextCharFormat, QTextDocument
 
 from ...language.parser import split_comment
-from ...language.specs import VERBS
+from ...language.registry import kinds_of, verbs, version
 from ...language.words import HEADERS
-from ...model.control import End, ForEach, Otherwise, Repeat, When
+from ...model.action import Action, End, Opening, Otherwise
 from ...model.roles import ROLES
 from .. import theme
 
 _STRING = re.compile(r'"(\\.|[^"\\])*"?')
 _VARIABLE = re.compile(r"\{\w+\}")
-BLOCKS = frozenset(kind.verb for kind in (When, Otherwise, End, Repeat, ForEach))  # they say which steps are done, and do nothing
 _WORD = re.compile(r"[A-Za-z-]+")
+
+
+@lru_cache(maxsize=1)
+def _blocks(_version: int) -> frozenset[str]:
+    """The verbs that say which steps are done, and do nothing."""
+    return frozenset(kind.verb for kind in kinds_of(Action) if issubclass(kind, Opening | Otherwise | End))
 
 
 def _format(colour: object, weight: int = 400) -> QTextCharFormat:
@@ -45,9 +51,9 @@ class Highlighter(QSyntaxHighlighter):
         for i, match in enumerate(_WORD.finditer(says)):
             word = match.group()
             begins = i == 0 and not says[: match.start()].strip()
-            if (begins and word in HEADERS) or (begins and word in BLOCKS):
+            if (begins and word in HEADERS) or (begins and word in _blocks(version())):
                 form = self.header
-            elif begins and word in VERBS:
+            elif begins and word in verbs():
                 form = self.check if word == "check" else self.verb
             elif i == 1 and word in ("on", "off") and says.strip().startswith("switch"):
                 form = self.verb

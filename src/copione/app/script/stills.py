@@ -10,7 +10,7 @@ from pathlib import Path
 from ...comparison.lanes import Lanes
 from ...language.parser import split_comment
 from ...language.printer import step_words
-from ...model.action import ForEach, Otherwise, Perform, Repeat, RepeatUntil
+from ...model.action import Opening, Otherwise, Perform
 from ...model.address import Address
 from ...model.blocks import Block, Node, nested
 from ...model.geometry import Box
@@ -122,7 +122,7 @@ def _node(making: _Making, node: Node, scene: Scene, file: str, depth: int, line
         return
     if isinstance(node, Block):
         head, place = node.head, line or node.head.line
-        of = Of.LOOP if isinstance(head.action, Repeat | RepeatUntil | ForEach) else Of.WHEN
+        of = Of.LOOP if isinstance(head.action, Opening) and head.action.loops else Of.WHEN
         apart = f"{above[1]}/{head.line}"
         _bracketed(making, (place, apart), of, step_words(head), node.body, scene, file, depth, line)
         _bracketed(making, (place, apart + " otherwise"), Of.WHEN, Otherwise.verb, node.instead, scene, file, depth, line)

@@ -7,8 +7,10 @@ from ...model import action as a
 from ...model.condition import Condition
 from ...model.outcome import Cause
 from ..context import StepContext
+from .registry import performs
 
 
+@performs(a.Launch)
 def launch(context: StepContext, action: a.Launch) -> None:
     """Start the app and wait until it is in front."""
     context.link.launch(context.package, action.start)
@@ -25,6 +27,7 @@ def launch(context: StepContext, action: a.Launch) -> None:
     context.watch.until(context.patience, attempt)
 
 
+@performs(a.Quit)
 def quit_app(context: StepContext, _action: a.Quit) -> None:
     """Stop the app, and see that it is gone."""
     context.link.stop(context.package)
@@ -33,6 +36,7 @@ def quit_app(context: StepContext, _action: a.Quit) -> None:
         context.stuck(Cause.NOT_TAKEN, f"{context.package} is still in front")
 
 
+@performs(a.Press)
 def press(context: StepContext, action: a.Press) -> None:
     """Press a key. Back first closes a keyboard that is up; where it would leave the page instead, the first press is skipped."""
     if action.key is a.Key.BACK and context.watch.skip_back():
@@ -43,16 +47,19 @@ def press(context: StepContext, action: a.Press) -> None:
     context.watch.look()
 
 
+@performs(a.Note, a.Whenever, a.Otherwise, a.End)
 def nothing(_context: StepContext, _action: a.Action) -> None:
     """Words for people, and what stands by until it is needed."""
 
 
+@performs(a.Snap)
 def snap(context: StepContext, _action: a.Snap) -> None:
     """A picture of the moment, once the screen rests, kept under the step's title."""
     context.watch.look()
     context.note_moment()
 
 
+@performs(a.Turn)
 def turn(context: StepContext, action: a.Turn) -> None:
     """Hold the device the other way, until the take ends."""
     context.conditions.remember(Condition.ORIENTATION)
@@ -60,6 +67,7 @@ def turn(context: StepContext, action: a.Turn) -> None:
     context.watch.look()
 
 
+@performs(a.Have)
 def have(context: StepContext, action: a.Have) -> None:
     """Have the device in another condition, until the take ends."""
     context.conditions.have(action.condition, action.value)
@@ -68,18 +76,21 @@ def have(context: StepContext, action: a.Have) -> None:
     context.watch.look()
 
 
+@performs(a.Open)
 def open_address(context: StepContext, action: a.Open) -> None:
     """Go to an address, and wait until a page is there."""
     context.link.open(action.address)
     context.watch.look()
 
 
+@performs(a.Reload)
 def reload(context: StepContext, _action: a.Reload) -> None:
     """The page anew."""
     context.link.reload()
     context.watch.look()
 
 
+@performs(a.Ring)
 def ring(context: StepContext, action: a.Ring) -> None:
     """A call comes in."""
     context.conditions.ring(action.caller)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from ...language.specs import relation_words
+from ...language.registry import words_of
 from ...model import action as a
 from ...model.geometry import Box
 from ...model.number import ScreenWords, first_number
@@ -38,12 +38,14 @@ from ...screens.reading import value_of_caption
 from ..context import StepContext
 from ..finder import CALM_S
 from ..ordering import sort_key, sorting, unsortable
+from .registry import READERS, performs, reads
 
 USUAL = Tolerance(1.5, 0.15)  # a letter is drawn a little elsewhere on a screen of another density
 RESIZED = 4.0  # dp from which it is said that a picture has another size
 CHECK_S = 3.0  # how long a check waits for the expected value where the script gives no time
 
 
+@performs(a.Check)
 def check(context: StepContext, action: a.Check) -> None:
     """Compare what is there with what is expected; where it differs at first, it is looked at again for a while."""
     _judge(context, action.target, action.relation, context.limit(CHECK_S))
@@ -58,6 +60,7 @@ def check(context: StepContext, action: a.Check) -> None:
             context.why = replace(context.why, words=f"not for {action.lasting:g} s: {context.why.words}")
 
 
+@performs(a.Wait)
 def wait(context: StepContext, action: a.Wait) -> None:
     """Look until it holds; stuck where patience ends first. What is waited for comes by itself as a rule: scrolling begins late."""
     _judge(context, action.target, action.relation, context.limit(), context.limit() / 2)
@@ -65,6 +68,7 @@ def wait(context: StepContext, action: a.Wait) -> None:
         context.outcome = Outcome.STUCK
 
 
+@performs(a.Keep)
 def keep(context: StepContext, action: a.Keep) -> None:
     """Read a target, and have what it says for the steps that follow."""
     found = context.see()
@@ -104,23 +108,40 @@ def _judge(context: StepContext, target: Target, relation: Relation, patience: f
 
 
 def read(context: StepContext, target: Target, relation: Relation, element: Element) -> Reading:
-    """What the target of a check says, as what the relation is about."""
-    if isinstance(relation, IsDay):
-        words = _words_of(context, target, element).words
-        return InDay(day_of(words, context.locale), words)
-    if isinstance(relation, Between | Compares):
-        words = _words_of(context, target, element).words
-        return InNumber(first_number(words, signs_of(context.locale)), words)
-    if isinstance(relation, IsInOrder):
-        values = tuple(value for _, value in sorting(element, relation.by))
-        return InOrder(values, tuple(sort_key(value, context.locale) for value in values))
-    if isinstance(relation, HasItems):
-        return Counted(sum(e.role in {"listitem", "option"} and e.parent == element for e in element.screen))
-    if isinstance(relation, IsState):
-        if relation.state in (State.ENABLED, State.DISABLED):
-            return InState(State.ENABLED if element.has(Flag.ENABLED) else State.DISABLED)
-        if relation.state in (State.SELECTED, State.NOT_SELECTED):
-            return InState(State.SELECTED if element.has(Flag.SELECTED) or element.has(Flag.CHECKED) else State.NOT_SELECTED)
+    """What the target of a check says, as what the relation is about: its words, unless a reader is registered for the relation."""
+    reader = READERS.get(type(relation))
+    return reader(context, target, relation, element) if reader is not None else _words_of(context, target, element)
+
+
+@reads(IsDay)
+def _day(context: StepContext, target: Target, _relation: IsDay, element: Element) -> InDay:
+    words = _words_of(context, target, element).words
+    return InDay(day_of(words, context.locale), words)
+
+
+@reads(Between, Compares)
+def _number(context: StepContext, target: Target, _relation: Relation, element: Element) -> InNumber:
+    words = _words_of(context, target, element).words
+    return InNumber(first_number(words, signs_of(context.locale)), words)
+
+
+@reads(IsInOrder)
+def _order(context: StepContext, _target: Target, relation: IsInOrder, element: Element) -> InOrder:
+    values = tuple(value for _, value in sorting(element, relation.by))
+    return InOrder(values, tuple(sort_key(value, context.locale) for value in values))
+
+
+@reads(HasItems)
+def _items(_context: StepContext, _target: Target, _relation: HasItems, element: Element) -> Counted:
+    return Counted(sum(e.role in {"listitem", "option"} and e.parent == element for e in element.screen))
+
+
+@reads(IsState)
+def _state(context: StepContext, target: Target, relation: IsState, element: Element) -> Reading:
+    if relation.state in (State.ENABLED, State.DISABLED):
+        return InState(State.ENABLED if element.has(Flag.ENABLED) else State.DISABLED)
+    if relation.state in (State.SELECTED, State.NOT_SELECTED):
+        return InState(State.SELECTED if element.has(Flag.SELECTED) or element.has(Flag.CHECKED) else State.NOT_SELECTED)
     return _words_of(context, target, element)
 
 
@@ -161,7 +182,7 @@ def _same_day(context: StepContext, relation: Relation) -> bool:
 
 
 def _expected(relation: Relation) -> str:
-    return relation_words(relation).replace('"', "“", 1).replace('"', "”", 1)
+    return words_of(relation).replace('"', "“", 1).replace('"', "”", 1)
 
 
 def _absent(context: StepContext, patience: float) -> None:

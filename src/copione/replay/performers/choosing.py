@@ -25,6 +25,7 @@ from ..evidence import WantedTarget
 from ..found import Found, Lost
 from ..presence import key_of, keys_of
 from ..scrolling import scroll
+from .registry import performs
 
 TURNS = 16  # of one wheel, at most
 MONTHS = 40  # a calendar is leafed through, at most
@@ -35,6 +36,7 @@ OPENS_S = 2.0  # what choices may take to open
 OPTIONS = frozenset({"option", "radio", "menuitem", "listitem"})
 
 
+@performs(a.Choose)
 def choose(context: StepContext, action: a.Choose) -> None:
     """An option of a group, or whatever a choice opens."""
     option = _option_of(context, action)

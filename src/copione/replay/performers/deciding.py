@@ -13,21 +13,25 @@ from ...recognition.evidence import visible
 from ...recognition.reach import in_sight
 from ..context import StepContext
 from .checks import looks, read
+from .registry import performs
 
 #: Why something cannot be decided: it may be so, or not.
 OPEN = frozenset({Cause.NO_TREE, Cause.AMBIGUOUS})
 
 
+@performs(a.When)
 def when(context: StepContext, action: a.When) -> None:
     """Of something on the screen, looked at once, or for as long as the line says."""
     _decide(context, action.relation)
 
 
+@performs(a.RepeatUntil)
 def repeat_until(context: StepContext, action: a.RepeatUntil) -> None:
     """Does it hold yet?"""
     _decide(context, action.relation)
 
 
+@performs(a.WhenValue)
 def when_value(context: StepContext, action: a.WhenValue) -> None:
     """Of a value."""
     asked = context.asked.action
@@ -38,6 +42,7 @@ def when_value(context: StepContext, action: a.WhenValue) -> None:
     context.reading = BranchTaken(f"{asked.value} is {said}", so)
 
 
+@performs(a.WhenDevice)
 def when_device(context: StepContext, action: a.WhenDevice) -> None:
     """Of the device."""
     device = context.link.profile()
@@ -47,19 +52,22 @@ def when_device(context: StepContext, action: a.WhenDevice) -> None:
     context.reading = BranchTaken(action.fact.said(device, width), so)
 
 
+@performs(a.Repeat)
 def repeat(context: StepContext, action: a.Repeat) -> None:
     """So many turns."""
-    context.turns = a.turns(action.times)
-    context.reading = BranchTaken(f"{context.turns} turn{'' if context.turns == 1 else 's'}", context.turns > 0)
+    many = a.turns(action.times)
+    context.turns = ({},) * many
+    context.reading = BranchTaken(f"{many} turn{'' if many == 1 else 's'}", many > 0)
 
 
+@performs(a.ForEach)
 def for_each(context: StepContext, action: a.ForEach) -> None:
     """A turn for each row."""
-    rows = context.plan.tables.get(action.table, ())
-    context.turns = len(rows)
+    rows = context.turns = context.plan.tables.get(action.table, ())
     context.reading = BranchTaken(f"{len(rows)} row{'' if len(rows) == 1 else 's'}", bool(rows))
 
 
+@performs(a.Perform)
 def perform_scene(context: StepContext, action: a.Perform) -> None:
     """With those values."""
     context.values = action.values

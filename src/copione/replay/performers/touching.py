@@ -17,6 +17,7 @@ from ...recognition.reach import DISABLED, Reach, in_sight, reach
 from ...touch import making
 from ..context import StepContext
 from ..found import Found
+from .registry import performs
 
 PASSING_ON = frozenset({"text", "heading", "img", "generic", "listitem"})
 HALF_SWIPE, HALF_FLING = 0.35, 0.4  # of the target's size, each way from its middle
@@ -26,6 +27,7 @@ SAME_SIZE = 0.02  # share by which two sizes may differ and be the same
 _WAYS = {a.Direction.LEFT: (-1, 0), a.Direction.RIGHT: (1, 0), a.Direction.UP: (0, -1), a.Direction.DOWN: (0, 1)}
 
 
+@performs(a.Tap)
 def tap(context: StepContext, action: a.Tap) -> None:
     """One short touch, or several, each looked at."""
     found = context.find()
@@ -55,6 +57,7 @@ def _together(context: StepContext, found: Found, contact: Contact, fingers: int
     return context.gesture(contacts, found.element)
 
 
+@performs(a.Hold)
 def hold(context: StepContext, action: a.Hold) -> None:
     """A long press."""
     found = context.find()
@@ -63,6 +66,7 @@ def hold(context: StepContext, action: a.Hold) -> None:
         _together(context, found, making.hold(*found.point), action.fingers)
 
 
+@performs(a.DoubleTap)
 def double_tap(context: StepContext, _action: a.DoubleTap) -> None:
     """Two short touches."""
     found = context.find()
@@ -71,6 +75,7 @@ def double_tap(context: StepContext, _action: a.DoubleTap) -> None:
         context.gesture(making.double_tap(*found.point), found.element)
 
 
+@performs(a.Find)
 def find(context: StepContext, _action: a.Find) -> None:
     """Scrolled to and in reach."""
     context.see(eager=True, reachable=reach)
@@ -82,6 +87,7 @@ def _struck(element: Element) -> Reach:
     return in_sight(element) if there.why is DISABLED and element.role in PASSING_ON else there
 
 
+@performs(a.Swipe)
 def swipe(context: StepContext, action: a.Swipe) -> None:
     """A stroke across the target that ends at rest."""
     found = context.find(reachable=_struck)
@@ -91,6 +97,7 @@ def swipe(context: StepContext, action: a.Swipe) -> None:
         context.gesture([making.swipe(*begin, *end)], found.element)
 
 
+@performs(a.Fling)
 def fling(context: StepContext, action: a.Fling) -> None:
     """A stroke across the target that still moves at its lift."""
     found = context.find(reachable=_struck)
@@ -108,6 +115,7 @@ def _across(area: Box, point: tuple[float, float], way: a.Direction, share: floa
     return (x - away_x, y - away_y), (x + away_x, y + away_y)
 
 
+@performs(a.DragBy)
 def drag_by(context: StepContext, action: a.DragBy) -> None:
     """Carry the target's middle by shares of its size."""
     found = context.find()
@@ -119,6 +127,7 @@ def drag_by(context: StepContext, action: a.DragBy) -> None:
         _together(context, found, making.drag(*context.mark[0], *context.mark[1]), action.fingers)
 
 
+@performs(a.DragTo)
 def drag_to(context: StepContext, action: a.DragTo) -> None:
     """Carry a target onto another, or above or below another of its list, by the part it is carried by."""
     found = context.find()
@@ -166,11 +175,13 @@ def _lies(context: StepContext, placement: a.Placement) -> bool:
     return order.index(item) - order.index(other) == (1 if placement is a.Placement.BELOW else -1)
 
 
+@performs(a.Pinch)
 def pinch(context: StepContext, action: a.Pinch) -> None:
     """Two fingers apart or together."""
     _two_fingers(context, scale=action.factor)
 
 
+@performs(a.Twist)
 def twist(context: StepContext, action: a.Twist) -> None:
     """Two fingers about their middle."""
     _two_fingers(context, angle=action.degrees)
@@ -186,6 +197,7 @@ def _two_fingers(context: StepContext, scale: float = 1.0, angle: float = 0.0) -
         context.gesture(fingers, found.element)
 
 
+@performs(a.Draw)
 def draw(context: StepContext, action: a.Draw) -> None:
     """A path in shares of the target's box, one stroke for each of its parts."""
     found = context.find()

@@ -14,6 +14,7 @@ from ...touch.making import swipe, tap
 from .. import slider
 from ..context import StepContext
 from ..finder import ROOM_DP
+from .registry import performs
 
 REREAD_S = 3.0  # for bringing a field back into sight
 SPARE = 4  # keys more than a field's text has characters: a tree may cut it short
@@ -23,6 +24,7 @@ AT_ONCE = 100  # taps on it between two looks, at most
 MOST_NUMBER = 1e12
 
 
+@performs(a.Type)
 def type_words(context: StepContext, action: a.Type) -> None:
     """Empty the field, then type."""
     field = _focused(context)
@@ -37,6 +39,7 @@ def type_words(context: StepContext, action: a.Type) -> None:
         _typed(context, field, action.text, action.text)
 
 
+@performs(a.Append)
 def append_words(context: StepContext, action: a.Append) -> None:
     """Type behind what the field holds."""
     field = _focused(context)
@@ -45,6 +48,7 @@ def append_words(context: StepContext, action: a.Append) -> None:
         _typed(context, field, action.text, field.text + action.text)
 
 
+@performs(a.Clear)
 def clear(context: StepContext, _action: a.Clear) -> None:
     """Empty the field."""
     field = _focused(context)
@@ -119,6 +123,7 @@ def _typed(context: StepContext, field: Element, words: str, expected: str) -> N
         context.reading = None
 
 
+@performs(a.Switch)
 def switch(context: StepContext, action: a.Switch) -> None:
     """Tap the switch where it is not as it should be."""
     found = context.find()
@@ -140,6 +145,7 @@ def _state(element: Element) -> State:
     return State.ON if element.has(Flag.CHECKED) else State.OFF
 
 
+@performs(a.SetTo)
 def set_to(context: StepContext, action: a.SetTo) -> None:
     """Slide, or count, until the number is there."""
     wanted = action.number
