@@ -119,7 +119,7 @@ def ended(one: OnePhone, how: str, chance: random.Random, place: Path) -> list[s
         if reader.ident is not None:
             reader.join(5)
     said = process.stderr.read()
-    wrong = [f"{how}: {said[-400:]}"] if "Traceback" in said or "error of its own" in said else []
+    wrong = [f"{how}: {said[-400:]}"] if "Traceback" in said or "error in Copione" in said else []
     done = sum('"outcome"' in line for line in lines if line.endswith("\n") and json.loads(line))
     if done and how != "kill":
         try:

@@ -121,7 +121,7 @@ def one_round(project: Project, script: Path, chance: random.Random, number: int
         if bad and late > PATIENCE_S + MORE_S:
             wrong.append(f"{device.name} ended {late:.1f} s after {kind}")
         stuck = next((r for r in bad if r.outcome is Outcome.STUCK), None)
-        if bad and (stuck is None or not stuck.reason or "error of its own" in stuck.reason):
+        if bad and (stuck is None or not stuck.reason or "error in Copione" in stuck.reason):
             wrong.append(f"{device.name} after {kind}: {bad[0].step} is {bad[0].outcome.value}: {bad[0].reason}")
     record = read_run(run.folder)
     steps = len(list(run.script.steps()))

@@ -74,6 +74,19 @@ class Ending(LabCase):
             self.assertEqual((len(suite), suite.get("errors")), (4, "1"))
             self.assertIs(read_run(runs_in(self.project.runs_folder)[0]).end, RunEnd.STOPPED)
 
+    def test_ctrl_c_while_the_program_is_loaded_ends_it_quietly(self) -> None:
+        interrupting = """if True:
+            import os, runpy, signal, sys
+            class Finder:
+                def find_spec(self, name, path, target=None):
+                    if name == "copione.cli":
+                        os.kill(os.getpid(), signal.SIGINT)
+            sys.meta_path.insert(0, Finder())
+            runpy.run_module("copione", run_name="__main__")
+            """
+        done = subprocess.run([sys.executable, "-c", interrupting, "--version"], capture_output=True, text=True, check=False)
+        self.assertEqual((done.returncode, done.stdout, done.stderr), (-signal.SIGINT, "", ""))
+
     def test_what_a_killed_one_left_is_put_back_by_the_next(self) -> None:
         with self.replaying(self.script(*WAITING)) as process:
             self.past(process, "dark mode")

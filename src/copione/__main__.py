@@ -1,5 +1,16 @@
-"""`python -m copione`."""
+"""`copione`, and `python -m copione`."""
 
-from .cli import main
+import signal
 
-main()
+
+def main() -> None:
+    """The command line. Until it is loaded, Ctrl+C ends the program at once: nothing has been done yet that must be put back."""
+    heard = signal.signal(signal.SIGINT, signal.SIG_DFL)
+    from .cli import main as command
+
+    signal.signal(signal.SIGINT, heard)
+    command()
+
+
+if __name__ == "__main__":
+    main()

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, fields
 from enum import IntFlag
 from functools import cached_property, wraps
 from typing import Any, TypeVar
@@ -102,6 +102,10 @@ class Screen:
     language: str = ""
     locale: str = ""
     kept: dict[Any, Any] = field(default_factory=dict, init=False, repr=False)  # what was found out about it: see `of_screen`
+
+    def __getstate__(self) -> dict[str, Any]:
+        """What was found out about it is found out again where it is pickled."""
+        return {each.name: getattr(self, each.name) for each in fields(self)} | {"kept": {}}
 
     def __len__(self) -> int:
         return len(self.roles)
@@ -275,6 +279,9 @@ class Moment:
     tree: bytes = b""
     lag: float = 0.0
     kept: dict[Any, Any] = field(default_factory=dict, init=False, repr=False, compare=False)  # what was found out about its picture
+
+    def __getstate__(self) -> dict[str, Any]:
+        return {each.name: getattr(self, each.name) for each in fields(self)} | {"kept": {}}
 
 
 def of_screen(ask: Callable[[Screen], T]) -> Callable[[Screen], T]:

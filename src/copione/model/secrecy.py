@@ -36,6 +36,15 @@ class Redactor:
         self._raw: tuple[bytes, ...] = ()  # the shapes as bytes
         self.learn(secrets or {})
 
+    def __getstate__(self) -> dict[str, object]:
+        """Its secrets go along where it is pickled: it has to hide them there too."""
+        return {"values": self._values}
+
+    def __setstate__(self, state: dict[str, tuple[tuple[str, str], ...]]) -> None:
+        self.__init__()  # type: ignore[misc]
+        for name, value in state["values"]:
+            self.learn({name: value})
+
     def learn(self, secrets: Mapping[str, str]) -> None:
         """These are secret from now on, by the names of their variables, besides what was secret before."""
         with self._lock:

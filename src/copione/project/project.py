@@ -5,6 +5,7 @@ from __future__ import annotations
 import contextlib
 import itertools
 import threading
+from collections.abc import Mapping
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
@@ -33,6 +34,12 @@ class App:
     packages: dict[str, str] = field(default_factory=dict)
 
 
+def phrases_in(phrasebook: Mapping[str, Mapping[str, str]], locale: str) -> dict[str, str]:
+    """The phrases for a locale (BCP 47): its language's, then its own."""
+    language = locale.split("-")[0]
+    return {**phrasebook.get(language, {}), **(phrasebook.get(locale, {}) if locale != language else {})}
+
+
 class Project:
     """A project folder. Raises FileTrouble for what cannot be read."""
 
@@ -48,8 +55,11 @@ class Project:
 
     def phrases(self, locale: str) -> dict[str, str]:
         """The phrasebook for a locale (BCP 47): its language's phrases, then its own."""
-        language = locale.split("-")[0]
-        return self.phrasebook.get(language, {}) | (self.phrasebook.get(locale, {}) if locale != language else {})
+        return phrases_in(self.phrasebook, locale)
+
+    def __reduce__(self) -> tuple[type[Project], tuple[Path, Redactor]]:
+        """Where it is pickled, its files are read again."""
+        return Project, (self.folder, self.redactor)
 
     @classmethod
     def create(cls, folder: Path, name: str, redactor: Redactor | None = None) -> Project:

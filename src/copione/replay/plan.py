@@ -4,22 +4,28 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
+from functools import partial
 from pathlib import Path
+from typing import Protocol
 
 from ..model.address import Address
 from ..model.device import DeviceProfile
 from ..model.library import OWN, Library
 from ..model.outcome import Result
+from ..model.screen import Moment
 from ..model.secrecy import Redactor
 from ..model.step import Script, Step
-from ..project.archive import TakeWriter
 from ..project.loaded import Loaded
 from ..project.naming import frames_folder
 from ..project.portraits import Portraits
-from ..project.project import Project
+from ..project.project import Project, phrases_in
 from .order import Position
 from .pace import Pace
 from .viewing import Showing
+
+
+def _no_phrases(_locale: str) -> Mapping[str, str]:
+    return {}
 
 
 @dataclass(frozen=True)
@@ -47,7 +53,7 @@ class TakePlan:
     secrets: Mapping[str, str] = field(default_factory=dict)
     kept: Mapping[str, ScriptAssets] = field(default_factory=dict)
     tables: Mapping[str, tuple[Mapping[str, str], ...]] = field(default_factory=dict)
-    phrases: Callable[[str], Mapping[str, str]] = lambda locale: {}
+    phrases: Callable[[str], Mapping[str, str]] = _no_phrases
     redactor: Redactor = field(default_factory=Redactor)
     files: Path | None = None
 
@@ -72,10 +78,38 @@ class TakePlan:
             secrets=loaded.secrets,
             kept=kept,
             tables=loaded.tables,
-            phrases=project.phrases,
+            phrases=partial(phrases_in, project.phrasebook),
             redactor=project.redactor,
             files=project.data_folder,
         )
+
+
+class TakeArchive(Protocol):
+    """Where a take is kept."""
+
+    def moment(self, moment: Moment) -> str:
+        """Keep what the device showed; returns the stem of its files."""
+        ...
+
+    def picture_name(self, stem: str) -> str:
+        """The file of a moment's picture; empty where there is none."""
+        ...
+
+    def secret_typed(self) -> None:
+        """A secret has been typed: later pictures may show it."""
+        ...
+
+    def step(self, result: Result) -> None:
+        """Keep a result; it is safe when this returns. Raises FileTrouble."""
+        ...
+
+    def log(self, words: str) -> None:
+        """Keep what the device logged. Raises FileTrouble."""
+        ...
+
+    def close(self) -> None:
+        """No more comes."""
+        ...
 
 
 @dataclass(frozen=True)
@@ -86,7 +120,7 @@ class TakePorts:
     waiting. `seen` is told on which screen a step was done; None where that says nothing of the app.
     """
 
-    archive: TakeWriter
+    archive: TakeArchive
     told: Callable[[Result], None] = lambda result: None
     cancelled: Callable[[], bool] = lambda: False
     pace: Pace = field(default_factory=Pace)
