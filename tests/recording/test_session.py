@@ -10,7 +10,6 @@ from pathlib import Path
 from copione.language.document import parse
 from copione.language.parser import parse_line, parse_target
 from copione.model.action import Check, Key, Note, Start
-from copione.model.doubt import Doubt
 from copione.model.errors import FileTrouble
 from copione.model.geometry import Box
 from copione.model.gesture import Contact
@@ -19,13 +18,13 @@ from copione.model.relation import IsShown, IsState, Reads
 from copione.model.step import Step
 from copione.project.journal import JOURNAL, Journal, throw_away, unfinished
 from copione.project.naming import portraits_path
-from copione.project.portraits import load_portraits, save_portraits
+from copione.project.portraits import load_portraits
 from copione.project.project import Project
 from copione.recording.checks import checkable, likely_checks
 from copione.recording.intent import Meaning, portrayed
 from copione.recording.recording import Recording
 from copione.recording.session import AS_IT_WAS, Session
-from copione.touch.making import drag, hold, swipe, tap
+from copione.touch.making import hold, swipe, tap
 
 from ..benches import APP, LabCase, named
 
@@ -277,35 +276,6 @@ class Journals(RecordingCase):
         session.stop_journal()
         (kept,) = unfinished(self.project.recordings_folder)
         self.assertEqual([step.portraits[0][0].words() for step in kept.steps[-3:]], list(words))
-
-    def test_journals_and_portraits_of_older_versions_are_read(self) -> None:
-        """Targets were kept by their words, doubts by theirs, the part that an item is carried by under a key of its own."""
-        session = self.begin()
-        self.tap(session, "button", "Rounds")
-        first, second = (named(session.moment.screen, "listitem", name).box for name in ("Orchard", "Mill"))
-        session.touch([drag(first.right - 20, first.centre[1], first.right - 20, second.centre[1], 1.0)])
-        session.stop_journal()
-        path = session.folder / JOURNAL
-        lines = [json.loads(line) for line in path.read_text("utf-8").splitlines()]
-        for step in [step for line in lines for step in line.get("new", ())]:
-            step["doubt"] = Doubt.IDLE.value
-            for entry in step["portraits"]:
-                entry[0] = f'{entry[0]["role"]} "{entry[0]["name"]}"' + (" handle" if entry.pop() else "")
-        path.write_text("\n".join(map(json.dumps, lines)) + "\n", "utf-8")
-        (kept,) = unfinished(self.project.recordings_folder)
-        now = session.recording.steps[-1]
-        self.assertEqual([(t, p.grip) for t, p in kept.steps[-1].portraits], [(t, p.grip) for t, p in now.portraits])
-        self.assertTrue(kept.steps[-1].portraits[-1][1].grip)
-        self.assertIs(kept.steps[-1].doubt, Doubt.IDLE)
-        file = self.scratch / "a.portraits.json"
-        save_portraits(file, session.recording.portraits())
-        new = load_portraits(file)
-        record = json.loads(file.read_text("utf-8"))
-        grips = [entry for entry in record["targets"]['item "Orchard"'] if entry.pop("grip", False)]
-        record["targets"]['item "Orchard"'] = [entry for entry in record["targets"]['item "Orchard"'] if entry not in grips]
-        record["targets"]['item "Orchard" handle'] = grips
-        file.write_text(json.dumps(record), "utf-8")
-        self.assertEqual([p.grip for p in load_portraits(file)['item "Orchard"']], [p.grip for p in new['item "Orchard"']])
 
     def test_a_full_disk_is_said(self) -> None:
         folder = self.scratch / "full"
