@@ -3,7 +3,7 @@
 import unittest
 from dataclasses import replace
 
-from copione.comparison.appearance import had_ground
+from copione.comparison.appearance import Coloured, had_ground, once_for_each_ground
 from copione.comparison.remarks import remarks
 from copione.comparison.views import View
 from copione.model.geometry import Box
@@ -270,7 +270,14 @@ class Looks(unittest.TestCase):
         ):
             self.assertIs(had_ground("385038", "305068", grounds), other, grounds)
         bar = changed("seen", ground="b03a2e")(on("b03a2e"))
-        self.assertEqual(kinds(held_against(bar, page(), page())), ["other colour"], "one bar is one remark")
+        found = held_against(bar, page(), page())
+        self.assertEqual(kinds(found), ["other colour"] * 2)
+        coloured = [Coloured(remark, "b03a2e", "f6f3ec") for remark in found]
+        both = {(ODD, remark.key): {"f6f3ec"} for remark in found}
+        self.assertEqual(list(once_for_each_ground(coloured, both)), found[:1], "one bar is one remark")
+        last = {(ODD, found[1].key): {"f6f3ec"}}
+        self.assertEqual(list(once_for_each_ground(coloured, last)), found[1:], "the first has never had the usual one")
+        self.assertEqual(list(once_for_each_ground(coloured, {})), [])
         self.assertEqual(kinds(held_against(replace(on("b03a2e"), dark=True), page(), page())), [])
 
     def test_values_of_controls(self) -> None:

@@ -6,8 +6,8 @@ Each rule says when it is silent. See `remarks`.
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Callable, Iterable, Mapping, Sequence
-from dataclasses import replace
+from collections.abc import Callable, Collection, Iterable, Iterator, Mapping, Sequence
+from dataclasses import dataclass, replace
 from itertools import pairwise
 from statistics import median
 
@@ -265,10 +265,9 @@ def _beside(one: SeenElement, other: SeenElement) -> bool:
 
 
 def _colour(column: ViewColumn, take: TakeName, view: View) -> Iterable[Remark]:
-    """Words on a ground of another colour than on most, who have the same one. Once for each colour, and silent in the dark among the
-    light, of what is chosen or has the focus, and where weak contrast is remarked on already. See `had_ground`.
+    """Words on a ground of another colour than on most, who have the same one. Silent in the dark among the light, of what is chosen or
+    has the focus, and where weak contrast is remarked on already. See `once_for_each_ground`.
     """
-    told: set[tuple[int, ...]] = set()
     if view.platform == "web":  # a page's style sheet may colour by width, and what lies behind words is not measured well enough there
         return
     for key, seen in view.by_key.items():
@@ -279,14 +278,36 @@ def _colour(column: ViewColumn, take: TakeName, view: View) -> Iterable[Remark]:
         others = own if len(own) >= FEWEST else others
         fine = [(name, other) for name, other in others if _apart(seen.ground, other.ground) >= COLOUR_APART]
         camp = [name for name, other in fine if _apart(other.ground, fine[0][1].ground) < COLOUR_APART]
-        code = tuple(part // COLOUR_APART for part in bytes.fromhex(seen.ground))
-        if most(len(camp), len(others)) and code not in told:
-            told.add(code)
+        if most(len(camp), len(others)):
             yield remark_on(column, RemarkKind.COLOUR, take, seen, (colour_words(seen.ground), colour_words(fine[0][1].ground)), camp)
 
 
 def _in_one_state(one: SeenElement, other: SeenElement) -> bool:
     return (one.lit, one.enabled, one.state) == (other.lit, other.enabled, other.state)
+
+
+@dataclass(frozen=True)
+class Coloured:
+    """A remark on a colour, with the one that is here and the usual one, rrggbb."""
+
+    remark: Remark
+    here: str
+    usual: str
+
+
+def once_for_each_ground(found: Iterable[Coloured], grounds: Mapping[tuple[TakeName, str], Collection[str]]) -> Iterator[Remark]:
+    """The first remark of each device on each colour, of those elements that have had the usual one.
+
+    `grounds` are the colours behind each element in all that a take showed. Several elements stand on one bar, and some of them on no
+    other page.
+    """
+    told = set()
+    for each in found:
+        remark = each.remark
+        code = remark.take, *(part // COLOUR_APART for part in bytes.fromhex(each.here))
+        if code not in told and had_ground(each.here, each.usual, grounds.get((remark.take, remark.key), ())):
+            told.add(code)
+            yield remark
 
 
 def had_ground(here: str, usual: str, grounds: Iterable[str]) -> bool:

@@ -13,7 +13,7 @@ from dataclasses import dataclass, field, replace
 from functools import partial
 from statistics import median
 
-from ..comparison.appearance import had_ground
+from ..comparison.appearance import Coloured, once_for_each_ground
 from ..comparison.remarks import remarks
 from ..comparison.views import View, like_pages
 from ..model.address import Address
@@ -55,7 +55,7 @@ class Noticing:
         self._last: dict[TakeName, View] = {}
         self._passing = Passing()
         self._unproven: list[Remark] = []  # what the rest of the run may show to be only a message
-        self._coloured: list[tuple[Remark, str, str]] = []  # with the colour here and the usual one: it may be the device's own look
+        self._coloured: list[Coloured] = []  # until it is known that this is not the look of the device itself
         self._grounds: dict[tuple[TakeName, str], set[str]] = defaultdict(set)  # the colours behind each element
         self._at: dict[TakeName, _Step] = {}  # the step that it belongs to
         self._doubted: dict[TakeName, list[tuple[Remark, _Step]]] = {}  # until its take shows more: it may only be late
@@ -89,7 +89,7 @@ class Noticing:
         for take in list(self._doubted):
             self._do(partial(self._settle, take))
         left = [remark for remark in self._unproven if not self._passing.passes(remark)]
-        left += [remark for remark, here, usual in self._coloured if had_ground(here, usual, self._grounds[remark.take, remark.key])]
+        left += once_for_each_ground(self._coloured, self._grounds)
         if left:
             self._do(lambda: self._told(left))
 
@@ -149,7 +149,7 @@ class Noticing:
                 self._known.discard(_about(remark, step))
             elif remark.kind is RemarkKind.COLOUR:
                 here, usual = (step.views[name].by_key[remark.key].ground for name in (take, remark.fine[0]))
-                self._coloured.append((remark, here, usual))
+                self._coloured.append(Coloured(remark, here, usual))
             elif may_pass(remark, step.views):
                 self._unproven.append(remark)
             else:
