@@ -25,6 +25,7 @@ from .viewing import Showing
 
 
 def _no_phrases(_locale: str) -> Mapping[str, str]:
+    """An empty phrasebook."""
     return {}
 
 
