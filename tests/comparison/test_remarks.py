@@ -179,6 +179,9 @@ class Noticed(unittest.TestCase):
         ):
             self.assertNotIn("other words", [kind for kind, _ in noticed(odd, usual=many(page()))], "another language, place or thing")
         self.assertEqual(noticed(kilograms(page()), usual=many(page()), before=kilograms(page())), [], "it is only late")
+        there = replace(page(), elements=(*page().elements, text("toast", "Saved", 20)))
+        self.assertEqual(noticed(aiming(covered="Saved"), usual=aiming(), before=there), [], "the others came when it had gone")
+        self.assertEqual(noticed(aiming(covered="Saved"), usual=aiming(), before=page()), [("overlaps", "button Save")])
         for odd, usual in ((aiming(hidden=True), aiming()), (aiming(covered="Saved"), page()), (aiming(hidden=True), aiming(hidden=True))):
             self.assertEqual(noticed(odd, usual=usual), [], "no keyboard there, nothing done there, or alike")
 
