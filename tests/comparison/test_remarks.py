@@ -179,6 +179,9 @@ class Noticed(unittest.TestCase):
         ):
             self.assertNotIn("other words", [kind for kind, _ in noticed(odd, usual=many(page()))], "another language, place or thing")
         self.assertEqual(noticed(kilograms(page()), usual=many(page()), before=kilograms(page())), [], "it is only late")
+        first, second = (changed("seen", role="generic", said=said, text=said)(page()) for said in ("Photo one", "Photo two"))
+        self.assertEqual(noticed(first, usual=second, before=first), [], "a carousel that goes on later")
+        self.assertEqual(noticed(first, usual=second, before=second), [("other words", "seen")])
         there = replace(page(), elements=(*page().elements, text("toast", "Saved", 20)))
         self.assertEqual(noticed(aiming(covered="Saved"), usual=aiming(), before=there), [], "the others came when it had gone")
         self.assertEqual(noticed(aiming(covered="Saved"), usual=aiming(), before=page()), [("overlaps", "button Save")])

@@ -129,7 +129,8 @@ def _new(column: ViewColumn, take: TakeName, view: View) -> Iterable[Remark]:
 def _words(column: ViewColumn, take: TakeName, view: View) -> Iterable[Remark]:
     """Other words, another language, another format, or cut: beside others that all say the same, and know it by more than its words.
 
-    Silent where the others do not agree: what changes from device to device or from minute to minute.
+    Silent where the others do not agree: what changes from device to device or from minute to minute. Silent too about what only holds
+    words that come and go, a carousel say, where the others said this at the step before: it is only late.
     """
     for key, seen in view.by_key.items():
         if seen.cut or not seen.said:
@@ -142,6 +143,8 @@ def _words(column: ViewColumn, take: TakeName, view: View) -> Iterable[Remark]:
         if usual == seen.said or not most(many, len(others)):
             continue
         fine = [name for name, other in others if other.said == usual]
+        if seen.role == "generic" and 2 * len([name for name in fine if _said_before(column, name, seen)]) >= len(fine):
+            continue
         if view.language not in {column.views[name].language for name in fine} and not translates(usual, view):
             continue
         kind = _how_otherwise(seen, usual, view)
@@ -149,6 +152,12 @@ def _words(column: ViewColumn, take: TakeName, view: View) -> Iterable[Remark]:
             continue
         if kind is not None:
             yield remark_on(column, kind, take, seen, (f"“{seen.text}”", f"“{usual}”"), fine)
+
+
+def _said_before(column: ViewColumn, name: TakeName, seen: SeenElement) -> bool:
+    """Did that device show the same words there at the step before?"""
+    then = column.before[name].by_key.get(seen.key) if name in column.before else None
+    return then is not None and then.said == seen.said
 
 
 def _replaced(column: ViewColumn, take: TakeName, view: View) -> Iterable[Remark]:
