@@ -274,6 +274,20 @@ class Lists(RunCase):
         phone = self.lab.phones[SERIALS["Plateau 10"]]
         self.assertEqual([round(v) for v in phone._offsets.here.values() if v > 8], [], "what was scrolled for nothing is put back")
 
+    def test_what_a_check_scrolled_in_vain_is_put_back_though_its_time_is_over(self) -> None:
+        """A check that is stuck does not end the take: the steps after it find the list as it was."""
+
+        class Ticking(SteppedClock):
+            def now(self) -> float:
+                self.sleep(0.08)
+                return super().now()
+
+        steps = ("launch afresh", 'tap button "Hives"', 'check text "Nowhere" reads "x" within 4 s', 'check text "Hive 2" is shown')
+        self.script(*steps)
+        results = self.run_on("Wren mini", clock=Ticking()).results["Wren mini"]
+        self.assertIn(scrolling.NO_END, results[2].reason)
+        self.assertEqual([r.outcome for r in results[2:]], [Outcome.STUCK, Outcome.HELD])
+
     def test_a_search_goes_first_to_where_its_row_has_been_seen(self) -> None:
         with mock.patch.object(scrolling, "scroll", wraps=scrolling.scroll) as strokes:
             results = self.one("launch afresh", 'tap button "Hives"', 'find item "Hive 12"', 'tap item "Hive 2"', on="Wren mini")

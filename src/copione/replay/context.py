@@ -205,7 +205,9 @@ class StepContext:
         wanted = replace(wanted, instead=instead or wanted.instead)
         limit = patience if patience is not None else self.limit()
         since, looks, strokes = self.clock.now(), self.watch.looks, self.watch.strokes
-        found = self.finder.find(wanted, limit, eager=eager, place=self.step.place, calm=calm, reachable=reachable, still=still)
+        found = self.finder.find(
+            wanted, limit, eager=eager, place=self.step.place, calm=calm, reachable=reachable, still=still, ends=not self.step.is_check
+        )
         self.note_moment()
         if isinstance(found, Lost):
             self.lost(found)

@@ -60,18 +60,20 @@ class TargetFinder:
         calm: float = CALM_S,
         reachable: Callable[[Element], Reach] = reach,
         still: bool = False,
+        ends: bool = False,
     ) -> Found | Lost:
         """Look until the target can be touched or patience (seconds) ends. `eager`: scroll at once, for a step that says to; else once
         the screen has stayed the same for `calm` seconds.
 
-        `place`: where nothing else finds it, its recorded place will do. `still`: nothing is scrolled.
+        `place`: where nothing else finds it, its recorded place will do. `still`: nothing is scrolled. `ends`: the take ends without the
+        target, so that no time is kept for bringing back what was scrolled for it.
         """
         if wanted.target.part is not None:
-            found = self.find_element(wanted, patience, eager=eager, calm=calm, reachable=in_sight)
+            found = self.find_element(wanted, patience, eager=eager, calm=calm, reachable=in_sight, ends=ends)
         elif wanted.target.role == AREA:
             found = self._find_area(wanted, patience, read=not place)
         else:
-            found = self.find_element(wanted, patience, eager=eager, calm=calm, reachable=reachable, still=still)
+            found = self.find_element(wanted, patience, eager=eager, calm=calm, reachable=reachable, still=still, ends=ends)
         if isinstance(found, Lost) and place:
             placed = at_place(self.watch, wanted.portraits)
             return placed if isinstance(placed, Found) else found
@@ -86,12 +88,13 @@ class TargetFinder:
         calm: float = CALM_S,
         reachable: Callable[[Element], Reach] = reach,
         still: bool = False,
+        ends: bool = False,
     ) -> Found | Lost:
         """As `find`, for what is no area.
 
         A target that is out of reach is scrolled to where its container scrolls; one that is not there is searched in its container.
         """
-        search = _Search(self, wanted, 0.0 if eager else calm, reachable, still)
+        search = _Search(self, wanted, 0.0 if eager else calm, reachable, still, ends)
         return cast("Found | Lost", self.watch.until(patience, search.attempt))
 
     def _find_area(self, wanted: WantedTarget, patience: float, *, read: bool) -> Found | Lost:
@@ -129,9 +132,11 @@ class TargetFinder:
 class _Search:
     """One search with patience: what it has tried so far."""
 
-    def __init__(self, finder: TargetFinder, wanted: WantedTarget, calm: float, reachable: Callable[[Element], Reach], still: bool) -> None:
+    def __init__(
+        self, finder: TargetFinder, wanted: WantedTarget, calm: float, reachable: Callable[[Element], Reach], still: bool, ends: bool
+    ) -> None:
         self.finder, self.watch, self.wanted = finder, finder.watch, wanted
-        self.calm, self.reachable, self.still = calm, reachable, still
+        self.calm, self.reachable, self.still, self.ends = calm, reachable, still, ends
         self._calm_since, self._signature = self.watch.clock.now(), self.watch.signature()
         self._scrolled = False
         self._searched = False
@@ -227,14 +232,14 @@ class _Search:
         """Scroll one container after the other until the target is in sight; those where it is not are put back as they were."""
         target = self.wanted.target
         words = [said for said in (target.inside.name if target.inside else "", target.under, target.name) if said]
-        holders, aside = self._holders(), any(e.has(Flag.ACROSS) for e in self.watch.moment.screen or ())
+        holders, more = self._holders(), not self.ends or any(e.has(Flag.ACROSS) for e in self.watch.moment.screen or ())
         for number, holder in enumerate(holders, 1):
-            above, last = self.watch.displacement.above(holder), number == len(holders) and not aside
+            above, last = self.watch.displacement.above(holder), number == len(holders) and not more
             for _ in through(self.watch, holder, words, 1.0 if last else OUT):
                 if isinstance(self.finder.now(self.wanted), Sighting) or self._looks_so_in_its_row():
                     return True
             hindered = self.watch.hindered
-            if not last or hindered != NO_END:  # else there is no time, and nothing comes after it
+            if not last or hindered != NO_END:  # else there is no time left, and the take ends here
                 put_back(self.watch, holder, above)
             self.watch.hindered = hindered
         for holder in [e for e in self.watch.moment.screen or () if e.has(Flag.ACROSS)]:
