@@ -4,11 +4,14 @@ import signal
 
 
 def main() -> None:
-    """The command line. Until it is loaded, Ctrl+C ends the program at once: nothing has been done yet that must be put back."""
-    heard = signal.signal(signal.SIGINT, signal.SIG_DFL)
+    """The command line. While it loads, Ctrl+C simply ends the program: there is nothing to restore yet."""
+    listens = signal.getsignal(signal.SIGINT) is signal.default_int_handler  # not in a job that a script has put in the background
+    if listens:
+        signal.signal(signal.SIGINT, signal.SIG_DFL)
     from .cli import main as command
 
-    signal.signal(signal.SIGINT, heard)
+    if listens:
+        signal.signal(signal.SIGINT, signal.default_int_handler)
     command()
 
 

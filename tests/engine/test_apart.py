@@ -3,10 +3,12 @@
 import pickle
 import unittest
 from functools import partial
+from unittest import mock
 
 from copione.engine.apart import TakeLost, run_apart
 from copione.links.adb.link import AdbLink
 from copione.links.adb.server import AdbServer
+from copione.model.errors import FileTrouble
 from copione.model.outcome import Outcome
 from copione.project.archive import TakeWriter
 from copione.replay.plan import TakePlan, TakePorts
@@ -48,6 +50,14 @@ class Apart(RunCase):
         self.script("launch afresh")
         with self.assertRaises(TakeLost):
             run_apart(self.plan(), gone, TakePorts(TakeWriter(self.scratch / "take")))
+
+    def test_an_archive_that_cannot_be_written_ends_it_with_the_phone_as_it_was(self) -> None:
+        """Its process is still sending then, and must not wait for somebody who takes it."""
+        self.script("launch afresh", "turn dark mode on", *['tap button "Hives"', "press back"] * 6)
+        writer = TakeWriter(self.scratch / "take")
+        with mock.patch.object(writer, "step", side_effect=FileTrouble("The disk is full.")), self.assertRaises(FileTrouble):
+            run_apart(self.plan(), partial(AdbLink, AdbServer(port=self.face.port), SERIALS["Alder 5"]), TakePorts(writer))
+        self.assertFalse(self.lab.phones[SERIALS["Alder 5"]].conditions.dark)
 
     def test_what_is_planned_is_a_plain_value(self) -> None:
         self.project.redactor.learn({"pin": "h0neypot"})

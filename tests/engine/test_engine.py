@@ -8,7 +8,7 @@ from lxml import etree
 
 from copione.engine.comparing import compared
 from copione.engine.judging import judged
-from copione.engine.opening import UnknownValue, must_be_ready, with_values
+from copione.engine.opening import UnknownValue, ValuesMissing, must_be_ready, with_values
 from copione.engine.replaying import Replay, ReplayOptions, ReplayResult, lanes_before
 from copione.engine.reporting import write_report
 from copione.language.document import parse
@@ -108,7 +108,7 @@ class Opening(RunCase):
     def test_values_are_taken_problems_and_missing_values_are_told(self) -> None:
         self.demo.write_text('script "S"\napp hive-diary\nneeds hive\nscene "One"\n    tap item "{hive}"\n', "utf-8")
         loaded = self.project.load(self.demo)
-        with self.assertRaisesRegex(FileTrouble, "needs hive: give --set hive="):
+        with self.assertRaisesRegex(ValuesMissing, "needs hive"):
             must_be_ready(loaded)
         with self.assertRaisesRegex(UnknownValue, "no value called bee. It takes .*hive"):
             with_values(loaded, {"bee": "1"})

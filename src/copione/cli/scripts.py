@@ -12,7 +12,7 @@ from typing import TYPE_CHECKING
 import click
 
 from ..model.clock import SystemClock
-from ..model.errors import FileTrouble
+from ..model.errors import CopioneError, FileTrouble
 from ..model.secrecy import Redactor
 from .bench import DeviceSources, choose, open_bench, server_options
 from .exits import DIFFER, FAILED
@@ -122,13 +122,18 @@ def _given(words: Iterable[str]) -> dict[str, str]:
 
 def _ready(project: Project, script: Path, given: Iterable[str]) -> Loaded:
     """The script, ready to be replayed. Raises UsageError, FileTrouble, ScriptBroken."""
-    from ..engine.opening import UnknownValue, must_be_ready, with_values
+    from ..engine.opening import UnknownValue, ValuesMissing, must_be_ready, with_values
+    from ..project.secrets import PREFIX
 
     try:
         loaded = _with_answers(with_values(project.load(script), _given(given)))
     except UnknownValue as error:
         raise click.UsageError(f"--set: {error.sentence}") from error
-    must_be_ready(loaded)
+    try:
+        must_be_ready(loaded)
+    except ValuesMissing as error:
+        ways = (f"{PREFIX}{n.name.upper()} in the environment" if n.secret else f"--set {n.name}=..." for n in error.needs)
+        raise CopioneError(f"{script.name} needs {', '.join(n.name for n in error.needs)}: give {', '.join(ways)}.") from error
     return loaded
 
 

@@ -2,11 +2,15 @@
 
 from __future__ import annotations
 
+import contextlib
 import multiprocessing
 import pickle
 import queue
+import signal
+import time
 from collections.abc import Callable
 from dataclasses import dataclass
+from multiprocessing.process import BaseProcess
 from multiprocessing.queues import Queue
 from multiprocessing.synchronize import Event
 
@@ -16,11 +20,13 @@ from ..model.clock import SystemClock
 from ..model.errors import CopioneError
 from ..model.outcome import Result
 from ..model.screen import Moment
+from ..project.archive import MomentNames
 from ..replay.plan import TakePlan, TakePorts
 from ..replay.take import Take
 from ..replay.viewing import Showing
 
-LOOK_S = 0.2  # how often it is asked whether the take is cancelled, and whether its process is still there
+LOOK_S = 0.2  # how often it is checked whether the take is cancelled, and whether its process is still running
+END_S = 30.0  # that a process has for restoring the device once it was told to stop
 
 
 class TakeLost(CopioneError):
@@ -72,24 +78,19 @@ TakeEvent = MomentKept | SecretTyped | StepDone | StepSeen | DeviceLogged | Take
 
 
 class EventArchive:
-    """An archive that hands on what it is given. Pictures are numbered as `project.archive.TakeWriter` does."""
+    """An archive that hands on what it is given, under the names that the archive at the other end gives it."""
 
     def __init__(self, send: Callable[[TakeEvent], object]) -> None:
-        self._send, self._count = send, 0
-        self._without: set[str] = set()
+        self._send, self._names = send, MomentNames()
 
     def moment(self, moment: Moment) -> str:
         """See `TakeArchive`."""
-        self._count += 1
-        stem = f"{self._count:04d}"
-        if not moment.png:
-            self._without.add(stem)
         self._send(MomentKept(moment))
-        return stem
+        return self._names.add(moment)
 
     def picture_name(self, stem: str) -> str:
         """See `TakeArchive`."""
-        return f"{stem}.png" if stem and stem not in self._without else ""
+        return self._names.picture(stem)
 
     def secret_typed(self) -> None:
         """See `TakeArchive`."""
@@ -108,9 +109,9 @@ class EventArchive:
 
 
 def run_apart(plan: TakePlan, connect: Callable[[], Link], ports: TakePorts) -> list[Result]:
-    """Do a take in another process, which reaches the device by `connect`; both are pickled. Results go to `ports` as they come.
+    """Do a take in another process, which reaches the device through `connect`; both are pickled. Results go to `ports` as they come.
 
-    Raises TakeLost where the process ended too early, and FileTrouble where the archive cannot be written.
+    Raises TakeLost if the process ends before the take does, and FileTrouble if the archive cannot be written.
     """
     spawning = multiprocessing.get_context("spawn")
     events: Queue[bytes] = spawning.Queue()  # pickled here: its own thread would lose what cannot be
@@ -118,6 +119,7 @@ def run_apart(plan: TakePlan, connect: Callable[[], Link], ports: TakePorts) -> 
     process = spawning.Process(target=_there, args=(plan, connect, events, stop), name="take", daemon=True)
     process.start()
     results: list[Result] = []
+    running = True
     try:
         while True:
             if ports.cancelled():
@@ -125,9 +127,10 @@ def run_apart(plan: TakePlan, connect: Callable[[], Link], ports: TakePorts) -> 
             try:
                 event = pickle.loads(events.get(timeout=LOOK_S))
             except queue.Empty:
-                if process.is_alive():
-                    continue
-                raise TakeLost("The process that replayed the script ended before the script did.") from None
+                if not running:
+                    raise TakeLost("The process that replayed the script ended before the script did.") from None
+                running = process.is_alive()  # what it sent last may only just have arrived
+                continue
             if isinstance(event, TakeOver):
                 if event.trouble:
                     raise TakeLost(event.trouble)
@@ -135,8 +138,18 @@ def run_apart(plan: TakePlan, connect: Callable[[], Link], ports: TakePorts) -> 
             _hand_on(event, ports, results)
     finally:
         stop.set()
-        process.join()
+        _ended(process, events)
         ports.archive.close()
+
+
+def _ended(process: BaseProcess, events: Queue[bytes]) -> None:
+    """Wait until the process has ended. What it still sends is dropped: it would wait for ever for somebody to take it."""
+    until = time.monotonic() + END_S
+    while process.is_alive() and time.monotonic() < until:
+        with contextlib.suppress(queue.Empty):
+            events.get(timeout=LOOK_S / 10)
+    process.kill()
+    process.join()
 
 
 def _hand_on(event: TakeEvent, ports: TakePorts, results: list[Result]) -> None:
@@ -156,7 +169,8 @@ def _hand_on(event: TakeEvent, ports: TakePorts, results: list[Result]) -> None:
 
 
 def _there(plan: TakePlan, connect: Callable[[], Link], events: Queue[bytes], stop: Event) -> None:
-    """In the other process."""
+    """In the other process. Ctrl+C is for the first one, which stops the take."""
+    signal.signal(signal.SIGINT, signal.SIG_IGN)
 
     def send(event: TakeEvent) -> None:
         events.put(pickle.dumps(event))

@@ -4,13 +4,21 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from ..model.errors import CopioneError, FileTrouble, ScriptBroken
+from ..model.errors import CopioneError, ScriptBroken
+from ..model.step import Need
 from ..project.loaded import Loaded
-from ..project.secrets import PREFIX
 
 
 class UnknownValue(CopioneError):
     """A value is given that the script does not take."""
+
+
+class ValuesMissing(CopioneError):
+    """The script needs values that nothing gives: `needs`."""
+
+    def __init__(self, script: str, needs: tuple[Need, ...]) -> None:
+        super().__init__(f"{script} needs {', '.join(need.name for need in needs)}.")
+        self.needs = needs
 
 
 def with_values(loaded: Loaded, values: Mapping[str, str]) -> Loaded:
@@ -24,12 +32,11 @@ def with_values(loaded: Loaded, values: Mapping[str, str]) -> Loaded:
 
 
 def must_be_ready(loaded: Loaded) -> None:
-    """Can it be replayed as it is? Raises FileTrouble for values that are missing, and ScriptBroken for problems."""
+    """Can it be replayed as it is? Raises ValuesMissing, and ScriptBroken for problems."""
     name, problems = loaded.path.name, loaded.problems()
-    missing = [need.name for need in loaded.asked if need.default is None and need.name in loaded.needs]
+    missing = tuple(loaded.needs[need.name] for need in loaded.asked if need.default is None and need.name in loaded.needs)
     if missing and not problems:
-        ways = (f"{PREFIX}{each.upper()} in the environment" if loaded.needs[each].secret else f"--set {each}=..." for each in missing)
-        raise FileTrouble(f"{name} needs {', '.join(missing)}: give {', '.join(ways)}.")
+        raise ValuesMissing(name, missing)
     if problems:
         many = f"{len(problems)} problems" if len(problems) > 1 else "a problem"
         raise ScriptBroken(f"{name} has {many}; nothing was run.", tuple(problems))

@@ -82,7 +82,7 @@ def _in_front(link: Link, project: Project, recovered: Unfinished | None) -> str
     if package in link.packages():
         return package
     if recovered is None or not recovered.app:
-        raise CopioneError("Open the app to be tested on the phone first, then press Record.")
+        raise CopioneError("No app that can be tested is open on the device: open it there first.")
     package = project.package(recovered.app, link.profile().platform)
     link.launch(package)  # where it was, as far as the phone still has it there
     return package

@@ -38,6 +38,8 @@ class Reading:
             """For people."""
 
     def __init_subclass__(cls) -> None:
+        if cls.kind in Reading.kinds:
+            raise ValueError(f"another class of readings is called {cls.kind}")
         Reading.kinds[cls.kind] = cls
 
     def cleaned(self, clean: Callable[[str], str]) -> Self:

@@ -85,6 +85,26 @@ class RunRecord:
         return self.end is RunEnd.COMPLETE
 
 
+class MomentNames:
+    """The stems of the files of a take's moments, in the order in which they come."""
+
+    def __init__(self) -> None:
+        self._count = 0
+        self._without: set[str] = set()  # moments of which there is no sound picture
+
+    def add(self, moment: Moment) -> str:
+        """The stem of the next moment's files: its number as text."""
+        self._count += 1
+        stem = f"{self._count:04d}"
+        if not moment.png:
+            self._without.add(stem)
+        return stem
+
+    def picture(self, stem: str) -> str:
+        """The file of a moment's picture; empty where there is none."""
+        return f"{stem}.png" if stem and stem not in self._without else ""
+
+
 class TakeWriter:
     """Writes one take as it happens, without the redactor's secrets. Raises FileTrouble when the disk does not take it.
 
@@ -96,8 +116,7 @@ class TakeWriter:
         self.folder = folder
         self._redactor = redactor or Redactor()
         self._blanks, self._known, self._cleaned = Blanks(self._redactor), self._redactor.version, cleaned
-        self._count = 0
-        self._without: set[str] = set()  # moments of which there is no sound picture
+        self._names = MomentNames()
         self._pending: list[Future[None]] = []
         try:
             (folder / "shots").mkdir(parents=True)  # the folder itself may be there
@@ -123,16 +142,13 @@ class TakeWriter:
 
     def moment(self, moment: Moment) -> str:
         """Keep a moment; its number as text, the stem of its files."""
-        self._count += 1
-        stem = f"{self._count:04d}"
-        if not moment.png:
-            self._without.add(stem)
+        stem = self._names.add(moment)
         self._pending.append(self._writing.submit(self._write, moment, stem))
         return stem
 
     def picture_name(self, stem: str) -> str:
         """The file of a moment's picture; empty where there is none."""
-        return f"{stem}.png" if stem and stem not in self._without else ""
+        return self._names.picture(stem)
 
     def secret_typed(self) -> None:
         """A secret has been typed: the pictures that follow are read too, since it may come back on them where no tree tells of it."""
