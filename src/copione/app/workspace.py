@@ -379,9 +379,9 @@ class Workspace(QObject):
         def write() -> Path:
             from ..engine.reporting import write_report
 
-            return write_report(folder, progress=told)
+            return write_report(folder, project=project, progress=told)
 
-        last = [-1]
+        project, last = self.project.folder, [-1]
 
         def told(share: float) -> None:
             part = int(share * 10)

@@ -110,7 +110,7 @@ def _with_answers(loaded: Loaded) -> Loaded:
 
 
 def _given(words: Iterable[str]) -> dict[str, str]:
-    """The values that `--set` gives. Raises UsageError for what is no NAME=VALUE."""
+    """The values given with `--set`. Raises UsageError unless each is NAME=VALUE."""
     values = {}
     for each in words:
         name, sign, value = each.partition("=")

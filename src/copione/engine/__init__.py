@@ -1,1 +1,1 @@
-"""Use cases: what a person or a program can ask of Copione. Values in, values out; nothing is printed or shown here."""
+"""Use cases: what a person or a program can ask of Copione. They take values and return values, and never print or show anything."""

@@ -39,18 +39,21 @@ class JudgedRun:
     known: Assessed
 
 
-def judged(folder: Path, baseline: Path | None = None, clock: Clock | None = None) -> JudgedRun:
-    """A run of the archive, held against another run, or the usual one. Raises FileTrouble for files that cannot be read."""
+def judged(folder: Path, baseline: Path | None = None, project: Path | None = None, clock: Clock | None = None) -> JudgedRun:
+    """Judge a run of the archive: what is new since `baseline`, by default the script's previous run, and what the project expects.
+
+    `project` is the project's folder, by default the one that the run lies in. Raises FileTrouble for files that cannot be read.
+    """
     record = read_run(folder)
     lanes, found = found_in(record)
     earlier = baseline or usual_baseline(record.folder, record.script)
     day = today(clock or SystemClock())
-    return JudgedRun(record, lanes, assessed(Project.around(folder).folder, record, lanes, found, earlier, day))
+    return JudgedRun(record, lanes, assessed(project or Project.around(folder).folder, record, lanes, found, earlier, day))
 
 
 @dataclass(frozen=True)
 class Before:
-    """An earlier run that another is held against, and what people call it: its day and hour."""
+    """An earlier run that another is compared with, and what people call it: its day and hour."""
 
     findings: tuple[Finding, ...]
     lanes: Lanes

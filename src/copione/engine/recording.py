@@ -48,7 +48,9 @@ class RecordingPlan:
 
 @dataclass(frozen=True)
 class RecordingListener:
-    """Told on the device's thread: each look at the screen, what is recorded so far, and on the way to a line the steps done and in all."""
+    """Called on the device's thread with each look at the screen, with the steps recorded so far, and, while the script is replayed up to
+    a line, with the number of steps done and in all.
+    """
 
     looked: Callable[[Moment], None] = lambda moment: None
     recorded: Callable[[RecordingState], None] = lambda state: None

@@ -44,7 +44,7 @@ class ReplayOptions:
 
 @dataclass(frozen=True)
 class ReplayResult:
-    """What came of a replay. `troubles` are sentences for people; `whole`: everything that was asked for was kept and written."""
+    """The result of a replay. `troubles` are sentences for people; `whole` says that everything asked for was archived and written."""
 
     run: JudgedRun
     troubles: tuple[str, ...]
@@ -63,8 +63,8 @@ class ReplayResult:
 class Replay:
     """One script on several devices at once. `start`, then `wait`; `cancel` at any time, from any thread.
 
-    Before anything is done on a device, it raises ScriptBroken for a script with problems, and FileTrouble for allowances or a baseline
-    that cannot be read, and where no archive can be begun.
+    Before it touches a device, it raises ScriptBroken for a script with problems, and FileTrouble if the allowances or the baseline
+    cannot be read or the archive cannot be created.
     """
 
     def __init__(
@@ -91,7 +91,7 @@ class Replay:
         return self._run.folder
 
     def start(self) -> None:
-        """Give every device its takes. Returns at once; the listener is told of everything."""
+        """Start the takes on every device. Returns at once; the listener hears of everything that happens."""
         self._started = self._clock.wall()
         self._run.start()
 
@@ -100,8 +100,8 @@ class Replay:
         self._run.cancel()
 
     def wait(self) -> ReplayResult:
-        """Until the run has ended; then judge it, write JUnit XML and note it in the index. What fails of that keeps nothing else from
-        being done, and is told in the result.
+        """Wait for the run to end, judge it, write JUnit XML and add it to the index. If one of these fails, the others are still done;
+        the result's `troubles` say what failed.
         """
         troubles: list[str] = []
         archived = _tried(troubles, "", self._run.wait)  # what was heard counts all the same

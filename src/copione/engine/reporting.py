@@ -18,14 +18,16 @@ def write_report(
     out: Path | None = None,
     *,
     baseline: Path | None = None,
+    project: Path | None = None,
     beside: bool = False,
     progress: Callable[[float], None] = lambda share: None,
 ) -> Path:
-    """Write the page of a run, into its own folder unless `out` says where. Returns where it is.
+    """Write a run as one page, into the run's folder unless `out` names another file. Returns the file.
 
-    `beside`: pictures in a folder beside the page instead of in it. `progress` is told 0..1. Raises FileTrouble.
+    For `baseline` and `project` see `judged`. `beside` puts pictures in a folder beside the page instead of in it. `progress` is called
+    with the share that is done, 0..1. Raises FileTrouble.
     """
-    found, path = judged(run, baseline), out or run / PAGE
+    found, path = judged(run, baseline, project), out or run / PAGE
     write_page(path, found.record, found.lanes, found.known, beside=beside, progress=progress)
     return path
 
