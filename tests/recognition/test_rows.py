@@ -70,6 +70,25 @@ class Rows(unittest.TestCase):
         screen, _ = read(page(*left), "flat", CHANCE)
         self.assertIsInstance(sight(screen, Target("", ""), (), (Portrait(home, at[15]),)), NotFound)
 
+    def test_the_only_one_of_its_kind_is_not_told_by_what_another_row_says(self) -> None:
+        """A list of one row, whose button has no name: now another row has the only such button."""
+
+        def with_more(number: int, *said: str) -> Part:
+            whole = row(number, *said)
+            return replace(whole, children=(*whole.children[1:-1], Part(number * 10 + 6, "more", "", "more")))
+
+        own = with_more(1, "Candle poppy", "Birch", "Thistle 59")
+        other = with_more(2, "Linen flint", "seen", "Late swarm")
+        reworded = replace(own, children=(replace(own.children[0], words="Reed walnut"), *own.children[1:-1]))
+        for kind in KINDS:
+            home, at = read(page(own), kind, CHANCE)
+            for rows, there_too in (((other, reworded), False), ((other, own), True), ((own,), True)):
+                with self.subTest(kind, rows=len(rows), there=there_too):
+                    screen, places = read(page(*rows), kind, CHANCE)
+                    found = sight(screen, Target("", ""), (), (Portrait(home, at[16]),))
+                    row_of = found.element.row if isinstance(found, Sighting) else -1
+                    self.assertEqual(row_of, places[16] if there_too else -1)
+
     def test_a_row_tells_which_of_its_like_is_meant(self) -> None:
         reworded = [
             replace(r, children=tuple(replace(p, words="gone" if p.kind == "subtitle" else p.words) for p in r.children)) for r in ROWS
