@@ -334,16 +334,14 @@ def _apart(one: str, other: str) -> int:
 def _aimed(column: ViewColumn, take: TakeName, view: View) -> Iterable[Remark]:
     """The step's target was covered until something went by itself, or did not show while it was typed into; elsewhere not.
 
-    What the others showed at the step before has only gone there in time: they were slower.
+    What the others showed at a step before, and show no more, has only gone there in time: they were slower.
     """
     aim = view.aim
     if aim is None or not (aim.covered or aim.hidden):
         return
     others = [(n, o) for n in column.peers[take] if (o := column.views[n].aim) is not None and o.key == aim.key]
     free = [(name, other) for name, other in others if not other.covered]
-    gone = [
-        name for name, _ in free if name in column.before and any(aim.covered in (e.said, e.name) for e in column.before[name].elements)
-    ]
+    gone = [name for name, _ in free if column.earlier(name, aim.covered) and aim.covered not in column.views[name].spoken]
     if aim.covered and most(len(free), len(others)) and 2 * len(gone) < len(free):
         yield _on_aim(column, RemarkKind.OVERLAPS, take, aim, (f"under “{aim.covered}” for a while", "free"), free)
     typed = [(name, other) for name, other in others if other.hidden is not None]

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from ..model.address import Address
@@ -19,7 +19,13 @@ EXACT = 0.015  # of a share or an angle that a gesture has set: screens have oth
 _SHARE = re.compile(r"(-?\d+(?:\.\d+)?) ?([%°])")
 
 Told = Mapping[TakeName, View]
+SaidEarlier = Callable[[TakeName, str], bool]
 Votes = Mapping[TakeName, Mapping[str, list[TakeName]]]  # for each take, what it lacks, and who has it
+
+
+def never(take: TakeName, words: str) -> bool:
+    """Nothing is known of earlier steps."""
+    return False
 
 
 @dataclass(frozen=True)
@@ -31,6 +37,7 @@ class ViewColumn:
     peers: Mapping[TakeName, tuple[TakeName, ...]]
     votes: Votes
     before: Told
+    earlier: SaidEarlier = never
 
     def others(self, take: TakeName, key: str) -> list[tuple[TakeName, SeenElement]]:
         """The element on the other devices that show it whole."""

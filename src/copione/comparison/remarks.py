@@ -18,7 +18,7 @@ from ..model.geometry import Box
 from ..model.remark import Remark, RemarkKind
 from ..model.take import TakeName
 from .appearance import RULES, Rule
-from .columns import FEWEST, MOST, Told, ViewColumn, Votes, alike_laid_out, as_much, most, remark_on, translates
+from .columns import FEWEST, MOST, SaidEarlier, Told, ViewColumn, Votes, alike_laid_out, as_much, most, never, remark_on, translates
 from .gaps import gaps, replaced, told_of
 from .views import SeenElement, View, like, like_pages, within
 
@@ -29,10 +29,12 @@ ELLIPSES = ("…", "...")
 FIGURES = re.compile(r"\d{1,4}([./-])\d{1,2}\1\d{1,4}")
 
 
-def remarks(address: Address, views: Told, before: Told = MappingProxyType({})) -> list[Remark]:
-    """What is otherwise on some devices at one step with one data row. `before`: what they showed at the step before."""
+def remarks(address: Address, views: Told, before: Told = MappingProxyType({}), earlier: SaidEarlier = never) -> list[Remark]:
+    """What is otherwise on some devices at one step with one data row. `before`: what they showed at the step before. `earlier`: did a
+    take show these words at any step before?
+    """
     peers = _peers(views)
-    column = ViewColumn(address, views, peers, _votes(views, peers), before)
+    column = ViewColumn(address, views, peers, _votes(views, peers), before, earlier)
     found: list[Remark] = []
     for take, view in views.items():
         if len(column.peers[take]) >= FEWEST:

@@ -120,6 +120,11 @@ class View:
         return frozenset(seen.key for seen in self.elements)
 
     @cached_property
+    def spoken(self) -> frozenset[str]:
+        """All that it says, and what its elements are called."""
+        return frozenset(words for seen in self.elements for words in (seen.said, seen.name) if words)
+
+    @cached_property
     def lasting(self) -> frozenset[str]:
         """What is there, but for what stands in lists."""
         return frozenset(seen.key for seen in self.elements if not seen.repeated)

@@ -7,7 +7,7 @@ import logging
 import os
 import queue
 import threading
-from collections import defaultdict
+from collections import Counter, defaultdict
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from functools import partial
@@ -26,6 +26,7 @@ from .viewing import Showing, Viewer
 LOG = logging.getLogger(__name__)
 MEEK = 10  # how far the thread stands back, as `nice` counts
 Held = tuple[str, bool]  # a device, and is it held across?
+MOST_WORDS = 2000  # of a take that are remembered: the newest
 MOST_WAITING = 64  # screens that wait to be looked at; what comes meanwhile waits with them
 
 
@@ -37,6 +38,7 @@ class _Step:
     before: dict[TakeName, View] = field(default_factory=dict)  # what each of them showed at the step before
     after: dict[TakeName, View] = field(default_factory=dict)  # and at the one behind it
     past: set[TakeName] = field(default_factory=set)
+    number: dict[TakeName, int] = field(default_factory=dict)  # how many screens each of them had shown before
 
 
 class Noticing:
@@ -53,6 +55,8 @@ class Noticing:
         self._pages: list[dict[Held, View]] = []  # of each page how it was seen last
         self._newest = 0  # the place of the one that was seen last
         self._last: dict[TakeName, View] = {}
+        self._first: dict[TakeName, dict[str, int]] = defaultdict(dict)  # at which of its screens each take first showed these words
+        self._count: Counter[TakeName] = Counter()
         self._passing = Passing()
         self._unproven: list[Remark] = []  # what the rest of the run may show to be only a message
         self._coloured: list[Coloured] = []  # until it is known that this is not the look of the device itself
@@ -105,7 +109,8 @@ class Noticing:
         step = self._steps.setdefault((take.row, address), _Step())
         step.past.add(take)
         if view is not None:
-            step.views[take] = view
+            step.views[take], step.number[take] = view, self._count[take]
+            self._remember(take, view)
             for each in view.elements:
                 if each.ground:
                     self._grounds[take, each.key].add(each.ground)
@@ -115,6 +120,14 @@ class Noticing:
             self._last[take], self._at[take] = view, step
             self._settle(take)
         self._when_complete(take.row, address)
+
+    def _remember(self, take: TakeName, view: View) -> None:
+        first = self._first[take]
+        for words in view.spoken:
+            first.setdefault(words, self._count[take])
+        for oldest in list(first)[: max(0, len(first) - MOST_WORDS)]:
+            del first[oldest]
+        self._count[take] += 1
 
     def _end(self, take: TakeName) -> None:
         self._ended.add(take)
@@ -131,7 +144,11 @@ class Noticing:
         step = self._steps.pop((row, address))
         found = []
         page = self._page(step.views)
-        for remark in remarks(address, step.views, step.before):
+
+        def earlier(take: TakeName, words: str) -> bool:
+            return self._first[take].get(words, step.number[take]) < step.number[take]
+
+        for remark in remarks(address, step.views, step.before, earlier):
             told = replace(remark, page=page if remark.kind is not RemarkKind.COLOUR else 0)  # a bar is one thing on all of its pages
             if _about(told, step) not in self._known:
                 self._known.add(_about(told, step))
