@@ -147,7 +147,7 @@ def _unit(screen: Screen, row: int, group: tuple[int, ...]) -> int:
             break
         if len(group) == 1 and (screen.roles[here] == "listitem" or screen.roles[parent] == "list" or _repeats(screen, here)):
             break
-        if len(group) == 1 and screen.flags[parent] & Flag.SCROLLABLE and _words(screen, here):
+        if len(group) == 1 and here != row and screen.flags[parent] & Flag.SCROLLABLE and _words(screen, here):
             break  # what else the container holds are other rows
         here = parent
     return here
