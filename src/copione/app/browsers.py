@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QVBoxLayout
 
 from ..links.browser.engines import ENGINES, Installed, installed
 from ..links.browser.kept import BrowserSpec, wanted
+from ..links.browser.source import BrowserSource
 from ..model.errors import CopioneError
 from .parts import Label, named, to_copy
 from .workspace import Workspace
@@ -64,7 +65,7 @@ class BrowserCard(QFrame):
 
     def _on_bench(self) -> dict[str, str]:
         """Those on the bench, with what is wrong with them."""
-        return {d.listed.name: d.trouble for d in self.workspace.devices if d.listed.browser}
+        return {d.listed.name: d.trouble for d in self.workspace.devices if isinstance(d.source, BrowserSource)}
 
     def _mark(self) -> None:
         there = self._on_bench()

@@ -8,16 +8,18 @@ import threading
 import time
 from collections.abc import Callable, Sequence
 from concurrent.futures import ThreadPoolExecutor
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, replace
 
 from ..model.clock import Clock, SystemClock
 from ..model.device import DeviceProfile, ListedDevice, Readiness
 from ..model.errors import CopioneError, NoServer
-from .adb.link import AdbLink
 from .adb.server import AdbServer
+from .adb.source import AdbSource
 from .browser.kept import BrowserSpec
+from .browser.source import BrowserSource
+from .endpoints import source_of
 from .link import Link
-from .webdriver.link import WebDriverLink, look_up
+from .source import DeviceSource
 from .worker import CLOSE_S, DeviceWorker
 
 LOG = logging.getLogger(__name__)
@@ -27,9 +29,10 @@ OPEN_AT_ONCE = 8  # devices that are asked for their profile at the same time
 
 @dataclass(frozen=True)
 class Device:
-    """One connected device: as listed, and, once ready, its profile and the worker that owns its link."""
+    """One connected device: as listed, and, once ready, its profile and the worker that owns its link. `source` lists it."""
 
     listed: ListedDevice
+    source: DeviceSource
     profile: DeviceProfile | None = None
     worker: DeviceWorker | None = None
     trouble: str = ""
@@ -45,17 +48,19 @@ class Device:
         return self.profile is not None and self.worker is not None
 
 
-def _offered(browser: BrowserSpec) -> ListedDevice:
-    """A browser is always there: it is started when it is opened."""
-    return ListedDevice(f"browser:{browser.name}", browser.name, Readiness.READY, browser=True)
+def _told_by(source: DeviceSource) -> list[ListedDevice]:
+    """What a source lists; nothing where it fails, so that the others go on."""
+    try:
+        return [replace(each, stand_in=True) if source.stand_ins else each for each in source.listed()]
+    except Exception as error:
+        LOG.exception("a source of devices failed")
+        source.trouble = f"The list of devices was lost: {type(error).__name__}."
+        return []
 
 
 def _died(device: Device) -> bool:
-    """Is it a browser whose driver has ended? It is started anew."""
-    from .browser.link import BrowserLink
-
-    link = device.worker.link if device.worker is not None else None
-    return isinstance(link, BrowserLink) and not link.alive()
+    """Has what was started for it ended? It is started anew."""
+    return device.worker is not None and not device.source.alive(device.worker.link)
 
 
 def _leave(link: Link | None) -> None:
@@ -63,23 +68,6 @@ def _leave(link: Link | None) -> None:
     if link is not None:
         with contextlib.suppress(CopioneError):
             link.close()
-
-
-@dataclass(eq=False)
-class _Place:
-    """Where devices are looked for: an adb server, WebDriver endpoints, browsers to start; and what was found there last."""
-
-    server: AdbServer | None
-    endpoints: tuple[str, ...]
-    stand_ins: bool
-    browsers: tuple[BrowserSpec, ...] = ()
-    listing: list[ListedDevice] = field(default_factory=list)
-    trouble: str = ""
-
-    def found(self) -> list[ListedDevice]:
-        """Everything that is there now; the endpoints are asked."""
-        found = [*self.listing, *map(look_up, self.endpoints), *map(_offered, self.browsers)]
-        return [replace(each, stand_in=True) for each in found] if self.stand_ins else found
 
 
 class Bench:
@@ -90,7 +78,7 @@ class Bench:
 
     def __init__(self, server: AdbServer, clock: Clock | None = None, endpoints: Sequence[str] = (), *, stand_ins: bool = False) -> None:
         self.server = server
-        self._places = [_Place(server, tuple(endpoints), stand_ins)]
+        self._sources: list[DeviceSource] = []
         self._watching = False
         self._seeing = threading.Lock()
         self._threads: list[threading.Thread] = []
@@ -99,6 +87,7 @@ class Bench:
         self._devices: dict[str, Device] = {}
         self._lock = threading.Lock()
         self._stop = threading.Event()
+        self.add_place(server, endpoints, stand_ins=stand_ins)
 
     def devices(self) -> list[Device]:
         """What is connected, as last seen."""
@@ -106,54 +95,56 @@ class Bench:
             return list(self._devices.values())
 
     def look(self) -> list[Device]:
-        """List once, now. Raises NoServer, unless there are endpoints besides."""
-        for place in self._places:
-            if place.server is None:
-                continue
+        """List once, now. Raises NoServer, unless there are endpoints or browsers besides."""
+        for source in self._sources:
             try:
-                place.listing, place.trouble = place.server.devices(), ""
-            except NoServer as error:
-                if not any(each.endpoints or each.browsers for each in self._places):
+                source.look()
+            except NoServer:
+                if all(each.watches for each in self._sources):
                     raise
-                place.listing, place.trouble = [], error.sentence
         self._look()
         return self.devices()
 
+    def add_source(self, *sources: DeviceSource) -> None:
+        """List what these list too, from now on. See `look`."""
+        self._sources += sources
+        if self._watching:
+            for source in sources:
+                self._follow_aside(source)
+
     def add_place(self, server: AdbServer, endpoints: Sequence[str] = (), *, stand_ins: bool = False) -> None:
         """Look for devices there too, from now on."""
-        place = _Place(server, tuple(endpoints), stand_ins)
-        self._places.append(place)
-        if self._watching:
-            self._follow_aside(place)
+        found = (source_of(endpoint, stand_ins=stand_ins) for endpoint in endpoints)
+        self.add_source(AdbSource(server, stand_ins=stand_ins), *found)
 
     def add_endpoint(self, endpoint: str) -> None:
         """Look for a device there too, at once. Whoever gives an address means a device of their own, whatever else is on the bench."""
-        if all(endpoint not in place.endpoints for place in self._places):
-            self._places.append(_Place(None, (endpoint,), stand_ins=False))
+        if all(endpoint != each.endpoint for each in self._sources):
+            self.add_source(source_of(endpoint))
         self._look()
 
     def add_browsers(self, browsers: Sequence[BrowserSpec]) -> None:
         """Have these browsers too, from now on: each is started as a device of its own, with nobody's data in it."""
-        have = {each.name for place in self._places for each in place.browsers}
-        self._places.append(_Place(None, (), stand_ins=True, browsers=tuple(each for each in browsers if each.name not in have)))
+        have = {each.browser.name for each in self._sources if isinstance(each, BrowserSource)}
+        self.add_source(*(BrowserSource(each) for each in browsers if each.name not in have))
         if self._watching:
             self._look()
 
     def remove_browser(self, name: str) -> None:
         """End one of them."""
-        for place in self._places:
-            place.browsers = tuple(each for each in place.browsers if each.name != name)
+        self._sources = [each for each in self._sources if not (isinstance(each, BrowserSource) and each.browser.name == name)]
         self._look()
 
     def watch(self) -> None:
         """Keep looking until closed; a server that is away is tried again."""
         self._watching = True
-        for place in [each for each in self._places if each.server is not None]:
-            self._follow_aside(place)
-        self._aside("endpoints", self._ask_endpoints)
+        for source in self._sources:
+            self._follow_aside(source)
+        self._aside("sources", self._ask_sources)
 
-    def _follow_aside(self, place: _Place) -> None:
-        self._aside("bench", lambda: self._follow(place))
+    def _follow_aside(self, source: DeviceSource) -> None:
+        if source.watches:
+            self._aside("bench", lambda: self._follow(source))
 
     def _aside(self, name: str, target: Callable[[], None]) -> None:
         self._threads.append(threading.Thread(target=target, name=name, daemon=True))
@@ -175,49 +166,45 @@ class Bench:
         for worker in workers:
             worker.close(max(0.0, until - time.monotonic()))
 
-    def _follow(self, place: _Place) -> None:
-        assert place.server is not None
+    def _follow(self, source: DeviceSource) -> None:
         while not self._stop.is_set():
             try:
-                place.server.track(lambda listing: self._take_listing(place, listing), self._stop.is_set)
+                source.watch(self._look, self._stop.is_set)
             except Exception as error:
                 if not isinstance(error, CopioneError):
                     LOG.exception("the bench met an error of its own")
-                self._nothing_listed(
-                    place,
-                    error.sentence if isinstance(error, CopioneError) else f"The list of devices was lost: {type(error).__name__}.",
+                source.trouble = (
+                    error.sentence if isinstance(error, CopioneError) else f"The list of devices was lost: {type(error).__name__}."
                 )
+                self._look_safely()
                 self._stop.wait(RETRY_S)
 
-    def _nothing_listed(self, place: _Place, trouble: str) -> None:
+    def _look_safely(self) -> None:
         try:
-            self._take_listing(place, [], trouble)
+            self._look()
         except Exception:
             LOG.exception("whoever hears of the bench failed")
 
-    def _ask_endpoints(self) -> None:
+    def _ask_sources(self) -> None:
+        """Those that do not watch are asked now and then."""
         while not self._stop.wait(RETRY_S):
             try:
-                before = {a: replace(d.listed, stand_in=False) for a, d in self._devices.items()}
-                endpoints = [each for place in self._places for each in place.endpoints]
-                if any(before.get(each.address) != each for each in map(look_up, endpoints)) or any(map(_died, self.devices())):
+                before = {device.listed.address: device for device in self.devices()}
+                found = [(before.get(each.address), each) for source in self._sources if not source.watches for each in _told_by(source)]
+                if any(device is None or device.listed != listed for device, listed in found) or any(map(_died, before.values())):
                     self._look()
             except Exception:
                 LOG.exception("the endpoints could not be asked")
 
-    def _take_listing(self, place: _Place, listing: list[ListedDevice], trouble: str = "") -> None:
-        place.listing, place.trouble = listing, trouble
-        self._look()
-
     def _look(self) -> None:
         with self._seeing:
-            there: dict[str, tuple[ListedDevice, AdbServer | None]] = {}
-            for place in self._places:
-                for listed in place.found():
-                    there.setdefault(listed.address, (listed, place.server))
-            self._sort(list(there.values()), next((place.trouble for place in self._places if place.trouble), ""))
+            there: dict[str, tuple[ListedDevice, DeviceSource]] = {}
+            for source in self._sources:
+                for listed in _told_by(source):
+                    there.setdefault(listed.address, (listed, source))
+            self._sort(list(there.values()), next((source.trouble for source in self._sources if source.trouble), ""))
 
-    def _sort(self, there: list[tuple[ListedDevice, AdbServer | None]], trouble: str) -> None:
+    def _sort(self, there: list[tuple[ListedDevice, DeviceSource]], trouble: str) -> None:
         gone = []
         with self._lock:
             before = self._devices
@@ -243,30 +230,23 @@ class Bench:
             worker.close(0.0)
         self.changed(self.devices(), trouble)
 
-    def _kept(self, before: dict[str, Device], listed: ListedDevice, server: AdbServer | None) -> Device:
+    def _kept(self, before: dict[str, Device], listed: ListedDevice, source: DeviceSource) -> Device:
         held = before.get(listed.address)
         same = held is not None and held.listed == listed and not held.trouble and not _died(held)
-        return held if held is not None and same else self._open(listed, server)
+        return held if held is not None and same else self._open(listed, source)
 
-    def _open(self, listed: ListedDevice, server: AdbServer | None) -> Device:
+    def _open(self, listed: ListedDevice, source: DeviceSource) -> Device:
         if listed.readiness is not Readiness.READY:
-            return Device(listed)
+            return Device(listed, source)
         link: Link | None = None
         try:
-            if listed.browser:
-                from .browser.link import BrowserLink
-
-                link = BrowserLink(next(each for p in self._places for each in p.browsers if each.name == listed.name), self.clock)
-            elif listed.driver or server is None:
-                link = WebDriverLink(listed.address, self.clock)
-            else:
-                link = AdbLink(server, listed.address, self.clock)
+            link = source.open(listed, self.clock)
             profile = link.profile()
-            return Device(listed, profile, DeviceWorker(profile.name, link))
+            return Device(listed, source, profile, DeviceWorker(profile.name, link))
         except CopioneError as error:
             _leave(link)
-            return Device(listed, trouble=error.sentence)
+            return Device(listed, source, trouble=error.sentence)
         except Exception as error:
             LOG.exception("the device %s could not be opened", listed.address)
             _leave(link)
-            return Device(listed, trouble=f"This is an error in Copione, not on the device: {type(error).__name__}.")
+            return Device(listed, source, trouble=f"This is an error in Copione, not on the device: {type(error).__name__}.")

@@ -9,6 +9,8 @@ from urllib.parse import urlsplit
 from ..files.changing import change_file
 from ..files.reading import FileKind, decoded, read_bytes
 from ..model.errors import FileTrouble, LinkError
+from .source import SCHEMES, DeviceSource
+from .webdriver import source as _webdriver  # noqa: F401 - it serves http and https
 
 
 def settings_file() -> Path:
@@ -42,7 +44,7 @@ def checked(url: str) -> str:
     """
     try:
         parts = urlsplit(url.strip())
-        sound = parts.scheme in {"http", "https"} and bool(parts.hostname) and (parts.port is None or parts.port > 0)
+        sound = parts.scheme in SCHEMES and bool(parts.hostname) and (parts.port is None or parts.port > 0)
         signed = "@" in parts.netloc
     except ValueError:
         sound, signed = False, "@" in url
@@ -53,8 +55,13 @@ def checked(url: str) -> str:
     return url.strip().rstrip("/")
 
 
+def source_of(endpoint: str, *, stand_ins: bool = False) -> DeviceSource:
+    """The device at an address that is `checked`."""
+    return SCHEMES[urlsplit(endpoint).scheme](endpoint, stand_ins)
+
+
 def remember(url: str, path: Path | None = None) -> tuple[str, ...]:
-    """Keep one more; returns all. Raises LinkError for what is no http address, FileTrouble."""
+    """Keep one more; returns all. Raises LinkError for what is no address of an endpoint, FileTrouble."""
     added = checked(url)
     return _change(lambda urls: tuple(dict.fromkeys((*urls, added))), path)
 

@@ -69,17 +69,14 @@ class Readiness(Enum):
 class ListedDevice:
     """One line of what is connected: where to reach it, what it calls itself, and how ready it is.
 
-    `driver`: the address is one of a WebDriver endpoint that the user gave, not a serial number that a server listed. `stand_in`: it is
-    no phone of anybody's; whoever started it says so, not the device. `browser`: it is started when it is opened. `connection` is
-    another one each time the device is connected, where that is told.
+    `stand_in`: it is no phone of anybody's; whoever started it says so, not the device. `connection` is another one each time the device
+    is connected, where that is told.
     """
 
     address: str
     name: str
     readiness: Readiness
-    driver: bool = False
     stand_in: bool = False
-    browser: bool = False
     connection: str = ""
 
     @property

@@ -302,8 +302,8 @@ def look_up(endpoint: str) -> ListedDevice:
         name = one_line(capability(value, "name") or endpoint) or endpoint
         states = {"unauthorized": Readiness.UNAPPROVED, "device": Readiness.READY}
         said = Readiness.READY if value.get("ready") is True else states.get(str(value.get("message")), Readiness.OFFLINE)
-        return ListedDevice(endpoint, name, said, driver=True)
+        return ListedDevice(endpoint, name, said)
     except (TooMuch, Unreachable, TimeoutError, ValueError, RemoteRefused):
-        return ListedDevice(endpoint, endpoint, Readiness.OFFLINE, driver=True)
+        return ListedDevice(endpoint, endpoint, Readiness.OFFLINE)
     finally:
         http.close()
