@@ -1,9 +1,15 @@
-"""An action, a relation with its own reading, a fact, and a block that this module defines, with nothing of the product changed."""
+"""An action, a relation and its reading, a fact, a block, a kind of remark and a protocol, defined here with the product unchanged."""
 
 import unittest
+from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import ClassVar
+from urllib.parse import urlsplit
 
+from copione.comparison.columns import RULES, ViewColumn, remark_on, rule
+from copione.comparison.remarks import remarks
+from copione.comparison.views import View
+from copione.comparison.wording import remark_title
 from copione.engine.comparing import compared
 from copione.engine.judging import judged
 from copione.engine.reporting import write_report
@@ -11,21 +17,36 @@ from copione.language.assist import CompletionContext, suggestions
 from copione.language.document import formatted, parse
 from copione.language.quoting import number, quoted, target
 from copione.language.registry import Form, Origin, Spec, forget, register, spec_of
+from copione.links.adb.link import AdbLink
+from copione.links.adb.server import AdbServer
+from copione.links.bench import Bench
+from copione.links.endpoints import remember
+from copione.links.source import SCHEMES, DeviceSource, serves
+from copione.model import remark_kinds
 from copione.model.action import Action, Opening
-from copione.model.device import DeviceProfile
+from copione.model.address import Address
+from copione.model.clock import Clock, SteppedClock
+from copione.model.device import DeviceProfile, ListedDevice, Readiness
 from copione.model.fact import Fact
 from copione.model.outcome import Outcome
 from copione.model.reading import BranchTaken, Reading
 from copione.model.relation import Relation
+from copione.model.remark import Remark, RemarkKind
 from copione.model.screen import Element
+from copione.model.take import TakeName
 from copione.model.target import Target
 from copione.model.words import InvalidValue, Text, text
 from copione.project.archive import read_run
+from copione.project.remarks import FILE, KEPT, lines_of, read_remarks, wanted_off
 from copione.recognition.evidence import visible
 from copione.replay.context import StepContext
 from copione.replay.performers.registry import PERFORMERS, READERS, performs, reads
+from copione.replay.run import Run
 from copione.touch.making import tap
 
+from .benches import SERIALS, Heard
+from .comparison.test_findings import ALDER
+from .comparison.test_remarks import changed, page
 from .replay.test_take import RunCase
 
 
@@ -85,6 +106,31 @@ class Tall(Fact):
         return f"the device is {device.height_px / device.width_px:.1f} times as high as wide"
 
 
+class PigeonSource(DeviceSource):
+    """Phones at `pigeon://host:port/serial`."""
+
+    def __init__(self, endpoint: str, stand_ins: bool) -> None:
+        self.endpoint, self.stand_ins = endpoint, stand_ins
+
+    def listed(self) -> tuple[ListedDevice, ...]:
+        return (ListedDevice(self.endpoint, "A phone by pigeon", Readiness.READY),)
+
+    def open(self, listed: ListedDevice, clock: Clock) -> AdbLink:
+        parts = urlsplit(listed.address)
+        return AdbLink(AdbServer(parts.hostname, parts.port), parts.path[1:], clock)
+
+
+LOUD = RemarkKind("loud", "{what} shouts {on}")
+
+
+def loud(column: ViewColumn, take: TakeName, view: View) -> Iterator[Remark]:
+    """What ends with an exclamation mark here alone."""
+    for seen in view.by_key.values():
+        quiet = [name for name, other in column.others(take, seen.key) if not other.said.endswith("!")]
+        if seen.said.endswith("!") and quiet:
+            yield remark_on(column, LOUD, take, seen, (seen.said, "said quietly"), quiet)
+
+
 SPECS = (
     Spec(
         Knock,
@@ -124,6 +170,12 @@ class Extending(RunCase):
         self.addCleanup(forget, *(spec.of for spec in SPECS))
         self.addCleanup(lambda: [PERFORMERS.pop(kind, None) for kind in (Knock, Twice)])
         self.addCleanup(lambda: READERS.pop(Letters, None))
+        remark_kinds.register(LOUD)
+        self.addCleanup(remark_kinds.forget, LOUD)
+        rule(loud)
+        self.addCleanup(RULES.remove, loud)
+        serves("pigeon")(PigeonSource)
+        self.addCleanup(SCHEMES.pop, "pigeon")
 
         @performs(Knock)
         def knock(context: StepContext, action: Knock) -> None:
@@ -157,6 +209,30 @@ class Extending(RunCase):
         self.assertLessEqual({"knock", "do it twice"}, offered)
         self.assertTrue(any("is as long as" in words for words in offered), offered)
         self.assertTrue(spec_of(Knock).may_be_idle)
+
+    def test_a_kind_of_remark_is_found_kept_told_and_turned_off(self) -> None:
+        quiet, shouting = page(), changed("seen", said="Today!", text="Today!")(page())
+        views = {TakeName(f"Device {n}"): quiet for n in range(3)} | {TakeName("Odd"): shouting}
+        found = [each for each in remarks(Address.of(1), views) if each.kind == LOUD]
+        self.assertEqual([each.take for each in found], [TakeName("Odd")])
+        run = self.scratch / "run"
+        run.mkdir()
+        (run / KEPT).write_text(lines_of(found), "utf-8")
+        self.assertEqual(remark_title(read_remarks(run)[0], ("Odd",)), "“Today” shouts on Odd")
+        (run / FILE).write_text('[[off]]\nkind = "loud"\nwhy = "so wanted"\n', "utf-8")
+        self.assertTrue(wanted_off(run)[0].fits(found[0], ALDER))
+
+    def test_a_protocol_of_ones_own_brings_devices_to_the_bench(self) -> None:
+        address = f"pigeon://127.0.0.1:{self.face.port}/{SERIALS['Wren mini']}"
+        self.assertEqual(remember(address, self.scratch / "endpoints.txt"), (address,))
+        bench = Bench(AdbServer(port=9), endpoints=[address])  # where no adb server answers
+        self.addCleanup(bench.close)
+        self.assertEqual([(d.name, d.listed.address, d.ready) for d in bench.look()], [("Wren mini", address, True)])
+        self.script("launch afresh", 'tap button "Hives"', 'check text "Hive 2" is shown')
+        run = Run(self.project, self.project.load(self.demo), bench.devices(), heard := Heard(), SteppedClock())
+        run.start()
+        run.wait()
+        self.assertEqual([r.outcome for r in heard.results["Wren mini"]], [Outcome.HELD] * 3)
 
     def test_they_are_replayed_archived_compared_and_reported(self) -> None:
         self.script('note "x"')

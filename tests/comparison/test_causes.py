@@ -9,13 +9,14 @@ from copione.comparison.findings import findings, fold_case
 from copione.comparison.lanes import Lane, lay
 from copione.comparison.standing import FindingStanding
 from copione.comparison.telling import to_dict
+from copione.model import remark_kinds as kinds
 from copione.model.address import Address, AddressPart
 from copione.model.deviation import Deviation
 from copione.model.device import DeviceProfile
 from copione.model.geometry import Box
 from copione.model.outcome import Cause, Obstacle, ObstacleKind, Outcome, Reason, Result
 from copione.model.reading import Looked
-from copione.model.remark import Remark, RemarkKind
+from copione.model.remark import Remark
 from copione.model.take import TakeName
 
 from .test_findings import ALDER, MOTH, PLATEAU, WREN, lane, result
@@ -219,7 +220,7 @@ class Causes(unittest.TestCase):
         self.assertEqual(finding.place_on(take, replace(stuck[0], after="0001.png")), ("0001.png", None))
         self.assertEqual(finding.place_on(take, None), ("", None))
         remark = Remark(
-            RemarkKind.SMALL, "save", "Save", "12 dp", "48 dp", take, Address.of(2), Box(5, 6, 7, 8), "0003.png", (TakeName("Moth 2", 1),)
+            kinds.SMALL, "save", "Save", "12 dp", "48 dp", take, Address.of(2), Box(5, 6, 7, 8), "0003.png", (TakeName("Moth 2", 1),)
         )
         remark = replace(remark, example_shot="0009.png", example_box=Box(0, 0, 9, 9))
         noticed = next(f for f in findings(lanes, [remark]) if f.kind is FindingKind.REMARK)

@@ -7,6 +7,7 @@ from copione.comparison.findings import Findings as FoundSoFar
 from copione.comparison.findings import findings
 from copione.comparison.lanes import Lane, lay
 from copione.language.parser import parse_line
+from copione.model import remark_kinds as kinds
 from copione.model.address import Address, AddressPart
 from copione.model.device import DeviceProfile
 from copione.model.geometry import Box
@@ -284,7 +285,7 @@ class Findings(unittest.TestCase):
         devices = [ALDER, WREN, MOTH, PLATEAU]
         lanes = lay([Lane(TakeName(device.name, 1), device) for device in devices], "Alder 5")
         found = FoundSoFar.of(lanes)
-        remark = Remark(RemarkKind.SMALL, "save", "Save", "12 dp", "48 dp", TakeName("Alder 5", 1), Address.of(6), Box(0, 0, 1, 1), "", ())
+        remark = Remark(kinds.SMALL, "save", "Save", "12 dp", "48 dp", TakeName("Alder 5", 1), Address.of(6), Box(0, 0, 1, 1), "", ())
 
         def come(name: str, each: Result) -> None:
             nonlocal lanes, found
@@ -319,14 +320,14 @@ class Findings(unittest.TestCase):
             return [f.devices for f in findings(lanes, noticed) if f.remarks]
 
         for kind, name, line, devices, expected in (
-            (RemarkKind.MISSING, "Save", 3, ("Wren mini",), []),
-            (RemarkKind.MISSING, "save", 2, ("Wren mini",), []),
-            (RemarkKind.MISSING, "Save", 1, ("Wren mini",), []),  # in the same scene
-            (RemarkKind.MISSING, "Open", 3, ("Wren mini",), [("Wren mini",)]),
-            (RemarkKind.PICTURE, "Save", 3, ("Wren mini",), [("Wren mini",)]),
-            (RemarkKind.MISSING, "Save", 3, ("Moth 2",), [("Moth 2",)]),
-            (RemarkKind.MISSING, "Save", 3, ("Wren mini", "Moth 2"), [("Moth 2",)]),
-            (RemarkKind.CONTRAST, "Save", 3, ("Wren mini", "Moth 2"), [("Wren mini", "Moth 2")]),
+            (kinds.MISSING, "Save", 3, ("Wren mini",), []),
+            (kinds.MISSING, "save", 2, ("Wren mini",), []),
+            (kinds.MISSING, "Save", 1, ("Wren mini",), []),  # in the same scene
+            (kinds.MISSING, "Open", 3, ("Wren mini",), [("Wren mini",)]),
+            (kinds.PICTURE, "Save", 3, ("Wren mini",), [("Wren mini",)]),
+            (kinds.MISSING, "Save", 3, ("Moth 2",), [("Moth 2",)]),
+            (kinds.MISSING, "Save", 3, ("Wren mini", "Moth 2"), [("Moth 2",)]),
+            (kinds.CONTRAST, "Save", 3, ("Wren mini", "Moth 2"), [("Wren mini", "Moth 2")]),
         ):
             with self.subTest(kind, name=name, line=line, devices=devices):
                 self.assertEqual(told(kind, name, line, *devices), expected)

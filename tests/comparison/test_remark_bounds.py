@@ -6,8 +6,9 @@ from dataclasses import replace
 from copione.comparison.appearance import Coloured, had_ground, once_for_each_ground
 from copione.comparison.remarks import remarks
 from copione.comparison.views import View
+from copione.model import remark_kinds as kinds
 from copione.model.geometry import Box
-from copione.model.remark import Remark, RemarkKind
+from copione.model.remark import Remark
 from copione.model.take import TakeName
 
 from .test_remarks import GREEN, HERE, ODD, RED, changed, noticed, page, text, without
@@ -22,7 +23,7 @@ def says(words: str, **more: object) -> View:
     return changed("seen", said=words, text=words)(page(**more))
 
 
-def kinds(found: list[Remark]) -> list[str]:
+def kinds_of(found: list[Remark]) -> list[str]:
     return [r.kind.value for r in found]
 
 
@@ -39,7 +40,7 @@ class Votes(unittest.TestCase):
             ("AAAABBC", []),
         ):
             with self.subTest(others):
-                self.assertEqual(kinds(held_against(says("Z"), *map(says, others))), expected)
+                self.assertEqual(kinds_of(held_against(says("Z"), *map(says, others))), expected)
 
     def test_of_what_shows_the_same_page(self) -> None:
         own = page().elements
@@ -47,7 +48,7 @@ class Votes(unittest.TestCase):
             rest = tuple(text(f"x{n}", f"X {n}", 400 + 20 * n) for n in range(2))
             other = replace(page(), elements=(*own[2 : 2 + shared], *rest))
             with self.subTest(shared):
-                self.assertEqual(kinds(held_against(says("Z"), other, other)), expected)
+                self.assertEqual(kinds_of(held_against(says("Z"), other, other)), expected)
 
     def test_a_wide_page_may_show_a_narrow_one_beside_others(self) -> None:
         rest = tuple(text(f"x{n}", f"X {n}", 400 + 20 * n) for n in range(20))
@@ -56,7 +57,7 @@ class Votes(unittest.TestCase):
         narrow = replace(page(), elements=(*page().elements[:6], *(text(f"n{n}", f"N {n}", 700 + 20 * n) for n in range(4))))
         for odd, found in ((narrow, ["other picture"]), (replace(narrow, elements=narrow.elements[1:]), [])):  # 6 of 10, 5 of 9
             with self.subTest(len(odd.elements)):
-                self.assertEqual([k for k in kinds(held_against(picture(odd), wide, wide)) if k == "other picture"], found)
+                self.assertEqual([k for k in kinds_of(held_against(picture(odd), wide, wide)) if k == "other picture"], found)
 
     def test_words_in_another_layout_count_where_the_pages_are_nearly_the_same(self) -> None:
         def wide(extra: int) -> View:
@@ -64,14 +65,14 @@ class Votes(unittest.TestCase):
             return replace(page(), elements=(*page().elements, *rest), wide=True, width=800)
 
         for extra, found in ((2, ["other words"]), (3, [])):  # 8 of 10 the same, 8 of 11
-            self.assertEqual([k for k in kinds(held_against(says("Z"), wide(extra), wide(extra))) if k == "other words"], found)
+            self.assertEqual([k for k in kinds_of(held_against(says("Z"), wide(extra), wide(extra))) if k == "other words"], found)
 
     def test_a_few_of_the_same_layout_decide(self) -> None:
         wide = replace(page(), wide=True, width=800)
         lacking = without("note")
         narrow = [page(), page(), page()]
-        self.assertEqual(kinds(held_against(lacking(wide), wide, wide, *map(lacking, narrow))), ["missing"])
-        self.assertEqual(kinds(held_against(lacking(wide), wide, *map(lacking, narrow))), [])
+        self.assertEqual(kinds_of(held_against(lacking(wide), wide, wide, *map(lacking, narrow))), ["missing"])
+        self.assertEqual(kinds_of(held_against(lacking(wide), wide, *map(lacking, narrow))), [])
 
 
 class Words(unittest.TestCase):
@@ -84,16 +85,16 @@ class Words(unittest.TestCase):
         ):
             with self.subTest(locale=locale, translated=translated):
                 odd = says(words, locale=locale, translated=translated)
-                self.assertEqual([k for k in kinds(held_against(odd, page(), page(), page())) if k == "other words"], expected)
+                self.assertEqual([k for k in kinds_of(held_against(odd, page(), page(), page())) if k == "other words"], expected)
         figures = changed("weight", said="31.4", text="31.4")
         german = changed("weight", said="30.1", text="30.1")(page(locale="de-DE", translated={"else": "Sonst"}))
-        self.assertEqual(kinds(held_against(german, *(figures(page()) for _ in range(3)))), ["other words"])
+        self.assertEqual(kinds_of(held_against(german, *(figures(page()) for _ in range(3)))), ["other words"])
 
     def test_what_is_not_compared(self) -> None:
         for more in ({"cut": True}, {"said": ""}):
             with self.subTest(more):
                 odd = changed("seen", **{"said": "Z", "text": "Z"} | more)(page())
-                self.assertEqual([r.key for r in held_against(odd, page(), page()) if r.kind is RemarkKind.WORDS], [])
+                self.assertEqual([r.key for r in held_against(odd, page(), page()) if r.kind is kinds.WORDS], [])
         for said, kind in (
             ("TODAY", ["other words"]),
             ("To-day", ["other format"]),
@@ -101,16 +102,16 @@ class Words(unittest.TestCase):
             ("Tod...", ["text cut"]),
             ("3/4/25", ["other format"]),
         ):
-            self.assertEqual(kinds(held_against(says(said), page(), page())), kind)
+            self.assertEqual(kinds_of(held_against(says(said), page(), page())), kind)
         for here, there, kind in (
             ("201%", "199%", []),
             ("201°", "198°", []),
             ("202%", "198%", ["other words"]),
             ("7%", "8%", ["other words"]),
         ):
-            self.assertEqual(kinds(held_against(says(here), says(there), says(there))), kind)
+            self.assertEqual(kinds_of(held_against(says(here), says(there), says(there))), kind)
         whole = [says("Read on …") for _ in range(2)]
-        self.assertEqual(kinds(held_against(says("Read …"), *whole)), ["other words"], "elsewhere it ends so too")
+        self.assertEqual(kinds_of(held_against(says("Read …"), *whole)), ["other words"], "elsewhere it ends so too")
 
     def test_what_is_told_beside_a_remark(self) -> None:
         others = [page(shot=f"{n}.png") for n in range(3)]
@@ -140,7 +141,7 @@ class Layout(unittest.TestCase):
         ):
             with self.subTest(here=here, there=there, scale=scale):
                 found = held_against(tall(here, text_scale=scale), tall(there), tall(there))
-                self.assertEqual(kinds([r for r in found if r.key == "note"]), ["spills over"] * spills)
+                self.assertEqual(kinds_of([r for r in found if r.key == "note"]), ["spills over"] * spills)
         self.assertEqual(
             (held_against(tall(9), tall(20), tall(26))[0].here, held_against(tall(9), tall(20), tall(26))[0].elsewhere),
             ("9 dp high", "23 dp"),
@@ -162,8 +163,8 @@ class Layout(unittest.TestCase):
         ):
             box = next(e.box for e in odd.elements if e.key == "note")
             with self.subTest(box):
-                self.assertEqual(kinds(held_against(odd, page(), page())), ["spills over"] * spills)
-        self.assertEqual(kinds(held_against(at(-9, 200), at(-9, 200), at(-9, 200))), [], "it is so everywhere")
+                self.assertEqual(kinds_of(held_against(odd, page(), page())), ["spills over"] * spills)
+        self.assertEqual(kinds_of(held_against(at(-9, 200), at(-9, 200), at(-9, 200))), [], "it is so everywhere")
         self.assertEqual(held_against(at(-9, 200), page(), page())[0].here, "9 dp beyond its edge")
 
     def test_a_control_of_which_less_than_half_is_on_the_screen(self) -> None:
@@ -182,11 +183,11 @@ class Layout(unittest.TestCase):
         ):
             with self.subTest(box):
                 found = [r.kind for r in held_against(at(box), page(), page())]
-                self.assertEqual(RemarkKind.REACH in found, out)
+                self.assertEqual(kinds.REACH in found, out)
         gone = Box(410, 300, 660, 348)
-        self.assertNotIn(RemarkKind.REACH, [r.kind for r in held_against(at(gone, tappable=False), page(), page())])
-        self.assertNotIn(RemarkKind.REACH, [r.kind for r in held_against(at(gone, pane=Box(0, 0, 400, 800)), page(), page())])
-        self.assertNotIn(RemarkKind.REACH, [r.kind for r in held_against(at(gone), page(), without("save")(page()))])
+        self.assertNotIn(kinds.REACH, [r.kind for r in held_against(at(gone, tappable=False), page(), page())])
+        self.assertNotIn(kinds.REACH, [r.kind for r in held_against(at(gone, pane=Box(0, 0, 400, 800)), page(), page())])
+        self.assertNotIn(kinds.REACH, [r.kind for r in held_against(at(gone), page(), without("save")(page()))])
 
     def test_a_target_below_the_least_size(self) -> None:
         def tall(height: float, **more: object) -> View:
@@ -194,12 +195,12 @@ class Layout(unittest.TestCase):
 
         for here, there, small in ((23.4, 48, True), (23.5, 48, False), (20, 23.5, True), (20, 23.4, False)):
             with self.subTest(here=here, there=there):
-                self.assertEqual(kinds(held_against(tall(here), tall(there), tall(there))), ["small target"] * small)
+                self.assertEqual(kinds_of(held_against(tall(here), tall(there), tall(there))), ["small target"] * small)
         (remark,) = held_against(tall(12), tall(30), tall(40))
         self.assertEqual((remark.here, remark.elsewhere), ("12 dp", "35 dp"))
         narrow = changed("save", box=Box(16, 300, 36, 348))(page())
         self.assertEqual(held_against(narrow, page(), page())[0].here, "20 dp")
-        self.assertEqual(kinds(held_against(tall(12, tappable=False), tall(30), tall(40))), ["spills over"])
+        self.assertEqual(kinds_of(held_against(tall(12, tappable=False), tall(30), tall(40))), ["spills over"])
 
 
 class Looks(unittest.TestCase):
@@ -216,8 +217,8 @@ class Looks(unittest.TestCase):
             (2.6, 4.5, True),
         ):
             with self.subTest(here=here, there=there):
-                self.assertEqual(kinds(held_against(inked(here), inked(there), inked(there))), ["weak contrast"] * weak)
-        self.assertEqual(kinds(held_against(inked(3.1, large=True), page(), page())), [])
+                self.assertEqual(kinds_of(held_against(inked(here), inked(there), inked(there))), ["weak contrast"] * weak)
+        self.assertEqual(kinds_of(held_against(inked(3.1, large=True), page(), page())), [])
         (remark,) = held_against(inked(2.0), inked(9.0), inked(10.0))
         self.assertEqual((remark.here, remark.elsewhere), ("2.0 to 1", "9.5 to 1"))
 
@@ -231,17 +232,17 @@ class Looks(unittest.TestCase):
         for many, of, said in ((6, 12, 6), (7, 12, 0), (4, 6, 4), (5, 6, 0), (5, 10, 5)):
             with self.subTest(many=many, of=of):
                 other = replace(whole, elements=tuple(rows[:of]))
-                found = kinds(held_against(faded(many, of), other, other))
+                found = kinds_of(held_against(faded(many, of), other, other))
                 self.assertEqual(found, ["weak contrast"] * said)
 
     def test_pictures_beside_those_in_the_same_light(self) -> None:
         red = changed("comb", fingerprint=RED)
         blue = changed("comb", fingerprint="0bb8" + "00" * 64 + "c03030" * 25)
-        self.assertEqual(kinds(held_against(red(page()), page(), page(), blue(page()))), ["other picture"])
-        self.assertEqual(kinds(held_against(red(page()), page(), blue(page()))), [])
-        self.assertEqual(kinds(held_against(red(page()), page(), page(), red(page()), red(page()))), [])
-        self.assertEqual(kinds(held_against(red(page(dark=True)), page(), page(dark=True))), [])
-        self.assertEqual(kinds(held_against(red(page(dark=True)), page(), page(dark=True), page(dark=True))), ["other picture"])
+        self.assertEqual(kinds_of(held_against(red(page()), page(), page(), blue(page()))), ["other picture"])
+        self.assertEqual(kinds_of(held_against(red(page()), page(), blue(page()))), [])
+        self.assertEqual(kinds_of(held_against(red(page()), page(), page(), red(page()), red(page()))), [])
+        self.assertEqual(kinds_of(held_against(red(page(dark=True)), page(), page(dark=True))), [])
+        self.assertEqual(kinds_of(held_against(red(page(dark=True)), page(), page(dark=True), page(dark=True))), ["other picture"])
         self.assertEqual(noticed(changed("comb", fingerprint="")(page())), [])
         self.assertEqual(noticed(changed("comb", fingerprint=RED, cut=True)(page())), [])
         self.assertEqual(held_against(red(page()), page(), page())[0].fine, (TakeName("Device 0"), TakeName("Device 1")))
@@ -259,8 +260,8 @@ class Looks(unittest.TestCase):
             ("b03a2e", "204020", {}, ["other colour"]),
         ):
             with self.subTest(here, there=there):
-                self.assertEqual(kinds(held_against(on(here, **more), on(there), on(there))), expected)
-        self.assertEqual(kinds(held_against(on("b03a2e"), on("204020"), on("f6f3ec"), page())), [], "each its own")
+                self.assertEqual(kinds_of(held_against(on(here, **more), on(there), on(there))), expected)
+        self.assertEqual(kinds_of(held_against(on("b03a2e"), on("204020"), on("f6f3ec"), page())), [], "each its own")
         for grounds, other in (
             (("33546b",), True),
             (("38513a",), False),
@@ -271,14 +272,14 @@ class Looks(unittest.TestCase):
             self.assertIs(had_ground("385038", "305068", grounds), other, grounds)
         bar = changed("seen", ground="b03a2e")(on("b03a2e"))
         found = held_against(bar, page(), page())
-        self.assertEqual(kinds(found), ["other colour"] * 2)
+        self.assertEqual(kinds_of(found), ["other colour"] * 2)
         coloured = [Coloured(remark, "b03a2e", "f6f3ec") for remark in found]
         both = {(ODD, remark.key): {"f6f3ec"} for remark in found}
         self.assertEqual(list(once_for_each_ground(coloured, both)), found[:1], "one bar is one remark")
         last = {(ODD, found[1].key): {"f6f3ec"}}
         self.assertEqual(list(once_for_each_ground(coloured, last)), found[1:], "the first has never had the usual one")
         self.assertEqual(list(once_for_each_ground(coloured, {})), [])
-        self.assertEqual(kinds(held_against(replace(on("b03a2e"), dark=True), page(), page())), [])
+        self.assertEqual(kinds_of(held_against(replace(on("b03a2e"), dark=True), page(), page())), [])
 
     def test_values_of_controls(self) -> None:
         def at(value: str, **more: object) -> View:
@@ -295,7 +296,7 @@ class Looks(unittest.TestCase):
             (at(""), at("2"), []),
         ):
             with self.subTest(odd=odd.locale, value=odd.by_key["queen"].value):
-                self.assertEqual(kinds(held_against(odd, usual, usual)), expected)
+                self.assertEqual(kinds_of(held_against(odd, usual, usual)), expected)
 
     def test_states_and_the_focus(self) -> None:
         on = changed("queen", state="on")
@@ -304,13 +305,13 @@ class Looks(unittest.TestCase):
             ((page(), on(page())), []),
             ((page(), page(), on(page()), on(page())), []),
         ):
-            self.assertEqual(kinds(held_against(on(page()), *others)), expected)
+            self.assertEqual(kinds_of(held_against(on(page()), *others)), expected)
         (remark,) = held_against(on(page()), page(), page())
         self.assertEqual((remark.here, remark.elsewhere), ("on", "off"))
         jump = changed("save", jump="before “Queen”")
-        self.assertEqual(kinds(held_against(jump(page()), page(), page(), jump(page()))), ["focus order"])
-        self.assertEqual(kinds(held_against(jump(page()), page(), page(), jump(page()), jump(page()))), [])
-        self.assertEqual(kinds(held_against(changed("save", jump="x", cut=True)(page()), page(), page())), [])
+        self.assertEqual(kinds_of(held_against(jump(page()), page(), page(), jump(page()))), ["focus order"])
+        self.assertEqual(kinds_of(held_against(jump(page()), page(), page(), jump(page()), jump(page()))), [])
+        self.assertEqual(kinds_of(held_against(changed("save", jump="x", cut=True)(page()), page(), page())), [])
 
 
 class Conventions(unittest.TestCase):

@@ -8,10 +8,11 @@ from copione.comparison.findings import findings
 from copione.comparison.lanes import lay
 from copione.comparison.remarks import remarks
 from copione.comparison.views import Aim, SeenElement, View
+from copione.model import remark_kinds as kinds
 from copione.model.address import Address
 from copione.model.geometry import Box
 from copione.model.outcome import Cause, Outcome, Reason
-from copione.model.remark import Remark, RemarkKind
+from copione.model.remark import Remark
 from copione.model.screen import Moment
 from copione.model.take import TakeName
 from copione.project.remarks import lines_of, read_remarks
@@ -146,8 +147,8 @@ class Noticed(unittest.TestCase):
             ("overlaps", "button Save", aiming(covered="Saved"), aiming()),
             ("typed out of sight", "button Save", aiming(hidden=True), aiming(hidden=False)),
         ]
-        kinds = {kind for kind, *_ in (*table, *with_usual)}
-        self.assertEqual(kinds, {kind.value for kind in RemarkKind})
+        shown = {kind for kind, *_ in (*table, *with_usual)}
+        self.assertEqual(shown, {kind.value for kind in kinds.kinds()})
         for kind, key, view, usual in [*((*row, None) for row in table), *with_usual]:
             with self.subTest(kind):
                 self.assertEqual(noticed(view, usual=usual), [(kind, key)])
@@ -215,7 +216,7 @@ class Noticed(unittest.TestCase):
         lacking = {**narrow, TakeName("Narrow"): without("note")(page()), TakeName("Small"): without("note")(page())}
         beside = {TakeName(f"Wide {n}"): wide(page()) for n in range(2)}
         found = remarks(HERE, {**lacking, **beside, ODD: wide(without("note")(page()))})
-        self.assertEqual({r.take.device for r in found if r.kind is RemarkKind.MISSING}, {"Odd", "Narrow", "Small"})
+        self.assertEqual({r.take.device for r in found if r.kind is kinds.MISSING}, {"Odd", "Narrow", "Small"})
 
     def test_two_tablets_whose_lists_show_other_rows_show_the_same_page(self) -> None:
         def listing(view: View, first: int) -> View:

@@ -8,11 +8,12 @@ from copione.comparison.causes import CauseKey
 from copione.comparison.measures import same_measure
 from copione.comparison.slow import is_slow, slow_ones, usual_beside
 from copione.comparison.wording import counted, detail, expected, listed, number, remark_title, remark_words, sentence, target_name, title
+from copione.model import remark_kinds as kinds
 from copione.model.address import Address
 from copione.model.deviation import OFF, Deviation
 from copione.model.geometry import Box
 from copione.model.outcome import Cause, Obstacle, ObstacleKind, Outcome, Reason
-from copione.model.remark import Remark, RemarkKind
+from copione.model.remark import Remark
 from copione.model.take import TakeName
 
 from .test_findings import result
@@ -113,32 +114,32 @@ class Titles(unittest.TestCase):
 
     def test_a_title_for_each_kind_of_remark(self) -> None:
         said = {
-            RemarkKind.MISSING: "“Save” is not there on Alder 5",
-            RemarkKind.NEW: "“Save” is there on Alder 5, and nowhere else",
-            RemarkKind.WORDS: "“Save” reads H on Alder 5",
-            RemarkKind.CUT: "E ends early on Alder 5: H",
-            RemarkKind.SPILLS: "“Save” does not fit on Alder 5",
-            RemarkKind.OVERLAPS: "“Save” lies H on Alder 5",
-            RemarkKind.REACH: "“Save” is beyond the edge on Alder 5",
-            RemarkKind.SMALL: "“Save” is H small on Alder 5",
-            RemarkKind.UNTRANSLATED: "H is not translated on Alder 5",
-            RemarkKind.FORMAT: "H is in another format on Alder 5",
-            RemarkKind.PICTURE: "“Save” is another picture on Alder 5",
-            RemarkKind.CONTRAST: "“Save” is hard to read on Alder 5: H",
-            RemarkKind.LOST: "“Save” is H after the turn on Alder 5",
-            RemarkKind.FOCUS: "The focus comes to “Save” H on Alder 5",
-            RemarkKind.STATE: "“Save” is H on Alder 5",
-            RemarkKind.VALUE: "“Save” reads H on Alder 5",
-            RemarkKind.ORDER: "H stand in another order on Alder 5",
-            RemarkKind.COLOUR: "“Save” stands on another colour on Alder 5",
-            RemarkKind.DISABLED: "“Save” is H on Alder 5",
-            RemarkKind.HIDDEN: "“Save” is H on Alder 5",
+            kinds.MISSING: "“Save” is not there on Alder 5",
+            kinds.NEW: "“Save” is there on Alder 5, and nowhere else",
+            kinds.WORDS: "“Save” reads H on Alder 5",
+            kinds.CUT: "E ends early on Alder 5: H",
+            kinds.SPILLS: "“Save” does not fit on Alder 5",
+            kinds.OVERLAPS: "“Save” lies H on Alder 5",
+            kinds.REACH: "“Save” is beyond the edge on Alder 5",
+            kinds.SMALL: "“Save” is H small on Alder 5",
+            kinds.UNTRANSLATED: "H is not translated on Alder 5",
+            kinds.FORMAT: "H is in another format on Alder 5",
+            kinds.PICTURE: "“Save” is another picture on Alder 5",
+            kinds.CONTRAST: "“Save” is hard to read on Alder 5: H",
+            kinds.LOST: "“Save” is H after the turn on Alder 5",
+            kinds.FOCUS: "The focus comes to “Save” H on Alder 5",
+            kinds.STATE: "“Save” is H on Alder 5",
+            kinds.VALUE: "“Save” reads H on Alder 5",
+            kinds.ORDER: "H stand in another order on Alder 5",
+            kinds.COLOUR: "“Save” stands on another colour on Alder 5",
+            kinds.DISABLED: "“Save” is H on Alder 5",
+            kinds.HIDDEN: "“Save” is H on Alder 5",
         }
-        for kind in RemarkKind:
+        for kind in kinds.kinds():
             remark = Remark(kind, "save", "Save", "H", "E", TakeName("Alder 5"), Address.of(1), Box(0, 0, 1, 1), "", ())
             self.assertEqual(remark_title(remark, ("Alder 5",)), said[kind])
         self.assertEqual(remark_words(remark), "H here, E elsewhere.")
-        remark = replace(remark, kind=RemarkKind.WORDS, name="1 photos", here="“1 photos”", elsewhere="“1 photo”")
+        remark = replace(remark, kind=kinds.WORDS, name="1 photos", here="“1 photos”", elsewhere="“1 photo”")
         self.assertEqual(remark_title(remark, ("Alder 5",)), "“1 photo” reads “1 photos” on Alder 5", "what it is called is what is wrong")
 
 

@@ -8,9 +8,10 @@ from dataclasses import replace
 from pathlib import Path
 
 from copione.comparison.standing import Allowance, DeviceScope
+from copione.model import remark_kinds as kinds
 from copione.model.errors import FileTrouble
 from copione.model.outcome import Outcome
-from copione.model.remark import Remark, RemarkKind
+from copione.model.remark import Remark
 from copione.model.take import TakeName
 from copione.project.allowances import change_allowances, read_allowances
 from copione.project.archive import RunEnd, RunWriter, heads_by_time, read_run, runs_in
@@ -122,7 +123,7 @@ class Wishes(InFolder):
             read_allowances(self.folder)
 
     def test_kinds_of_remarks_are_turned_off_by_trait_or_element(self) -> None:
-        remark = Remark(RemarkKind.SMALL, "save", "Save", "14 dp", "48 dp", TakeName("Wren mini"), result(1).address)
+        remark = Remark(kinds.SMALL, "save", "Save", "14 dp", "48 dp", TakeName("Wren mini"), result(1).address)
         path = self.folder / "remarks.toml"
         for entry, fits in (
             ('kind = "small target"', True),

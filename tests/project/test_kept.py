@@ -12,6 +12,7 @@ from pathlib import Path
 
 from copione.engine.judging import Before, assessed, found_in, usual_baseline
 from copione.language.document import parse_line
+from copione.model import remark_kinds as kinds
 from copione.model.address import Address
 from copione.model.doubt import Doubt
 from copione.model.errors import FileTrouble
@@ -19,7 +20,7 @@ from copione.model.geometry import Box
 from copione.model.outcome import Cause, Obstacle, ObstacleKind, Outcome, Reason
 from copione.model.portrait import Portrait
 from copione.model.reading import BranchTaken, InDay, InNumber, InOrder, Moved
-from copione.model.remark import Remark, RemarkKind
+from copione.model.remark import Remark
 from copione.model.screen import Moment, Screen
 from copione.model.take import TakeName
 from copione.model.target import Target
@@ -274,7 +275,7 @@ class Printed(unittest.TestCase):
 class Remarks(FolderCase):
     def test_a_remark_comes_back_whole(self) -> None:
         take, fine = TakeName("Alder 5", 2, 3), (TakeName("Moth 2"), TakeName("Wren mini", 2))
-        remark = Remark(RemarkKind.OVERLAPS, "save", "Save", "over it", "beside it", take, Address.of(4), Box(1, 2, 3, 4), "0001.png", fine)
+        remark = Remark(kinds.OVERLAPS, "save", "Save", "over it", "beside it", take, Address.of(4), Box(1, 2, 3, 4), "0001.png", fine)
         remark = replace(remark, over="foot", page=2, example_box=Box(5, 6, 7, 8), example_shot="0009.png")
         (self.folder / "remarks.jsonl").write_text(lines_of([remark, replace(remark, box=None, example_box=None)]), "utf-8")
         self.assertEqual(read_remarks(self.folder), (remark, replace(remark, box=None, example_box=None)))
@@ -284,14 +285,14 @@ class Remarks(FolderCase):
         text = '[[off]]\nkind = "small target"\nelement = "Save"\ndevices = ["Alder 5"]\nwhy = "known"\n'
         (self.folder / "remarks.toml").write_text(text, "utf-8")
         (off,) = wanted_off(self.folder)
-        self.assertEqual(off, MutedRemark(RemarkKind.SMALL, DeviceScope(devices=("Alder 5",)), "Save", "known"))
-        remark = Remark(RemarkKind.SMALL, "save_it", "SAVE", "", "", TakeName("Alder 5"), Address.of(1), None, "", ())
+        self.assertEqual(off, MutedRemark(kinds.SMALL, DeviceScope(devices=("Alder 5",)), "Save", "known"))
+        remark = Remark(kinds.SMALL, "save_it", "SAVE", "", "", TakeName("Alder 5"), Address.of(1), None, "", ())
         for each, device, fits in (
             (remark, ALDER, True),
             (replace(remark, name="x", key="Save"), ALDER, True),
             (replace(remark, name="x"), ALDER, False),
             (remark, WREN, False),
-            (replace(remark, kind=RemarkKind.CUT), ALDER, False),
+            (replace(remark, kind=kinds.CUT), ALDER, False),
         ):
             self.assertIs(off.fits(each, device), fits)
         self.assertTrue(replace(off, element="").fits(replace(remark, name="x"), ALDER))

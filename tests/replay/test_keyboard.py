@@ -7,10 +7,10 @@ from copione.language.printer import step_words
 from copione.links.adb.server import AdbServer
 from copione.links.bench import Bench
 from copione.links.webdriver.link import WebDriverLink
+from copione.model import remark_kinds as kinds
 from copione.model.action import Key, Start
 from copione.model.clock import SteppedClock
 from copione.model.outcome import Outcome
-from copione.model.remark import RemarkKind
 from copione.recording.session import Session
 from copione.replay.run import Run
 from copione.touch.making import tap
@@ -31,7 +31,7 @@ class Typing(RunCase):
             heard = self.run_on(*SERIALS)
         self.assertEqual([r.outcome for each in heard.results.values() for r in each], [Outcome.HELD] * 15)
         (remark,) = heard.remarks
-        self.assertEqual((remark.kind, remark.name, remark.take.device), (RemarkKind.HIDDEN, "Notes", "Wren mini"))
+        self.assertEqual((remark.kind, remark.name, remark.take.device), (kinds.HIDDEN, "Notes", "Wren mini"))
 
 
 class OtherPlatform(RunCase):

@@ -6,16 +6,17 @@ Each rule says when it is silent. See `remarks`.
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Callable, Collection, Iterable, Iterator, Mapping, Sequence
+from collections.abc import Collection, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from itertools import pairwise
 from statistics import median
 
+from ..model import remark_kinds as kinds
 from ..model.geometry import Box
 from ..model.likeness import is_another
 from ..model.remark import Remark, RemarkKind
 from ..model.take import TakeName
-from .columns import FEWEST, ViewColumn, as_much, called, most, remark_on, translates
+from .columns import FEWEST, ViewColumn, as_much, called, most, remark_on, rule, translates
 from .views import Aim, SeenElement, View, lie_over
 
 TARGET_DP = 24.0  # WCAG 2.2, success criterion 2.5.8: the least size of a target, in CSS pixels
@@ -28,11 +29,11 @@ ORDERED = frozenset({"tab", "radio", "button"})
 WRITTEN = frozenset({"text", "heading"})  # roles of what names the cards of a list that nothing marks as one
 ROWS = 3  # of a list, that have to be shown on both to tell in which order they stand
 COLOUR_APART = 48  # of 255: from there on two grounds are two colours
-Rule = Callable[[ViewColumn, TakeName, View], Iterable[Remark]]
 
 # how it is laid out
 
 
+@rule
 def _cramped(column: ViewColumn, take: TakeName, view: View) -> Iterable[Remark]:
     """Text in less height than it takes elsewhere, for its size; or beyond the edge of what it stands in."""
     for key, seen in view.by_key.items():
@@ -46,14 +47,14 @@ def _cramped(column: ViewColumn, take: TakeName, view: View) -> Iterable[Remark]
         if tall and here < min(LINE_DP, CRAMPED * min(tall)):
             words = f"{seen.box.height:.0f} dp high"
             so = words, f"{median(o.box.height for _, o in shown):.0f} dp"
-            yield remark_on(column, RemarkKind.SPILLS, take, seen, so, [name for name, _ in shown])
+            yield remark_on(column, kinds.SPILLS, take, seen, so, [name for name, _ in shown])
             continue
         others = [(name, other) for name, other in shown if other.said == seen.said]
         over = _beyond(view, seen)
         if over > SPILL_DP:
             within = [name for name, other in others if _beyond(column.views[name], other) <= SPILL_DP]
             if most(len(within), len(others)):
-                yield remark_on(column, RemarkKind.SPILLS, take, seen, (f"{over:.0f} dp beyond its edge", "within it"), within)
+                yield remark_on(column, kinds.SPILLS, take, seen, (f"{over:.0f} dp beyond its edge", "within it"), within)
 
 
 def _beyond(view: View, seen: SeenElement) -> float:
@@ -63,6 +64,7 @@ def _beyond(view: View, seen: SeenElement) -> float:
     return max((max(b.left - seen.box.left, seen.box.right - b.right) for b in (holder, screen) if b is not None), default=0.0)
 
 
+@rule
 def _overlaps(column: ViewColumn, take: TakeName, view: View) -> Iterable[Remark]:
     """Two things that lie over one another here, and side by side on most of those that show both. Once where it is so row by row."""
     told: set[tuple[object, ...]] = set()
@@ -84,10 +86,11 @@ def _overlaps(column: ViewColumn, take: TakeName, view: View) -> Iterable[Remark
             if most(len(apart), both):
                 told.add(lies)
                 words = f"over “{called(other)}”"
-                remark = remark_on(column, RemarkKind.OVERLAPS, take, seen, (words, "beside it"), apart, seen.box.clipped(other.box))
+                remark = remark_on(column, kinds.OVERLAPS, take, seen, (words, "beside it"), apart, seen.box.clipped(other.box))
                 yield replace(remark, over=other.key)
 
 
+@rule
 def _reach(column: ViewColumn, take: TakeName, view: View) -> Iterable[Remark]:
     """A control of which less than half is on the screen, and nothing scrolls to it; elsewhere all of it is."""
     screen = Box(0.0, 0.0, view.width, view.height)
@@ -96,9 +99,10 @@ def _reach(column: ViewColumn, take: TakeName, view: View) -> Iterable[Remark]:
             continue
         others = column.others(take, key)
         if len(others) >= FEWEST:
-            yield remark_on(column, RemarkKind.REACH, take, seen, ("beyond the edge", "on the screen"), [name for name, _ in others])
+            yield remark_on(column, kinds.REACH, take, seen, ("beyond the edge", "on the screen"), [name for name, _ in others])
 
 
+@rule
 def _small(column: ViewColumn, take: TakeName, view: View) -> Iterable[Remark]:
     """A target below the least size of WCAG 2.2 here, and at least of it on most others."""
     for key, seen in view.by_key.items():
@@ -109,9 +113,10 @@ def _small(column: ViewColumn, take: TakeName, view: View) -> Iterable[Remark]:
         large = [name for name, other in others if min(other.box.width, other.box.height) >= TARGET_DP - 0.5]
         if most(len(large), len(others)):
             usual = median(min(other.box.width, other.box.height) for _, other in others)
-            yield remark_on(column, RemarkKind.SMALL, take, seen, (f"{least:.0f} dp", f"{usual:.0f} dp"), large)
+            yield remark_on(column, kinds.SMALL, take, seen, (f"{least:.0f} dp", f"{usual:.0f} dp"), large)
 
 
+@rule
 def _focus(column: ViewColumn, take: TakeName, view: View) -> Iterable[Remark]:
     """The focus comes to something earlier or later than it is read here, and as it is read on most others. Once for a page."""
     for key, seen in view.by_key.items():
@@ -120,13 +125,14 @@ def _focus(column: ViewColumn, take: TakeName, view: View) -> Iterable[Remark]:
         others = [(name, other) for name, other in column.others(take, key) if other.jump is not None]
         fine = [name for name, other in others if not other.jump]
         if most(len(fine), len(others)):
-            yield remark_on(column, RemarkKind.FOCUS, take, seen, (seen.jump, "as it is read"), fine)
+            yield remark_on(column, kinds.FOCUS, take, seen, (seen.jump, "as it is read"), fine)
             return
 
 
 # how it looks
 
 
+@rule
 def _picture(column: ViewColumn, take: TakeName, view: View) -> Iterable[Remark]:
     """A picture that is another than on most, who show the same one; silent in the dark among the light, and where each shows its own."""
     for key, seen in view.by_key.items():
@@ -138,9 +144,10 @@ def _picture(column: ViewColumn, take: TakeName, view: View) -> Iterable[Remark]
             continue
         camp = [name for name, other in unlike if not is_another(other.fingerprint, unlike[0][1].fingerprint)]
         if most(len(camp), len(others)):
-            yield remark_on(column, RemarkKind.PICTURE, take, seen, ("another picture", "the same on most devices"), camp)
+            yield remark_on(column, kinds.PICTURE, take, seen, ("another picture", "the same on most devices"), camp)
 
 
+@rule
 def _contrast(column: ViewColumn, take: TakeName, view: View) -> Iterable[Remark]:
     """Text with less contrast than WCAG 2.2 asks for, and enough of it on most others. Silent where most of the page is: it fades in."""
     weak = {key: seen for key, seen in view.by_key.items() if seen.is_weak and not seen.cut and seen.enabled}
@@ -151,9 +158,10 @@ def _contrast(column: ViewColumn, take: TakeName, view: View) -> Iterable[Remark
         fine = [name for name, other in others if other.contrast >= seen.least_contrast and seen.contrast < WEAKER * other.contrast]
         if most(len(fine), len(others)):
             usual = median(other.contrast for _, other in others)
-            yield remark_on(column, RemarkKind.CONTRAST, take, seen, (f"{seen.contrast:.1f} to 1", f"{usual:.1f} to 1"), fine)
+            yield remark_on(column, kinds.CONTRAST, take, seen, (f"{seen.contrast:.1f} to 1", f"{usual:.1f} to 1"), fine)
 
 
+@rule
 def _state(column: ViewColumn, take: TakeName, view: View) -> Iterable[Remark]:
     """On here and off on most, or the other way round; since a turn of the device it was lost by that."""
     for key, seen in view.by_key.items():
@@ -163,10 +171,11 @@ def _state(column: ViewColumn, take: TakeName, view: View) -> Iterable[Remark]:
         usual, many = Counter(other.state for _, other in others).most_common(1)[0] if others else ("", 0)
         if many and usual != seen.state and most(many, len(others)):
             fine = [name for name, other in others if other.state == usual]
-            kind = RemarkKind.LOST if view.turned else RemarkKind.STATE
+            kind = kinds.LOST if view.turned else kinds.STATE
             yield remark_on(column, kind, take, seen, (seen.state, usual), fine)
 
 
+@rule
 def _value(column: ViewColumn, take: TakeName, view: View) -> Iterable[Remark]:
     """A stepper, a slider or a choice that says another value than on most; since a turn of the device it was lost by that."""
     for key, seen in view.by_key.items():
@@ -180,10 +189,11 @@ def _value(column: ViewColumn, take: TakeName, view: View) -> Iterable[Remark]:
         if view.language not in {column.views[name].language for name, _ in others} and not translates(usual, view):
             continue
         fine = [name for name, other in others if other.value == usual]
-        kind = RemarkKind.LOST if view.turned else RemarkKind.VALUE
+        kind = kinds.LOST if view.turned else kinds.VALUE
         yield remark_on(column, kind, take, seen, (f"“{seen.value}”", f"“{usual}”"), fine)
 
 
+@rule
 def _disabled(column: ViewColumn, take: TakeName, view: View) -> Iterable[Remark]:
     """What can be touched on most, and is disabled here, or the other way round."""
     for key, seen in view.by_key.items():
@@ -191,9 +201,10 @@ def _disabled(column: ViewColumn, take: TakeName, view: View) -> Iterable[Remark
         fine = [name for name, other in others if other.enabled != seen.enabled and other.tappable]
         if most(len(fine), len(others)):
             so = ("enabled", "disabled") if seen.enabled else ("disabled", "enabled")
-            yield remark_on(column, RemarkKind.DISABLED, take, seen, so, fine)
+            yield remark_on(column, kinds.DISABLED, take, seen, so, fine)
 
 
+@rule
 def _order(column: ViewColumn, take: TakeName, view: View) -> Iterable[Remark]:
     """Tabs, options and buttons of one line that stand in another order than on most that show the same ones. Once for each line."""
     for line in _lines(view):
@@ -205,9 +216,10 @@ def _order(column: ViewColumn, take: TakeName, view: View) -> Iterable[Remark]:
             fine = [name for name, order in whole.items() if order == list(usual)]
             said = {seen.key: called(seen) for seen in line}
             so = ", ".join(said[key] for key in keys), ", ".join(said[key] for key in usual)
-            yield remark_on(column, RemarkKind.ORDER, take, line[0], so, fine)
+            yield remark_on(column, kinds.ORDER, take, line[0], so, fine)
 
 
+@rule
 def _sorted(column: ViewColumn, take: TakeName, view: View) -> Iterable[Remark]:
     """Rows of a list, or texts of one column, in another order than on most devices of the same language that show the same ones. Texts
     are compared only within the same kind of layout. Once for each list or column."""
@@ -231,7 +243,7 @@ def _sorted(column: ViewColumn, take: TakeName, view: View) -> Iterable[Remark]:
         fine = [name for name in other if _in_order([column.views[name].order[r.key] for r in _by(order, there[name])])]
         if most(len(fine), len(can_tell)):
             here, elsewhere = (", ".join(called(r) for r in some[:ROWS]) for some in (shared, _by(order, shared)))
-            yield remark_on(column, RemarkKind.ORDER, take, shared[0], (here, elsewhere), fine)
+            yield remark_on(column, kinds.ORDER, take, shared[0], (here, elsewhere), fine)
 
 
 def _stand_alike(view: View, rows: Sequence[SeenElement]) -> bool:
@@ -264,6 +276,7 @@ def _beside(one: SeenElement, other: SeenElement) -> bool:
     return level and (one.role, one.pane, one.part) == (other.role, other.pane, other.part)
 
 
+@rule
 def _colour(column: ViewColumn, take: TakeName, view: View) -> Iterable[Remark]:
     """Words on a ground of another colour than on most, who have the same one. Silent in the dark among the light, of what is chosen or
     has the focus, and where weak contrast is remarked on already. See `once_for_each_ground`.
@@ -279,7 +292,7 @@ def _colour(column: ViewColumn, take: TakeName, view: View) -> Iterable[Remark]:
         fine = [(name, other) for name, other in others if _apart(seen.ground, other.ground) >= COLOUR_APART]
         camp = [name for name, other in fine if _apart(other.ground, fine[0][1].ground) < COLOUR_APART]
         if most(len(camp), len(others)):
-            yield remark_on(column, RemarkKind.COLOUR, take, seen, (colour_words(seen.ground), colour_words(fine[0][1].ground)), camp)
+            yield remark_on(column, kinds.COLOUR, take, seen, (colour_words(seen.ground), colour_words(fine[0][1].ground)), camp)
 
 
 def _in_one_state(one: SeenElement, other: SeenElement) -> bool:
@@ -331,6 +344,7 @@ def _apart(one: str, other: str) -> int:
 # what was done on it
 
 
+@rule
 def _aimed(column: ViewColumn, take: TakeName, view: View) -> Iterable[Remark]:
     """The step's target was covered until something went by itself, or did not show while it was typed into; elsewhere not.
 
@@ -343,11 +357,11 @@ def _aimed(column: ViewColumn, take: TakeName, view: View) -> Iterable[Remark]:
     free = [(name, other) for name, other in others if not other.covered]
     gone = [name for name, _ in free if column.earlier(name, aim.covered) and aim.covered not in column.views[name].spoken]
     if aim.covered and most(len(free), len(others)) and 2 * len(gone) < len(free):
-        yield _on_aim(column, RemarkKind.OVERLAPS, take, aim, (f"under “{aim.covered}” for a while", "free"), free)
+        yield _on_aim(column, kinds.OVERLAPS, take, aim, (f"under “{aim.covered}” for a while", "free"), free)
     typed = [(name, other) for name, other in others if other.hidden is not None]
     shown = [(name, other) for name, other in typed if not other.hidden]
     if aim.hidden and most(len(shown), len(typed)):
-        yield _on_aim(column, RemarkKind.HIDDEN, take, aim, ("out of sight while one types", "in sight"), shown)
+        yield _on_aim(column, kinds.HIDDEN, take, aim, ("out of sight while one types", "in sight"), shown)
 
 
 def _on_aim(
@@ -359,9 +373,3 @@ def _on_aim(
     return Remark(
         kind, aim.key, aim.name, *so, take, column.address, aim.box, shots[0], fine_takes, example_box=other.box, example_shot=shots[1]
     )
-
-
-RULES: tuple[Rule, ...] = (
-    *(_cramped, _overlaps, _reach, _small, _focus, _picture, _contrast),
-    *(_state, _value, _disabled, _order, _sorted, _colour, _aimed),
-)

@@ -49,6 +49,16 @@ class ViewColumn:
         return found
 
 
+Rule = Callable[[ViewColumn, TakeName, View], Iterable[Remark]]
+RULES: list[Rule] = []
+
+
+def rule(found: Rule) -> Rule:
+    """Register what finds remarks on one take of a column: `@rule`."""
+    RULES.append(found)
+    return found
+
+
 def remark_on(
     column: ViewColumn,
     kind: RemarkKind,

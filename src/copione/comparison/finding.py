@@ -14,7 +14,7 @@ from ..model.take import TakeName
 from .apart import Discriminator, apart
 from .causes import FindingKind
 from .lanes import Cell, Lane, Lanes
-from .traits import LIKELY, TraitSubject, facts_of
+from .traits import TraitSubject, facts_of, likely_traits
 
 
 @dataclass(frozen=True)
@@ -30,7 +30,7 @@ class Sides:
     @cached_property
     def apart(self) -> Discriminator:
         """What sets the failing ones apart; found out when it is first asked for."""
-        return apart(*self.subjects, likely=LIKELY.get(self.about, ()))
+        return apart(*self.subjects, likely=likely_traits(self.about))
 
 
 @dataclass(frozen=True)

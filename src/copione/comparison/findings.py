@@ -8,7 +8,7 @@ from statistics import median
 
 from ..model.address import Address
 from ..model.outcome import Result
-from ..model.remark import Remark, RemarkKind
+from ..model.remark import Remark
 from ..model.take import TakeName
 from .causes import CauseKey, Chain, FindingKind, Lines, chains, target_of
 from .finding import Finding, Sides, device_of, names_of, sides_of, subjects_of
@@ -19,7 +19,6 @@ from .wording import detail, listed, remark_title, remark_words, title
 Group = tuple[str, str, Lines]  # kind of cause, what it is about, its step's lines
 Noticed = tuple[str, str, int, str]  # kind of remark, the element, its page; in other words what it says
 #: Kinds of which two are two where two devices say another thing.
-SAYING = frozenset({RemarkKind.WORDS, RemarkKind.VALUE, RemarkKind.COLOUR})
 
 
 NEAR = 15  # steps before and after that tell how alike devices answer
@@ -51,7 +50,7 @@ class Findings:
         """The same with what was noticed besides: one finding for each kind and element."""
         noticed, made = dict(self.noticed), dict(self.remarked)
         for remark in remarks:
-            key = remark.kind.value, remark.key, remark.page, fold_case(remark.here) if remark.kind in SAYING else ""
+            key = remark.kind.value, remark.key, remark.page, fold_case(remark.here) if remark.kind.by_words else ""
             noticed[key] = (*noticed.get(key, ()), remark)
             found = remark_finding(lanes, noticed[key])
             if found is not None:
@@ -223,28 +222,13 @@ def _target_names(result: Result) -> Iterable[str]:
 
 # remarks
 
-#: Kinds of remarks that say the same as a finding of some cause, about the same thing on the same devices.
-_SAID_BY = {
-    "missing": {RemarkKind.MISSING, RemarkKind.REACH, RemarkKind.WORDS, RemarkKind.CUT},
-    "ambiguous": {RemarkKind.NEW, RemarkKind.MISSING},
-    "reads otherwise": {RemarkKind.WORDS, RemarkKind.UNTRANSLATED, RemarkKind.FORMAT, RemarkKind.CUT, RemarkKind.STATE},
-    "looks otherwise": {RemarkKind.PICTURE},
-    "dialog": {RemarkKind.NEW, RemarkKind.MISSING, RemarkKind.OVERLAPS},
-    "system": {RemarkKind.NEW, RemarkKind.MISSING, RemarkKind.OVERLAPS},
-    "cover": {RemarkKind.NEW, RemarkKind.OVERLAPS, RemarkKind.REACH},
-    "keyboard": {RemarkKind.HIDDEN},
-    "edge": {RemarkKind.REACH, RemarkKind.MISSING, RemarkKind.SPILLS, RemarkKind.OVERLAPS},
-    "lost": {RemarkKind.LOST, RemarkKind.STATE, RemarkKind.VALUE, RemarkKind.WORDS},
-    "not taken": {RemarkKind.STATE, RemarkKind.LOST},
-}
-
 
 def _explained(remark: Remark, explained: Sequence[Finding], lanes: Lanes) -> bool:
     """Does one of its device's findings say the same already: at an earlier step, in the same scene, or before anything else is touched?"""
     names = {fold_case(remark.name), fold_case(remark.key)}
     column = lanes.column(remark.address)
     return any(
-        remark.kind in _SAID_BY.get(f.about, ())
+        f.about in remark.kind.said_by
         and not names.isdisjoint(map(fold_case, f.names))
         and (f.address <= remark.address or (column is not None and column.scene == f.scene) or _untouched(lanes, remark, f.address))
         for f in explained

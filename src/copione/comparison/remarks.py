@@ -13,12 +13,28 @@ from dataclasses import replace
 from itertools import chain
 from types import MappingProxyType
 
+from ..model import remark_kinds as kinds
 from ..model.address import Address
 from ..model.geometry import Box
 from ..model.remark import Remark, RemarkKind
 from ..model.take import TakeName
-from .appearance import RULES, Rule
-from .columns import FEWEST, MOST, SaidEarlier, Told, ViewColumn, Votes, alike_laid_out, as_much, most, never, remark_on, translates
+from . import appearance  # noqa: F401 - its rules
+from .columns import (
+    FEWEST,
+    MOST,
+    RULES,
+    SaidEarlier,
+    Told,
+    ViewColumn,
+    Votes,
+    alike_laid_out,
+    as_much,
+    most,
+    never,
+    remark_on,
+    rule,
+    translates,
+)
 from .gaps import gaps, replaced, told_of
 from .views import SeenElement, View, like, like_pages, within
 
@@ -38,8 +54,8 @@ def remarks(address: Address, views: Told, before: Told = MappingProxyType({}), 
     found: list[Remark] = []
     for take, view in views.items():
         if len(column.peers[take]) >= FEWEST:
-            for rule in (*_RULES, *RULES):
-                found += rule(column, take, view)
+            for each in RULES:
+                found += each(column, take, view)
     return _not_of_a_kind(column, found)
 
 
@@ -67,6 +83,7 @@ def _votes(views: Told, peers: Mapping[TakeName, tuple[TakeName, ...]]) -> Votes
     return found
 
 
+@rule
 def _missing(column: ViewColumn, take: TakeName, view: View) -> Iterable[Remark]:
     """An element that most show between the same two neighbours, both of which show here, with nothing in between.
 
@@ -85,7 +102,7 @@ def _missing(column: ViewColumn, take: TakeName, view: View) -> Iterable[Remark]
         for seen, keys in told_of(gaps(view, there), lacking.keys() - told):
             told |= keys
             so = "it is not there", "it is there"
-            yield remark_on(column, RemarkKind.MISSING, take, seen, so, lacking[seen.key], _place(view, there, seen.key))
+            yield remark_on(column, kinds.MISSING, take, seen, so, lacking[seen.key], _place(view, there, seen.key))
 
 
 def _place(view: View, there: View, key: str) -> Box | None:
@@ -100,6 +117,7 @@ def _place(view: View, there: View, key: str) -> Box | None:
     return Box(min(b.left for b in boxes), min(b.top for b in boxes), max(b.right for b in boxes), max(b.bottom for b in boxes))
 
 
+@rule
 def _new(column: ViewColumn, take: TakeName, view: View) -> Iterable[Remark]:
     """An element that most do not have between the same two neighbours. Where only one has the same kind of layout, it says so, and
     the others have it nowhere. Silent where they showed it at the step before: it goes a little later here."""
@@ -122,12 +140,13 @@ def _new(column: ViewColumn, take: TakeName, view: View) -> Iterable[Remark]:
             continue
         for seen, keys in told_of(gaps(column.views[without[0]], view), found.keys() - told):
             told |= keys
-            yield remark_on(column, RemarkKind.NEW, take, seen, ("it is there", "it is not there"), found[seen.key])
+            yield remark_on(column, kinds.NEW, take, seen, ("it is there", "it is not there"), found[seen.key])
 
 
 # what it says
 
 
+@rule
 def _words(column: ViewColumn, take: TakeName, view: View) -> Iterable[Remark]:
     """Other words, another language, another format, or cut: beside others that all say the same, and know it by more than its words.
 
@@ -150,7 +169,7 @@ def _words(column: ViewColumn, take: TakeName, view: View) -> Iterable[Remark]:
         if view.language not in {column.views[name].language for name in fine} and not translates(usual, view):
             continue
         kind = _how_otherwise(seen, usual, view)
-        if kind is RemarkKind.WORDS and not any(_laid_out_alike(view, column.views[name]) for name in fine):
+        if kind == kinds.WORDS and not any(_laid_out_alike(view, column.views[name]) for name in fine):
             continue
         if kind is not None:
             yield remark_on(column, kind, take, seen, (f"“{seen.text}”", f"“{usual}”"), fine)
@@ -162,6 +181,7 @@ def _said_before(column: ViewColumn, name: TakeName, seen: SeenElement) -> bool:
     return then is not None and then.said == seen.said
 
 
+@rule
 def _replaced(column: ViewColumn, take: TakeName, view: View) -> Iterable[Remark]:
     """A text without an id, in a place where most other devices show the same other text.
 
@@ -200,14 +220,14 @@ def _all_in_capitals(view: View, role: str) -> bool:
 
 def _how_otherwise(seen: SeenElement, usual: str, view: View) -> RemarkKind | None:
     if seen.text.rstrip().endswith(ELLIPSES) and not usual.rstrip().endswith(ELLIPSES):
-        return RemarkKind.CUT
+        return kinds.CUT
     if seen.said.casefold() == usual.casefold():
-        return RemarkKind.WORDS if seen.said.isupper() != usual.isupper() and not _all_in_capitals(view, seen.role) else None
+        return kinds.WORDS if seen.said.isupper() != usual.isupper() and not _all_in_capitals(view, seen.role) else None
     if as_much(seen.said, usual):
         return None
     if _squeezed(seen.said) == _squeezed(usual) or FIGURES.search(seen.text):
-        return RemarkKind.FORMAT
-    return RemarkKind.WORDS
+        return kinds.FORMAT
+    return kinds.WORDS
 
 
 def _squeezed(words: str) -> str:
@@ -215,6 +235,7 @@ def _squeezed(words: str) -> str:
     return "".join(c for c in words.casefold() if c.isalnum())
 
 
+@rule
 def _untranslated(column: ViewColumn, take: TakeName, view: View) -> Iterable[Remark]:
     """A text in the script's language, though the phrasebook knows it in the device's, and its neighbours speak that."""
     if not view.translated:
@@ -225,17 +246,7 @@ def _untranslated(column: ViewColumn, take: TakeName, view: View) -> Iterable[Re
     for seen in view.elements:
         if seen.text and not seen.cut and view.translated.get(seen.text.casefold(), seen.text) != seen.text and seen.leaf:
             fine = [other for other in column.peers[take] if column.views[other].language != view.language]
-            yield remark_on(
-                column, RemarkKind.UNTRANSLATED, take, seen, (f"“{seen.text}”", f"“{view.translated[seen.text.casefold()]}”"), fine
-            )
-
-
-_RULES: tuple[Rule, ...] = (_missing, _new, _words, _replaced, _untranslated)
-
-#: What is laid out by a platform's conventions, or by a layout for wide screens, is not remarked on where all of that kind have it.
-_BY_CONVENTION = frozenset(
-    {RemarkKind.MISSING, RemarkKind.NEW, RemarkKind.OVERLAPS, RemarkKind.SMALL, RemarkKind.SPILLS, RemarkKind.WORDS, RemarkKind.FOCUS}
-)
+            yield remark_on(column, kinds.UNTRANSLATED, take, seen, (f"“{seen.text}”", f"“{view.translated[seen.text.casefold()]}”"), fine)
 
 
 def _not_of_a_kind(column: ViewColumn, found: Sequence[Remark]) -> list[Remark]:
@@ -245,16 +256,16 @@ def _not_of_a_kind(column: ViewColumn, found: Sequence[Remark]) -> list[Remark]:
         odd.setdefault((remark.kind, remark.key), set()).add(remark.take)
     classes: list[set[TakeName]] = []
     for names in (("platform",), ("wide",), ("platform", "wide")):
-        kinds: dict[object, set[TakeName]] = {}
+        alike: dict[object, set[TakeName]] = {}
         for take, view in column.views.items():
-            kinds.setdefault(tuple(getattr(view, name) for name in names), set()).add(take)
-        classes += list(kinds.values()) if len(kinds) > 1 else []
+            alike.setdefault(tuple(getattr(view, name) for name in names), set()).add(take)
+        classes += list(alike.values()) if len(alike) > 1 else []
 
     def kept(remark: Remark) -> bool:
-        if remark.kind in (RemarkKind.MISSING, RemarkKind.NEW, RemarkKind.COLOUR, RemarkKind.ORDER):
+        if remark.kind in (kinds.MISSING, kinds.NEW, kinds.COLOUR, kinds.ORDER):
             return _stands_out(column, remark)
         alike = odd[remark.kind, remark.key]
-        return remark.kind not in _BY_CONVENTION or len(alike) < 2 or alike not in classes
+        return not remark.kind.conventional or len(alike) < 2 or alike not in classes
 
     return [remark for remark in found if kept(remark)]
 
@@ -262,7 +273,7 @@ def _not_of_a_kind(column: ViewColumn, found: Sequence[Remark]) -> list[Remark]:
 def _stands_out(column: ViewColumn, remark: Remark) -> bool:
     """Is it otherwise on another device of the same platform, and on one of the same layout? Else it may be how these do it."""
     own = column.views[remark.take]
-    if remark.kind is RemarkKind.MISSING:
+    if remark.kind == kinds.MISSING:
         usual = [view for view in column.views.values() if remark.key in view.keys]
     else:  # what does not show elsewhere may only be scrolled away there
         usual = [column.views[take] for take in remark.fine]

@@ -8,11 +8,11 @@ from dataclasses import dataclass
 from enum import Enum
 from functools import lru_cache
 
+from ..model import remark_kinds as kinds
 from ..model.choices import is_tablet
 from ..model.deviation import Deviation
 from ..model.device import SYSTEMS, DeviceProfile
 from ..model.direction import from_right
-from ..model.remark import RemarkKind
 
 Value = float | str | tuple[str, tuple[int, ...]]
 
@@ -78,14 +78,19 @@ TRAITS = (
 LIKELY: dict[str, tuple[str, ...]] = {
     Deviation.LANGUAGE.value: ("language", "region", "direction"),
     Deviation.FORMAT.value: ("language", "region"),
-    RemarkKind.UNTRANSLATED.value: ("language", "region"),
-    RemarkKind.FORMAT.value: ("language", "region"),
     "limit": ("release", "platform"),
     "gone": ("release", "platform", "build"),
     "system": ("release", "platform"),
     "keyboard": ("text size", "height", "keyboard", "held"),
     "edge": ("width", "height", "text size"),
 }
+
+
+def likely_traits(about: str) -> tuple[str, ...]:
+    """The same for the kind of a cause or of a remark."""
+    return LIKELY.get(about) or next((kind.likely for kind in kinds.kinds() if kind.value == about), ())
+
+
 BY_KEY = {trait.key: trait for trait in TRAITS}
 
 

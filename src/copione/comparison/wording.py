@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from ..model.deviation import OFF, Deviation
 from ..model.outcome import Result
 from ..model.relation import Reads
-from ..model.remark import Remark, RemarkKind
+from ..model.remark import Remark
 from ..model.roles import role_word
 from .causes import CauseKey, target_of
 
@@ -147,43 +147,10 @@ def detail(step: int, many: int, of: int, rows: tuple[int, int], untried: tuple[
 
 def remark_title(remark: Remark, names: Sequence[str]) -> str:
     """What was noticed, and where."""
-    on, what = f"on {listed(names)}", f"“{remark.name}”"
-    match remark.kind:
-        case RemarkKind.MISSING:
-            return f"{what} is not there {on}"
-        case RemarkKind.NEW:
-            return f"{what} is there {on}, and nowhere else"
-        case RemarkKind.CUT:
-            return f"{remark.elsewhere} ends early {on}: {remark.here}"
-        case RemarkKind.SPILLS:
-            return f"{what} does not fit {on}"
-        case RemarkKind.OVERLAPS:
-            return f"{what} lies {remark.here} {on}"
-        case RemarkKind.REACH:
-            return f"{what} is beyond the edge {on}"
-        case RemarkKind.SMALL:
-            return f"{what} is {remark.here} small {on}"
-        case RemarkKind.UNTRANSLATED:
-            return f"{remark.here} is not translated {on}"
-        case RemarkKind.FORMAT:
-            return f"{remark.here} is in another format {on}"
-        case RemarkKind.PICTURE:
-            return f"{what} is another picture {on}"
-        case RemarkKind.CONTRAST:
-            return f"{what} is hard to read {on}: {remark.here}"
-        case RemarkKind.LOST:
-            return f"{what} is {remark.here} after the turn {on}"
-        case RemarkKind.FOCUS:
-            return f"The focus comes to {what} {remark.here} {on}"
-        case RemarkKind.STATE | RemarkKind.DISABLED | RemarkKind.HIDDEN:
-            return f"{what} is {remark.here} {on}"
-        case RemarkKind.ORDER:
-            return f"{remark.here} stand in another order {on}"
-        case RemarkKind.COLOUR:
-            return f"{what} stands on another colour {on}"
-        case _:
-            what = remark.elsewhere if remark.here == what else what
-            return f"{what} reads {remark.here} {on}"
+    what = f"“{remark.name}”"
+    if remark.kind.by_words and remark.here == what:
+        what = remark.elsewhere
+    return remark.kind.title.format(what=what, here=remark.here, elsewhere=remark.elsewhere, on=f"on {listed(names)}")
 
 
 def remark_words(remark: Remark) -> str:

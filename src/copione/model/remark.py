@@ -3,36 +3,29 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from enum import Enum
 
 from .address import Address
 from .geometry import Box
 from .take import TakeName
 
 
-class RemarkKind(Enum):
-    """Kinds of remarks; the value is what a remark is called, in reports and in `remarks.toml`."""
+@dataclass(frozen=True)
+class RemarkKind:
+    """A kind of remarks; `value` is what a remark is called, in reports and in `remarks.toml`.
 
-    MISSING = "missing"
-    NEW = "new"
-    WORDS = "other words"
-    CUT = "text cut"
-    SPILLS = "spills over"
-    OVERLAPS = "overlaps"
-    REACH = "out of reach"
-    SMALL = "small target"
-    UNTRANSLATED = "untranslated"
-    FORMAT = "other format"
-    PICTURE = "other picture"
-    CONTRAST = "weak contrast"
-    STATE = "other state"
-    LOST = "state lost"
-    FOCUS = "focus order"
-    VALUE = "other value"
-    ORDER = "other order"
-    COLOUR = "other colour"
-    DISABLED = "disabled"
-    HIDDEN = "typed out of sight"
+    `title` is the title of its findings, of `{what}` it is about, what is so `{here}` and `{elsewhere}`, and `{on}` which devices.
+    `said_by`: causes whose findings say the same about the same thing. `likely`: traits that it has most often to do with.
+    `presence`: is it about whether something is there, so that a message that passes explains it? `conventional`: may all devices of one
+    platform or layout have it? `by_words`: is what reads otherwise a finding of its own?
+    """
+
+    value: str
+    title: str = "{what} reads {here} {on}"
+    said_by: frozenset[str] = frozenset()
+    likely: tuple[str, ...] = ()
+    presence: bool = False
+    conventional: bool = False
+    by_words: bool = False
 
 
 @dataclass(frozen=True)

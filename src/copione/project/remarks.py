@@ -17,6 +17,7 @@ from ..model.device import DeviceProfile
 from ..model.errors import FileTrouble
 from ..model.geometry import Box
 from ..model.remark import Remark, RemarkKind
+from ..model.remark_kinds import kind_called
 from ..model.take import TakeName
 from .scopes import ScopeEntry
 
@@ -36,7 +37,7 @@ class MutedRemark:
     def fits(self, remark: Remark, device: DeviceProfile) -> bool:
         """Is that remark one of them?"""
         about = not self.element or self.element.casefold() in (remark.name.casefold(), remark.key.casefold())
-        return remark.kind is self.kind and about and self.scope.fits(device)
+        return remark.kind == self.kind and about and self.scope.fits(device)
 
 
 class _Entry(ScopeEntry, kw_only=True, forbid_unknown_fields=True):
@@ -48,7 +49,7 @@ class _Entry(ScopeEntry, kw_only=True, forbid_unknown_fields=True):
 
     def off(self) -> MutedRemark:
         """As it is meant. Raises ValueError for a kind that there is not."""
-        return MutedRemark(_kind(self.kind), self.scope, self.element, self.why)
+        return MutedRemark(kind_called(self.kind), self.scope, self.element, self.why)
 
 
 class _File(msgspec.Struct, forbid_unknown_fields=True):
@@ -66,14 +67,6 @@ def wanted_off(folder: Path) -> tuple[MutedRemark, ...]:
         return tuple(entry.off() for entry in read_toml(path, _File).off)
     except ValueError as error:
         raise FileTrouble(f"{path} cannot be used: {error}.", path=path) from error
-
-
-def _kind(words: str) -> RemarkKind:
-    try:
-        return RemarkKind(words)
-    except ValueError:
-        known = ", ".join(kind.value for kind in RemarkKind)
-        raise ValueError(f"{words!r} is no kind of remark; there are {known}") from None
 
 
 def remark_record(remark: Remark) -> dict[str, Any]:
@@ -122,7 +115,7 @@ def read_remarks(run: Path) -> tuple[Remark, ...]:
 def _remark(record: Mapping[str, Any]) -> Remark:
     box, example = record.get("box"), record.get("example_box")
     return Remark(
-        kind=RemarkKind(record["kind"]),
+        kind=kind_called(str(record["kind"])),
         key=str(record["key"]),
         over=str(record.get("over", "")),
         name=str(record["name"]),

@@ -16,6 +16,7 @@ from statistics import median
 from ..comparison.appearance import Coloured, once_for_each_ground
 from ..comparison.remarks import remarks
 from ..comparison.views import View, like_pages
+from ..model import remark_kinds as kinds
 from ..model.address import Address
 from ..model.likeness import is_another
 from ..model.remark import Remark, RemarkKind
@@ -149,7 +150,7 @@ class Noticing:
             return self._first[take].get(words, step.number[take]) < step.number[take]
 
         for remark in remarks(address, step.views, step.before, earlier):
-            told = replace(remark, page=page if remark.kind is not RemarkKind.COLOUR else 0)  # a bar is one thing on all of its pages
+            told = replace(remark, page=page if remark.kind != kinds.COLOUR else 0)  # a bar is one thing on all of its pages
             if _about(told, step) not in self._known:
                 self._known.add(_about(told, step))
                 found.append(told)
@@ -164,7 +165,7 @@ class Noticing:
         for remark, step in self._doubted.pop(take, ()):
             if take in step.after and _was_late(remark, step):
                 self._known.discard(_about(remark, step))
-            elif remark.kind is RemarkKind.COLOUR:
+            elif remark.kind == kinds.COLOUR:
                 here, usual = (step.views[name].by_key[remark.key].ground for name in (take, remark.fine[0]))
                 self._coloured.append(Coloured(remark, here, usual))
             elif may_pass(remark, step.views):
@@ -210,24 +211,24 @@ def _about(remark: Remark, step: _Step) -> tuple[TakeName, RemarkKind, str, int]
 
 def _is_replaced(remark: Remark, step: _Step) -> bool:
     """Is it about a text that stands in another's place, and that the others do not show?"""
-    return remark.kind in (RemarkKind.WORDS, RemarkKind.FORMAT, RemarkKind.CUT) and remark.key not in step.views[remark.fine[0]].keys
+    return remark.kind in (kinds.WORDS, kinds.FORMAT, kinds.CUT) and remark.key not in step.views[remark.fine[0]].keys
 
 
 def _was_late(remark: Remark, step: _Step) -> bool:
     """Is it as elsewhere at the next step already, on the same page and between the same two things? Then it came, or went, late."""
     here, after = step.views[remark.take], step.after[remark.take]
-    if remark.kind in (RemarkKind.CONTRAST, RemarkKind.PICTURE):
+    if remark.kind in (kinds.CONTRAST, kinds.PICTURE):
         return _looked_otherwise(remark, here, after, step)
     if _is_replaced(remark, step):
         return same_page(here, after) and remark.key not in after.keys
-    if remark.kind not in (RemarkKind.MISSING, RemarkKind.NEW) or not same_page(here, after):
+    if remark.kind not in (kinds.MISSING, kinds.NEW) or not same_page(here, after):
         return False
-    there = step.views[remark.fine[0]] if remark.kind is RemarkKind.MISSING else here
+    there = step.views[remark.fine[0]] if remark.kind == kinds.MISSING else here
     place = there.order[remark.key]
     shown = [(there.order[e.key], after.order[e.key]) for e in there.elements if e.leaf and e.key in after.order and e.key in here.order]
     before = max((pair for pair in shown if pair[0] < place), default=None)
     behind = min((pair for pair in shown if pair[0] > place), default=None)
-    if remark.kind is RemarkKind.NEW:
+    if remark.kind == kinds.NEW:
         return remark.key not in after.keys and before is not None and behind is not None
     if remark.key not in after.order:
         return False
@@ -239,7 +240,7 @@ def _looked_otherwise(remark: Remark, here: View, after: View, step: _Step) -> b
     then, now = here.by_key.get(remark.key), after.by_key.get(remark.key)
     if then is None or now is None or now.cut or not (same_page(here, after) or now.box == then.box):
         return False
-    if remark.kind is RemarkKind.CONTRAST:
+    if remark.kind == kinds.CONTRAST:
         return now.contrast > 0 and not now.is_weak
     there = step.views[remark.fine[0]].by_key[remark.key]
     return bool(now.fingerprint) and not is_another(now.fingerprint, there.fingerprint)

@@ -6,12 +6,12 @@ from collections import defaultdict
 from collections.abc import Mapping
 
 from ..comparison.views import SeenElement, View, like_pages
+from ..model import remark_kinds as kinds
 from ..model.address import Address
-from ..model.remark import Remark, RemarkKind
+from ..model.remark import Remark
 from ..model.take import TakeName
 
 SAME_PLACE = 0.5  # share of what two screens of one device show that is the same, where they are one page
-_OF_PRESENCE = frozenset({RemarkKind.MISSING, RemarkKind.NEW, RemarkKind.OVERLAPS})
 
 
 class Passing:
@@ -35,15 +35,15 @@ class Passing:
 
     def passes(self, remark: Remark) -> bool:
         """Is it about the presence of something that is known to pass by now?"""
-        return remark.kind in _OF_PRESENCE and not self._keys.isdisjoint((remark.key, remark.over))
+        return remark.kind.presence and not self._keys.isdisjoint((remark.key, remark.over))
 
 
 def may_pass(remark: Remark, views: Mapping[TakeName, View]) -> bool:
     """May it be about a message that passes, so that only the rest of the run tells?"""
-    if remark.kind is RemarkKind.OVERLAPS:
+    if remark.kind == kinds.OVERLAPS:
         return True
     seen = seen_of(remark, views)
-    return remark.kind in _OF_PRESENCE and seen is not None and _speaks(seen)
+    return remark.kind.presence and seen is not None and _speaks(seen)
 
 
 def same_page(one: View, other: View) -> bool:
