@@ -14,6 +14,7 @@ from typing import Any
 from copione.links.adb import facts
 from copione.links.adb.link import AdbLink, own_seconds
 from copione.links.adb.server import AdbServer, Route
+from copione.links.adb.source import AdbSource
 from copione.links.adb.wire import parse_listing
 from copione.links.bench import Bench
 from copione.links.limits import PNG, Limit, one_line, trouble_with
@@ -162,7 +163,7 @@ class OneBadPhone(LabCase):
         listing = f"{url} device model:Wren\n".encode()
         face = self._stack.enter_context(Babbler(lambda _: b"OKAY" + b"%04x" % len(listing) + listing))
         bench = Bench(AdbServer(port=face.port, patience=2))
-        self.assertEqual([(d.listed.address, d.listed.driver) for d in bench.look()], [(url, False)])
+        self.assertEqual([(d.listed.address, type(d.source)) for d in bench.look()], [(url, AdbSource)])
         bench.close()
         self.assertFalse(called.is_set())
 
