@@ -24,6 +24,7 @@ from tests.benches import APP, EXAMPLE, Heard
 from tests.recording.tour import Guest, tour
 
 from copione.links.adb.server import AdbServer
+from copione.links.adb.source import AdbSource
 from copione.links.bench import Bench
 from copione.model.clock import SystemClock
 from copione.model.errors import CopioneError
@@ -95,7 +96,7 @@ def one_round(project: Project, script: Path, chance: random.Random, number: int
         victims = {d.name: d for d in chance.sample(devices, VICTIMS)}
         kinds = {name: chance.choice(KINDS[:-1]) for name in victims}
         if number % 8 == 7:
-            kinds = {d.name: "kill-server" for d in devices if not d.listed.driver}
+            kinds = {d.name: "kill-server" for d in devices if isinstance(d.source, AdbSource)}
             knocks.plan("kill-server", "", chance.uniform(0.0, 4.0), 0.0)
             victims = {d.name: d for d in devices if d.name in kinds}
         else:

@@ -5,7 +5,10 @@ from collections.abc import Callable
 from dataclasses import replace
 
 from copione.comparison.findings import findings
+from copione.comparison.focus_order import jumps
 from copione.comparison.lanes import lay
+from copione.comparison.noticing import RunRemarks
+from copione.comparison.reading_order import reading_order
 from copione.comparison.remarks import remarks
 from copione.comparison.views import Aim, SeenElement, View
 from copione.model import remark_kinds as kinds
@@ -13,26 +16,10 @@ from copione.model.address import Address
 from copione.model.geometry import Box
 from copione.model.outcome import Cause, Outcome, Reason
 from copione.model.remark import Remark
-from copione.model.screen import Moment
 from copione.model.take import TakeName
 from copione.project.remarks import lines_of, read_remarks
-from copione.replay.focus_order import jumps
-from copione.replay.noticing import Noticing
-from copione.replay.reading_order import reading_order
-from copione.replay.viewing import Showing
 
 from .test_findings import ALDER, lane, result
-
-
-class _Shown:
-    """Makes one view of whatever is seen."""
-
-    def __init__(self, view: View) -> None:
-        self._view = view
-
-    def view(self, showing: Showing) -> View:
-        return self._view
-
 
 HERE = Address.of(1)
 ODD = TakeName("Odd")
@@ -230,7 +217,7 @@ class Noticed(unittest.TestCase):
     def test_the_same_element_of_another_page_is_another_one(self) -> None:
         told: list[Remark] = []
         takes = [[TakeName(f"Device {n}", row) for n in range(4)] for row in (1, 2)]
-        noticing = Noticing([*takes[0], *takes[1]], told.extend)
+        noticing = RunRemarks([*takes[0], *takes[1]], told.extend)
         other = replace(page(), elements=(*page().elements[2:5], *(text(f"more{n}", f"More {n}", 400 + 30 * n) for n in range(6))))
         scrolled = replace(page(), elements=page().elements[1:])
         turned = replace(other, turned=1, width=800, height=400)
@@ -238,8 +225,8 @@ class Noticed(unittest.TestCase):
             for place, view in enumerate((page(), scrolled, other, page(), turned), 1):
                 for number, take in enumerate(row):
                     seen = changed("seen", said="No", text="No")(view) if number == 3 else view
-                    noticing.seen(take, _Shown(seen), Address.of(place), Showing(Moment(0.0, b"", None)))
-        noticing.close()
+                    noticing.see(take, Address.of(place), seen)
+        noticing.finish()
         again = [(str(r.address), r.take.row, r.page) for r in told]
         self.assertEqual(again, [("1", 1, 1), ("3", 1, 2), ("1", 2, 1), ("3", 2, 2)])
 
@@ -286,11 +273,11 @@ class Noticed(unittest.TestCase):
             with self.subTest(words):
                 told: list[Remark] = []
                 takes = [TakeName(f"Device {n}") for n in range(4)]
-                noticing = Noticing(takes, told.extend)
+                noticing = RunRemarks(takes, told.extend)
                 for take in takes:
                     for place, view in enumerate(odd if take == takes[3] else others, 1):
-                        noticing.seen(take, _Shown(view), Address.of(place), Showing(Moment(0.0, b"", None)))
-                noticing.close()
+                        noticing.see(take, Address.of(place), view)
+                noticing.finish()
                 self.assertEqual([(r.kind.value, str(r.address)) for r in told if r.take == takes[3]], expected)
 
     def test_a_wide_page_is_read_part_by_part_and_a_table_line_by_line(self) -> None:

@@ -5,12 +5,12 @@ import unittest
 import cv2
 import numpy as np
 
+from copione.comparison.meaning import deviation, meant
 from copione.model.likeness import is_another
 from copione.recognition.fingerprint import fingerprint
 from copione.recognition.obstacles import plate_over
 from copione.recognition.pictures import Picture, decode
 from copione.replay.explaining import crash_in
-from copione.replay.meaning import deviation, meant
 from copione.screens.android import read_android
 from copione_lab.model import Fault, load_models
 from copione_lab.phone import Phone

@@ -14,6 +14,7 @@ from multiprocessing.process import BaseProcess
 from multiprocessing.queues import Queue
 from multiprocessing.synchronize import Event
 
+from ..comparison.viewing import Showing
 from ..links.link import Link
 from ..model.address import Address
 from ..model.clock import SystemClock
@@ -23,7 +24,6 @@ from ..model.screen import Moment
 from ..project.archive import MomentNames
 from ..replay.plan import TakePlan, TakePorts
 from ..replay.take import Take
-from ..replay.viewing import Showing
 
 LOOK_S = 0.2  # how often it is checked whether the take is cancelled, and whether its process is still running
 END_S = 30.0  # that a process has for restoring the device once it was told to stop

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterator
 
 import numpy as np
@@ -11,6 +12,14 @@ from ..model.screen import Element, Flag, Overlay, Screen, of_element, of_screen
 from .reach import scroller_of
 
 CLOSE_DP = 2.0  # what reaches only so far under another shows whole
+
+_MESSAGE = re.compile(r"snack|toast|banner|popup|tooltip|notif|message", re.I)
+
+
+@of_element
+def called_message(element: Element) -> bool:
+    """Is it a part of what the platform or an id calls a message?"""
+    return any(e.has(Flag.MESSAGE) or _MESSAGE.search(e.id) for e in (element, *element.ancestors()))
 
 
 @of_element

@@ -6,6 +6,7 @@ import logging
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
+from ..comparison.viewing import Showing
 from ..comparison.views import Aim
 from ..language.printer import step_words
 from ..links.link import Link
@@ -35,7 +36,6 @@ from .found import sight_on
 from .order import Position, following
 from .performers import perform
 from .plan import ScriptAssets, TakePlan, TakePorts
-from .viewing import Showing
 from .watch import ScreenWatch
 
 LOG = logging.getLogger(__name__)

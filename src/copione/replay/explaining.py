@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from dataclasses import replace
 
+from ..comparison.meaning import deviation, meant
 from ..model.action import Check, Launch, Wait
 from ..model.address import Address
 from ..model.errors import CopioneError
@@ -16,7 +17,6 @@ from ..model.wording import together
 from ..recognition.obstacles import obstacle, worded
 from ..recognition.phrases import Interpreter
 from .context import StepContext
-from .meaning import deviation, meant
 
 #: Causes that a screen may explain: the target was not there, or could not be reached.
 SEARCHED = frozenset(

@@ -8,6 +8,7 @@ from functools import partial
 from pathlib import Path
 from typing import Protocol
 
+from ..comparison.viewing import Showing
 from ..model.address import Address
 from ..model.device import DeviceProfile
 from ..model.library import OWN, Library
@@ -21,7 +22,6 @@ from ..project.portraits import Portraits
 from ..project.project import Project, phrases_in
 from .order import Position
 from .pace import Pace
-from .viewing import Showing
 
 
 def _no_phrases(_locale: str) -> Mapping[str, str]:

@@ -8,7 +8,6 @@ whose page then looks as after a touch on it, cannot be told from one that was t
 
 from __future__ import annotations
 
-import re
 from collections.abc import Set
 from dataclasses import dataclass
 
@@ -17,6 +16,7 @@ import numpy as np
 from ..model.screen import Element, Flag, Screen, of_element, of_screen
 from ..model.sentences import pieces_of
 from ..recognition.evidence import fold, lasting_id
+from ..recognition.overlays import called_message
 
 FRESH_S = 1.0  # what was seen longer ago is looked at again before it is touched
 SETTLED_S = 10.0  # what came while its page stayed passes within so long, or stays
@@ -24,7 +24,6 @@ STAYS = 0.5  # share of what a page says that is still there while it is the sam
 CLOSE_DP = 2.0  # an element that far from where it was is at the same place
 MESSAGE_DP = 120.0  # a message is no taller
 MESSAGE_PARTS = 8  # elements in one, at most
-_MESSAGE = re.compile(r"snack|toast|banner|popup|tooltip|notif|message", re.I)
 
 Key = tuple[str, str, str]
 
@@ -43,12 +42,6 @@ def keys_of(screen: Screen) -> frozenset[Key]:
 def kept(before: Set[Key], after: Set[Key]) -> float:
     """Share of what was said before that is still said; 1 where nothing was."""
     return len(before & after) / len(before) if before else 1.0
-
-
-@of_element
-def called_message(element: Element) -> bool:
-    """Is it a part of what the platform or an id calls a message?"""
-    return any(e.has(Flag.MESSAGE) or _MESSAGE.search(e.id) for e in (element, *element.ancestors()))
 
 
 @of_element

@@ -12,6 +12,7 @@ from dataclasses import dataclass, replace
 from functools import partial
 from pathlib import Path
 
+from ..comparison.viewing import Viewer
 from ..files.naming import slug
 from ..links.bench import Device
 from ..links.claims import Busy
@@ -35,7 +36,6 @@ from .order import planned
 from .pace import Pace
 from .plan import TakePlan, TakePorts
 from .take import Take
-from .viewing import Viewer
 
 LOG = logging.getLogger(__name__)
 

@@ -1,13 +1,12 @@
 """What a page tells of itself, by the rules of ARIA and of how names are computed."""
 
+from copione.comparison.viewing import Showing, Viewer
 from copione.model.errors import TreeUnreadable
 from copione.model.screen import Flag
 from copione.recognition.obstacles import plate_over
-from copione.recognition.overlays import lies_under
+from copione.recognition.overlays import called_message, lies_under
 from copione.recognition.reach import reach
 from copione.recording.intent import meant_by_hit
-from copione.replay.presence import called_message
-from copione.replay.viewing import Showing, Viewer
 from copione.screens.reading import is_wheel, reads
 from copione.screens.web import read_page
 from copione.touch.making import tap

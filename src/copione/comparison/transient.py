@@ -5,11 +5,11 @@ from __future__ import annotations
 from collections import defaultdict
 from collections.abc import Mapping
 
-from ..comparison.views import SeenElement, View, like_pages
 from ..model import remark_kinds as kinds
 from ..model.address import Address
 from ..model.remark import Remark
 from ..model.take import TakeName
+from .views import SeenElement, View, like_pages
 
 SAME_PLACE = 0.5  # share of what two screens of one device show that is the same, where they are one page
 

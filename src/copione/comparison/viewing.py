@@ -9,7 +9,6 @@ from functools import cached_property
 
 import numpy as np
 
-from ..comparison.views import CLOSE_DP, CONTRAST, Aim, SeenElement, View
 from ..model.choices import TABLET_DP
 from ..model.device import DeviceProfile
 from ..model.direction import from_right
@@ -18,15 +17,15 @@ from ..model.likeness import is_another
 from ..model.screen import Element, Flag, Moment, Screen
 from ..recognition.evidence import fold, lasting_id, visible
 from ..recognition.fingerprint import fingerprint
-from ..recognition.overlays import lies_under
+from ..recognition.overlays import called_message, lies_under
 from ..recognition.pictures import Picture, picture_of
 from ..recognition.placing import titles
 from ..recognition.reach import clear_area, scroller_of
 from ..screens.reading import is_wheel, reads
 from .focus_order import jumps
 from .meaning import meant
-from .presence import called_message
 from .reading_order import reading_order
+from .views import CLOSE_DP, CONTRAST, Aim, SeenElement, View
 
 LARGE_DP = 24.0  # height of a line from which a text counts as large: 18 points, by WCAG 2.2
 LOOKS = 3  # at most, at what may look otherwise at the next one
