@@ -1,4 +1,4 @@
-"""The look: paper, ink and two pencils. The only place for colours, fonts and sizes."""
+"""The look: paper, ink and two pencils. The only place for fonts, sizes and, beside those of outcomes, colours."""
 
 from __future__ import annotations
 
@@ -7,12 +7,12 @@ from pathlib import Path
 from PySide6.QtGui import QColor, QFont, QFontDatabase, QPalette
 from PySide6.QtWidgets import QApplication
 
-from ..model.outcome import Outcome
+from ..model import colours
 
 PAPER = QColor("#F6F3EC")
 SHEET = QColor("#FFFDF8")
 INK = QColor("#22262F")
-MUTED = QColor("#676972")  # a little darker than pencil grey: 4.5:1 on paper too
+MUTED = QColor(colours.MUTED)
 RULE = QColor("#DDD7CA")
 DESK = QColor("#ECE8DD")
 TOUCH = QColor("#D5552C")
@@ -20,16 +20,8 @@ TOUCH_TEXT = QColor("#B8431D")  # the touch pencil dark enough for small words o
 CHECK = QColor("#2C5AA0")
 CHECK_PALE = QColor("#E4ECF7")
 LINE = QColor("#FBF1E0")
-OUTCOMES = {
-    Outcome.HELD: QColor("#2B7A78"),
-    Outcome.ADAPTED: QColor("#B9851B"),
-    Outcome.DIFFERS: QColor("#9C3A6E"),
-    Outcome.STUCK: QColor("#7A2318"),
-    Outcome.UNREACHED: QColor("#A9A598"),
-    Outcome.SKIPPED: QColor("#8C8E95"),
-}
-#: The same outcomes as words on paper: contrast of 4.5:1 at least.
-OUTCOME_WORDS = OUTCOMES | {Outcome.ADAPTED: QColor("#8A6210"), Outcome.UNREACHED: MUTED, Outcome.SKIPPED: MUTED}
+OUTCOMES = {outcome: QColor(ink) for outcome, ink in colours.OUTCOMES.items()}
+OUTCOME_WORDS = {outcome: QColor(ink) for outcome, ink in colours.OUTCOME_WORDS.items()}
 
 CAPTION, BODY, TITLE, HEADLINE = 11, 13, 15, 22
 FAMILY = "Hanken Grotesk"

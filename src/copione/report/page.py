@@ -22,6 +22,7 @@ from ..comparison.wording import counted, number
 from ..files.pictures import open_picture
 from ..files.writing import write_whole
 from ..language.document import parse
+from ..model import colours
 from ..model.errors import FileTrouble
 from ..model.geometry import Box
 from ..model.outcome import Outcome, Result
@@ -31,14 +32,7 @@ from .writeup import Shown, WriteUp, write_up
 SHOT_WIDTH, THUMB_WIDTH = 300, 150  # pixels on the page: of a finding, of a step
 MOST_SHOWN = 8  # takes of a step that are shown one by one
 MOST_EMBEDDED = 240  # pictures in the page itself; the others are in the run's folder
-INKS = {
-    Outcome.HELD: "#2B7A78",
-    Outcome.ADAPTED: "#B9851B",
-    Outcome.DIFFERS: "#9C3A6E",
-    Outcome.STUCK: "#7A2318",
-    Outcome.UNREACHED: "#6E7079",
-    Outcome.SKIPPED: "#6E7079",
-}
+INKS = colours.OUTCOMES | dict.fromkeys((Outcome.UNREACHED, Outcome.SKIPPED), colours.MUTED)
 FLAGS = {FindingKind.STUCK: INKS[Outcome.STUCK], FindingKind.DIFFERS: INKS[Outcome.DIFFERS]}
 
 
