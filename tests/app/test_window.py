@@ -6,6 +6,7 @@ import socket
 import subprocess
 import sys
 import threading
+import unittest
 from dataclasses import replace
 from pathlib import Path
 from unittest import mock
@@ -34,6 +35,7 @@ from copione_lab.model import load_models
 
 from ..benches import APP, EXAMPLE
 from ..comparison.test_findings import ALDER, result
+from ..test_house import heavy_after
 from .windows import CTRL, WindowCase, click, move
 
 HOLDER = """
@@ -197,6 +199,14 @@ class Replaying(WindowCase):
         lanes = self.workspace.runs.lanes
         self.assertEqual({lane.device.name for lane in lanes.lanes}, {"Alder 5", "Plateau 10"})
         self.assertGreater(lanes.counts[Outcome.UNREACHED], 0)
+
+
+class Frame(unittest.TestCase):
+    def test_it_is_there_before_anything_heavy_is_loaded(self) -> None:
+        made = "MainWindow(QSettings('/nonexistent/w.ini', QSettings.Format.IniFormat), TITLES)"
+        imports = "from PySide6.QtWidgets import QApplication; from PySide6.QtCore import QSettings"
+        own = "import copione.cli; from copione.app.main import TITLES; from copione.app.window import MainWindow"
+        self.assertEqual(heavy_after(f"{own}; {imports}; app = QApplication([]); w = {made}; w.show(); w.grab()"), "[]")
 
 
 class Manners(WindowCase):

@@ -3,13 +3,16 @@
 from __future__ import annotations
 
 import time
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QEvent, QObject, Signal
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from .message import EDGE
 from .parts import Label
-from .workspace import Workspace
+
+if TYPE_CHECKING:
+    from .workspace import Workspace
 
 WIDTH = 420
 

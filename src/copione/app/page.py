@@ -4,13 +4,16 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QSplitter, QWidget
 
-from ..comparison.lanes import Lanes
 from .actions import Entry
-from .workspace import Workspace
+
+if TYPE_CHECKING:
+    from ..comparison.lanes import Lanes
+    from .workspace import Workspace
 
 
 @dataclass(frozen=True)

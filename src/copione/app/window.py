@@ -27,14 +27,14 @@ from . import theme
 from .actions import Actions, Entry
 from .keys import TextFieldsFirst
 from .message import Message, Notice
-from .offer import Offer
 from .page import Button, WindowPage
 from .parts import Label, OnceButton, checkable, named
-from .saving import Clash
-from .workspace import Workspace
 
 if TYPE_CHECKING:
     from ..model.step import Need
+    from .offer import Offer
+    from .saving import Clash
+    from .workspace import Workspace
 
 TICK_MS = 1000
 FRAME_ROOM = 12, 44  # pixels that window managers put beside, and over and under, a window
@@ -314,6 +314,8 @@ class MainWindow(QMainWindow):
 
     def _ask_clash(self, script: str, places: int) -> Clash:
         """What is to become of lines that were changed here and by another program."""
+        from .saving import Clash
+
         asked = QMessageBox(self)
         asked.setWindowTitle("Changed in two places")
         asked.setTextFormat(Qt.TextFormat.PlainText)

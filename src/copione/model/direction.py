@@ -6,9 +6,11 @@ import unicodedata
 from collections import Counter
 from collections.abc import Sequence
 from functools import lru_cache
+from typing import TYPE_CHECKING
 
-import numpy as np
-import numpy.typing as npt
+if TYPE_CHECKING:
+    import numpy as np
+    import numpy.typing as npt
 
 #: Languages that are written from right to left, by their first subtag (Unicode CLDR, `characterOrder`).
 RIGHT_TO_LEFT = frozenset({"ar", "he", "fa", "ur", "ps", "sd", "ug", "yi", "dv", "ckb"})
@@ -40,7 +42,7 @@ def leftwards(texts: Sequence[str], boxes: npt.NDArray[np.float64] | None = None
 
 def _level(edges: npt.NDArray[np.float64]) -> int:
     """How many edges are level with the most of them."""
-    return max(Counter(np.rint(edges / LEVEL_DP).tolist()).values(), default=0)
+    return max(Counter(round(edge / LEVEL_DP) for edge in edges.tolist()).values(), default=0)
 
 
 @lru_cache(maxsize=16384)
