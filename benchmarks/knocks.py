@@ -23,6 +23,7 @@ from pathlib import Path
 from tests.benches import APP, EXAMPLE, Heard
 from tests.recording.tour import Guest, tour
 
+from copione.engine.memory import use_sparingly
 from copione.links.adb.server import AdbServer
 from copione.links.adb.source import AdbSource
 from copione.links.bench import Bench
@@ -198,6 +199,7 @@ def main() -> int:
     given.add_argument("--pairs", type=int, default=20)
     given.add_argument("--seed", type=int, default=random.randrange(1 << 30))
     options = given.parse_args()
+    use_sparingly()  # as the command line does
     chance = random.Random(options.seed)
     print(f"seed {options.seed}")
     wrong: list[str] = []

@@ -158,7 +158,7 @@ def build(bench: Bench, project: Project, settings: QSettings, outside: HostServ
 
 def fill(window: MainWindow, bench: Bench, project: Project, outside: HostServices | None = None) -> None:
     """Give the window its workspace and its pages, and let the pages lead to one another."""
-    from .memory import collect, use_sparingly
+    from ..engine.memory import collect, use_sparingly
     from .offer import Offer
     from .page import WindowPage
     from .pictures import PictureCache
@@ -167,7 +167,7 @@ def fill(window: MainWindow, bench: Bench, project: Project, outside: HostServic
     from .stage.page import StagePage
     from .workspace import Workspace
 
-    use_sparingly()
+    use_sparingly(seldom=True)
     workspace = Workspace(bench, project, window.settings)
     reaching = Reaching(workspace, *((outside.join_stand_ins, outside.make_demo) if outside is not None else ()))
     shelf = Shelf(workspace)

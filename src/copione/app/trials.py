@@ -10,9 +10,9 @@ from typing import TYPE_CHECKING, cast
 
 from PySide6.QtCore import QObject, Signal
 
+from ..engine.memory import collect
 from ..model.clock import SystemClock
 from ..model.outcome import Cause, Outcome
-from .memory import collect
 
 if TYPE_CHECKING:
     from ..links.bench import Device

@@ -72,11 +72,13 @@ def replay(
     yes: bool,
 ) -> None:
     """Replay SCRIPT on several devices at the same time."""
+    from ..engine.memory import use_sparingly
     from ..engine.replaying import ReplayOptions
     from ..links.claims import Busy
     from ..links.endpoints import checked
     from ..project.project import Project
 
+    use_sparingly()
     project = Project.around(script, context.obj)
     if base is not None:
         project.say_address(checked(base))

@@ -1,4 +1,4 @@
-"""Memory that the window needs no more, given back: pictures and screens come and go by the hundred."""
+"""Memory that is needed no more, given back: pictures and screens come and go by the hundred."""
 
 from __future__ import annotations
 
@@ -12,13 +12,17 @@ ARENAS, MOST = -8, 4  # each thread would have one for itself, with holes of its
 SELDOM = 20_000, 30, 500  # objects: scripts and screens are large and hold no circles: looking for some stops the window
 
 
-def use_sparingly() -> None:
-    """At the window's start. Where the C library is another one, its allocator stays as it is."""
+def use_sparingly(*, seldom: bool = False) -> None:
+    """At the start of a program that looks at many phones. `seldom`: circles are looked for seldom, so that a window does not stop.
+
+    Where the C library is another one, its allocator stays as it is.
+    """
     mallopt: Callable[[int, int], int] | None = getattr(ctypes.CDLL(None), "mallopt", None)
     if mallopt is not None:
         mallopt(MMAP_THRESHOLD, LARGE)
         mallopt(ARENAS, MOST)
-    gc.set_threshold(*SELDOM)
+    if seldom:
+        gc.set_threshold(*SELDOM)
 
 
 def collect() -> None:
