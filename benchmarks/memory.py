@@ -62,6 +62,9 @@ class MadeUpPhone:
 
     def hit(self, x: float, y: float) -> None: ...
 
+    def held_up(self) -> float:
+        return 0.0
+
     def profile(self) -> DeviceProfile:
         return DeviceProfile("Made up", "android", "14", 824, 1784, 320, 1.0, "en-GB")
 

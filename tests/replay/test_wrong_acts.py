@@ -197,6 +197,22 @@ class Busy(unittest.TestCase):
             with self.subTest(slower):
                 self.assertAlmostEqual(self.looks(slower), quiet, delta=1)
 
+    def test_what_a_browser_waits_for_this_computer_is_not_its_pages_time(self) -> None:
+        """A page that takes 3 s to show what was done, of which its browser waited so long for a processor."""
+        for waited, took in ((0.0, 3.0), (2.5, 0.5), (4.0, 0.0)):
+            clock, screens = SteppedClock(), [bare(400, 800), bare(400, 800, spots=((Box(0, 0, 50, 50), "text", "Done"),))]
+            held = iter((1.0, 1.0 + waited))
+            link = mock.Mock(
+                moment=lambda clock=clock, screens=screens: Moment(clock.now(), b"", screens.pop(0)), held_up=lambda held=held: next(held)
+            )
+            watch = ScreenWatch(link, clock, lambda moment: "1", lambda: False)
+            watch.look()
+            watch.begin(8.0)
+            watch.acted()
+            clock.sleep(3.0)
+            watch.look()
+            self.assertAlmostEqual(watch.took, took)
+
     def test_what_a_search_is_allowed_is_allowed_to_what_it_is_made_for(self) -> None:
         clock, left = SteppedClock(), []
         watch = ScreenWatch(mock.Mock(), clock, lambda moment: "1", lambda: False)

@@ -69,6 +69,10 @@ class Link(Protocol):
         """What a finger at a point (dp) would touch now, on a fresh screen; None where the device does not tell."""
         return None
 
+    def held_up(self) -> float:
+        """Seconds that the device has waited for a processor of this computer so far; 0 for a device with processors of its own."""
+        return 0.0
+
     def touch(self, contacts: Sequence[Contact]) -> None:
         """Put fingers on the glass: dp of the screen as it is held, times relative to each other."""
         ...

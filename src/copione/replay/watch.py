@@ -44,6 +44,7 @@ class ScreenWatch:
         self.presence, self.displacement, self.drawn = Presence(), Displacement(), DrawnPages()
         self._bare, self._share = ObservationOverhead(), ComputerShare()
         self._acted: tuple[float, object] | None = None  # when a finger was last lifted, and what was shown then; None once it has come
+        self._held_up = 0.0  # seconds that the device had waited for this computer then
         self.took = 0.0  # seconds the app took at most to show what an act since `begin` caused, beyond what a bare look takes
         self.looks, self.strokes = 0, 0  # how often the device was looked at, and touched
         self._stroke = 0.0  # how far down a finger went since the newest look
@@ -108,6 +109,7 @@ class ScreenWatch:
     def acted(self) -> None:
         """Something has just been done, and is answered by the first look that shows something new. A stroke is not: it takes its time."""
         self._acted = (self.clock.now(), self._shown())
+        self._held_up = self.link.held_up()
 
     @property
     def bare(self) -> float:
@@ -124,7 +126,8 @@ class ScreenWatch:
         if self._acted is None:
             self._bare.add(now - since)
         elif changed:
-            self.took = max(self.took, self._bare.own(since, now, self._acted[0]))
+            waited = max(0.0, self.link.held_up() - self._held_up)
+            self.took = max(self.took, self._bare.own(since, now, self._acted[0]) - waited)
             self._acted = None
 
     def sure(self, element: Element) -> bool:

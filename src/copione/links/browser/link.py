@@ -83,6 +83,10 @@ class BrowserLink(Link):
         process = self._process
         return process is None or process.alive()
 
+    def held_up(self) -> float:
+        process = self._process
+        return process.held_up() if process is not None else 0.0
+
     def close(self) -> None:
         """End the session, the browser and its driver."""
         tab, self._tab = self._tab, None

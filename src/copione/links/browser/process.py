@@ -141,6 +141,15 @@ class DriverProcess:
         """Does everything that was started still run?"""
         return bool(self._running) and all(process.poll() is None for process in self._running)
 
+    def held_up(self) -> float:
+        """Seconds that its processes together have waited for a processor so far (Linux, Documentation/scheduler/sched-stats.rst)."""
+        sessions, waited = {process.pid for process in self._running}, 0
+        for place in Path("/proc").iterdir():
+            with contextlib.suppress(OSError, ValueError, IndexError):
+                if place.name.isdigit() and os.getsid(int(place.name)) in sessions:
+                    waited += int((place / "schedstat").read_text().split()[1])
+        return waited / 1e9
+
     def said(self) -> str:
         """The last line that it printed."""
         with contextlib.suppress(OSError):
