@@ -204,7 +204,7 @@ class StepContext:
         wanted = self.wanted()
         wanted = replace(wanted, instead=instead or wanted.instead)
         limit = patience if patience is not None else self.limit()
-        since, looks, strokes = self.clock.now(), self.watch.looks, self.watch.strokes
+        since, looks, strokes, held_up = self.clock.now(), self.watch.looks, self.watch.strokes, self.link.held_up()
         found = self.finder.find(
             wanted, limit, eager=eager, place=self.step.place, calm=calm, reachable=reachable, still=still, ends=not self.step.is_check
         )
@@ -215,7 +215,8 @@ class StepContext:
         self.found(found)
         alone = strokes == self.watch.strokes and not found.covered and not self.watch.made_room  # nothing else was done or waited for
         if looks < self.watch.looks and alone and not set(found.sighting.by) & READ:
-            self.waited = max(0.0, self.clock.now() - since - self.watch.bare)
+            for_computer = max(0.0, self.link.held_up() - held_up)
+            self.waited = max(0.0, self.clock.now() - since - self.watch.bare - for_computer)
         small = _shrunk(found.element, wanted.portraits)
         if small and wanted.target.role != AREA:
             self.notes.append(small)
