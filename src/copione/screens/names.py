@@ -199,20 +199,26 @@ def with_steppers(
     boxes: npt.NDArray[np.float64],
     parents: npt.NDArray[np.int32],
     clickable: npt.NDArray[np.bool_],
+    editable: npt.NDArray[np.bool_] | None = None,
 ) -> tuple[str, ...]:
-    """Roles, where a number between two buttons of its own row is a spinbutton: what the buttons count up and down."""
+    """Roles, where a number between two buttons of its own row is a spinbutton: what the buttons count up and down.
+
+    It is a text, or, where it is known which fields can be typed into (`editable`), a field that cannot.
+    """
     found = list(roles)
     held: dict[int, list[int]] = {}
     for row, parent in enumerate(parents.tolist()):
         held.setdefault(parent, []).append(row)
     for siblings in held.values():
         for before, row, after in zip(siblings, siblings[1:], siblings[2:], strict=False):
-            if roles[row] != "text" or not _is_number(texts[row]) or not {roles[before], roles[after]} <= PRESSED:
+            fixed = roles[row] == "textbox" and editable is not None and not editable[row]
+            counted = (roles[row] == "text" and not clickable[row]) or fixed
+            if not counted or not _is_number(texts[row]) or not {roles[before], roles[after]} <= PRESSED:
                 continue
             sides = sorted((before, after), key=lambda r: float(boxes[r, 0]))
             gaps = boxes[row, 0] - boxes[sides[0], 2], boxes[sides[1], 0] - boxes[row, 2]
             level = all(boxes[r, 1] < boxes[row, 3] and boxes[r, 3] > boxes[row, 1] for r in sides)
-            if clickable[before] and clickable[after] and not clickable[row] and level and all(-1 <= gap <= STEP_GAP for gap in gaps):
+            if clickable[before] and clickable[after] and level and all(-1 <= gap <= STEP_GAP for gap in gaps):
                 found[row] = "spinbutton"
     return tuple(found)
 

@@ -13,7 +13,7 @@ from ..model.errors import TreeUnreadable
 from ..model.geometry import Box
 from ..model.screen import Flag, Overlay, Screen
 from .behaviour import by_behaviour
-from .names import name_all, with_canvases
+from .names import name_all, with_canvases, with_steppers
 from .source import FARTHEST, not_too_many, text
 
 #: The roles that a row may have; any other counts as none.
@@ -126,6 +126,7 @@ def read_page(told: str | bytes, place: Callable[[str], tuple[str, str]] = lambd
     texts, labels, hints, ids = (tuple(map(text, column)) for column in (texts, labels, hints, ids))
     roles, flags = by_behaviour(roles, texts, labels, flags, above, boxes)
     roles = with_canvases(roles, labels, boxes, above)
+    roles = with_steppers(roles, texts, boxes, above, (flags & Flag.CLICKABLE) > 0, (flags & Flag.EDITABLE) > 0)
     app, activity = place(page.url[:4000])
     language = page.language if LANGUAGE.fullmatch(page.language) else ""
     names, also = name_all(roles, texts, labels, hints, boxes, above, (flags & Flag.CLICKABLE) > 0, language, _layers(page, n))

@@ -77,6 +77,20 @@ class Reading(BrowserCase):
 
         self.each(test)
 
+    def test_what_a_component_is_called_and_what_two_buttons_count_tell_what_it_is(self) -> None:
+        body = """<style>span { cursor: pointer } input { width: 40px }</style>
+<x-button>Save</x-button><big-fab>+</big-fab><x-buttons>Both</x-buttons>
+<p><span>-</span><input readonly value="2" aria-label="Pots"><span>+1</span></p>
+<p><span>a</span><input value="3" aria-label="Lids"><span>b</span></p>"""
+
+        def test(link):  # type: ignore[no-untyped-def]
+            screen = self.shown(link, body)
+            told = {name: named(screen, name).role for name in ("Save", "+", "Both", "Pots", "Lids")}
+            self.assertEqual(told, {"Save": "button", "+": "button", "Both": "text", "Pots": "spinbutton", "Lids": "textbox"})
+            self.assertTrue(named(screen, "Save").has(Flag.CLICKABLE))
+
+        self.each(test)
+
     def test_what_is_hidden_is_not_there_and_what_is_covered_says_by_what(self) -> None:
         body = """<button hidden>One</button><button style="display:none">Two</button><button style="visibility:hidden">Three</button>
 <div inert><button>Four</button></div><div style="height:0;overflow:hidden"><button>Five</button></div>

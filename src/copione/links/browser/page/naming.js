@@ -6,6 +6,7 @@ const TAGS = {
   SVG: "img", DIALOG: "dialog", PROGRESS: "progressbar", METER: "progressbar", SUMMARY: "button", TABLE: "list", TR: "listitem",
   H1: "heading", H2: "heading", H3: "heading", H4: "heading", H5: "heading", H6: "heading", IFRAME: "document",
 };
+const PRESSED_TAG = /-(BUTTON|BTN|FAB)$/i; // a component without a root of its own, by what its author calls it
 const INPUTS = {
   button: "button", submit: "button", reset: "button", image: "button", checkbox: "checkbox", radio: "radio", range: "slider",
   date: "combobox", file: "textbox", hidden: "",
@@ -55,7 +56,7 @@ function role_of(el, tag) {
   if (tag === "SELECT") return el.multiple || el.size > 1 ? "list" : "combobox";
   if (tag === "FIELDSET") return el.querySelector("input[type=radio],[role=radio]") ? "radiogroup" : "";
   if (edited(el)) return "textbox";
-  return TAGS[tag] || "";
+  return TAGS[tag] || (tag.includes("-") && PRESSED_TAG.test(tag) && !el.shadowRoot ? "button" : "");
 }
 
 const BUT_LISTS = "[role=listbox],[role=menu],[role=tree],[role=grid],[role=dialog]", BUT_ALL = BUT_LISTS + ",button"; // of what a choice says
@@ -179,7 +180,7 @@ function flags_of(el, tag, role, style, pointed) {
   let flags = 0;
   if (!(el.disabled || truth(el, "aria-disabled") || (disabled_parts && el.closest("fieldset:disabled")))) flags |= ENABLED;
   if (TOGGLES.has(role)) flags |= CHECKABLE;
-  if (!el.hasAttributes()) return flags | (pointed && style.pointerEvents !== "none" ? CLICKABLE : 0) | (el === active ? FOCUSED : 0) | flow_of(el, style);
+  if (!el.hasAttributes()) return flags | ((pointed || ACTS.has(role)) && style.pointerEvents !== "none" ? CLICKABLE : 0) | (el === active ? FOCUSED : 0) | flow_of(el, style);
   if (el.checked || truth(el, "aria-checked") || truth(el, "aria-pressed")) flags |= CHECKED;
   if (truth(el, "aria-selected") || (el.hasAttribute("aria-current") && !el.matches("[aria-current=false]"))) flags |= SELECTED;
   if (el === active) flags |= FOCUSED;
