@@ -5,7 +5,7 @@ from __future__ import annotations
 from ..model.geometry import Box
 from ..model.outcome import Cause, Evidence, Reason
 from ..model.portrait import NotFound, Portrait, Sighting
-from ..model.screen import Element, Screen, bare, of_screen
+from ..model.screen import Element, Screen, bare
 from .evidence import Piece, fold, visible
 from .gate import passed
 from .pictures import Picture, alike, look_for, worth_a_look
@@ -82,11 +82,10 @@ def by_text(picture: Picture, screen: Screen | None, name: str) -> Sighting | No
     return Sighting(spot(picture, found.box, "text", found.text), (Evidence.WRITTEN,), 1.0, 1.0, "by reading the picture")
 
 
-@of_screen
-def opaque(screen: Screen) -> tuple[Box, ...]:
+def opaque(screen: Screen) -> list[Box]:
     """Where the tree says nothing of what is drawn: canvases, and large leaves without a name."""
     leaves = (e for e in screen if not screen.children[e.row] and not e.text and e.role in {"canvas", "document", "generic"})
-    return tuple(visible(e) for e in leaves if min(visible(e).width, visible(e).height) >= CANVAS)
+    return [visible(e) for e in leaves if min(visible(e).width, visible(e).height) >= CANVAS]
 
 
 def spot(picture: Picture, box: Box, role: str, name: str) -> Element:

@@ -7,7 +7,6 @@ from collections.abc import Sequence
 from ..model.geometry import Box
 from ..model.outcome import Cause, Evidence, Reason
 from ..model.portrait import NotFound, Portrait, Sighting
-from ..model.screen import Screen
 from ..model.target import AREA, Target
 from ..recognition.evidence import visible
 from ..recognition.gate import known_as
@@ -28,11 +27,6 @@ def whole_page(portrait: Portrait) -> bool:
     return portrait.row == 0
 
 
-def may_be_written(screen: Screen | None) -> bool:
-    """May the target's words be read in the picture: is there a part of which the tree tells nothing, and a reader?"""
-    return can_read() and (screen is None or bool(opaque(screen)))
-
-
 def look_by_picture(watch: ScreenWatch, recorded: RecordedEvidence, wanted: WantedTarget, *, read: bool) -> Found | None:
     """One look at the newest picture, for how a target looked; `read`: for its words too, which takes a second or two."""
     target, screen = wanted.target, watch.moment.screen
@@ -43,7 +37,7 @@ def look_by_picture(watch: ScreenWatch, recorded: RecordedEvidence, wanted: Want
             return None
         within = visible(holder.element)
     looks = [p for p in wanted.portraits if has_looks(p) and _looks_like(target, p)]
-    written = read and may_be_written(screen)
+    written = read and can_read() and (screen is None or bool(opaque(screen)))
     picture = screen_picture(watch) if looks or written else None
     if picture is None:
         return None

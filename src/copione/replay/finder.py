@@ -15,7 +15,7 @@ from ..model.wording import together
 from ..recognition.evidence import lasting_id
 from ..recognition.reach import Reach, clear_area, in_sight, reach, scroller_of
 from ..recognition.sighting import sight
-from .by_picture import WHOLE, at_place, look_by_picture, may_be_written, whole_page
+from .by_picture import WHOLE, at_place, look_by_picture, whole_page
 from .displacement import LOW, containers
 from .evidence import RecordedEvidence, WantedTarget
 from .found import Found, Lost, part_of, sight_on
@@ -28,7 +28,6 @@ LARGE = 0.3  # of the screen
 CLOSES = frozenset({"dialog", "menu", "menuitem", "listbox", "option"})  # roles of what closes once it has been used
 NOTICED_S = 1.0  # seconds, beyond what a look takes, that something closing may cover a target before that counts
 MESSAGE_S = 6.0  # no message stays longer unless it is to be answered
-READ_S = 2.0  # at most, of the time for a search, that is kept for reading the text in the picture
 ROOM_DP = 200.0  # above the keyboard: in less there is nothing to be found
 SURROUNDINGS = 6  # things that tell where a target stands
 NOTHING_LIKE_IT = Reason(Cause.NOT_HERE, "nothing on the screen looks like it")
@@ -143,8 +142,6 @@ class _Search:
         self._searched = False
         self._strokes = 0
         self._covered, self._covered_since, self._noticed_after = "", 0.0, 0.0  # what lay over it, where nothing but waiting helped
-        self._since = self._calm_since
-        self._has_read = b""  # the picture whose text was read last
         self._as_it_is = False  # what is cut off by its container's edge does not come further in
 
     def attempt(self, last: bool) -> Found | Lost | None:
@@ -190,33 +187,11 @@ class _Search:
                     if isinstance(again, Sighting):
                         bring_inwards(self.watch, again.element)
                 continue
-            seen = self._read() if not found.ambiguous and (last or self._time_to_read()) else None
-            if seen is not None or not last:
-                return seen
+            if not last:
+                return None
+            seen = None if found.ambiguous else look_by_picture(self.watch, self.finder.recorded, self.wanted, read=True)
             hindered = f"; it could not be scrolled to: {self.watch.hindered}" if self.watch.hindered else ""
-            return Lost(replace(found.why, words=f"{found.why.words}{hindered}"))
-
-    def _time_to_read(self) -> bool:
-        kept = self._to_read
-        return kept > 0 and self.watch.deadline - self.watch.clock.now() <= kept
-
-    @property
-    def _to_read(self) -> float:
-        """Seconds of the search that are kept for reading the text in the picture, where that may tell something."""
-        whole = self.watch.deadline - self._since
-        return min(READ_S, whole / 4) if may_be_written(self.watch.moment.screen) else 0.0
-
-    def _all_but_reading(self) -> float:
-        """The share of the time that is left, that a search takes where nothing but reading comes after it."""
-        kept = self._to_read
-        return 1.0 - min(1.0, kept / max(1e-3, self.watch.deadline - self.watch.clock.now())) if kept else 1.0
-
-    def _read(self) -> Found | None:
-        """By the text in the newest picture; each picture is read once."""
-        if self._has_read == self.watch.moment.png:
-            return None
-        self._has_read = self.watch.moment.png
-        return look_by_picture(self.watch, self.finder.recorded, self.wanted, read=True)
+            return seen or Lost(replace(found.why, words=f"{found.why.words}{hindered}"))
 
     @property
     def _lay_over(self) -> str:
@@ -260,7 +235,7 @@ class _Search:
         holders, more = self._holders(), not self.ends or any(e.has(Flag.ACROSS) for e in self.watch.moment.screen or ())
         for number, holder in enumerate(holders, 1):
             above, last = self.watch.displacement.above(holder), number == len(holders) and not more
-            for _ in through(self.watch, holder, words, self._all_but_reading() if last else OUT):
+            for _ in through(self.watch, holder, words, 1.0 if last else OUT):
                 if isinstance(self.finder.now(self.wanted), Sighting) or self._looks_so_in_its_row():
                     return True
             hindered = self.watch.hindered
