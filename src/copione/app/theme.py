@@ -1,4 +1,4 @@
-"""The look: paper, ink and two pencils. The only place for fonts, sizes and, beside those of outcomes, colours."""
+"""The look: paper, ink and two pencils. The only place for fonts, sizes and colours, but for those of outcomes (`model/colours.py`)."""
 
 from __future__ import annotations
 

@@ -24,7 +24,7 @@ Votes = Mapping[TakeName, Mapping[str, list[TakeName]]]  # for each take, what i
 
 
 def never(take: TakeName, words: str) -> bool:
-    """Nothing is known of earlier steps."""
+    """For a caller that knows no earlier steps."""
     return False
 
 
@@ -54,7 +54,7 @@ RULES: list[Rule] = []
 
 
 def rule(found: Rule) -> Rule:
-    """Register what finds remarks on one take of a column: `@rule`."""
+    """Register a rule, which yields the remarks on one take of a column. Use it as a decorator."""
     RULES.append(found)
     return found
 

@@ -1,4 +1,4 @@
-"""What nobody checks, noticed while a run goes on: the screens of a step are held together once all takes are past it. Pure."""
+"""Remarks found while a run goes on: the screens of a step are compared once every take is past it. Pure."""
 
 from __future__ import annotations
 
@@ -25,11 +25,11 @@ MOST_WORDS = 2000  # of a take that are remembered: the newest
 
 
 def safely(job: Callable[[], None]) -> None:
-    """What fails for one screen leaves the others."""
+    """Do something; log an error, so that one screen does not end what is done for the others."""
     try:
         job()
     except Exception:
-        LOG.exception("a screen could not be held against the others")
+        LOG.exception("a screen could not be compared with the others")
 
 
 @dataclass
@@ -44,9 +44,9 @@ class _Step:
 
 
 class RunRemarks:
-    """What nobody checks, found while a run goes on. `told` hears of remarks as they are found; each is told once.
+    """Finds remarks while a run goes on, and passes each to `told` once.
 
-    Screens are kept only until every take of their data row is past the step. For one thread at a time.
+    Screens are kept only until every take of their data row is past the step. Not safe for several threads at once.
     """
 
     def __init__(self, takes: Iterable[TakeName], told: Callable[[Sequence[Remark]], None]) -> None:
@@ -68,7 +68,7 @@ class RunRemarks:
         self._turns: dict[TakeName, int] = {}  # how often each take had turned its device
 
     def see(self, take: TakeName, address: Address, view: View | None) -> None:
-        """A step was done on this screen, or on none that says anything."""
+        """A take has done a step. `view`: its screen, None where it says nothing."""
         step = self._steps.setdefault((take.row, address), _Step())
         step.past.add(take)
         if view is not None:
@@ -100,7 +100,7 @@ class RunRemarks:
             self._when_complete(row, address)
 
     def finish(self) -> None:
-        """Every take is over: what waited for more is judged by what there is."""
+        """Every take is over: judge what is left by what is known."""
         for row, address in list(self._steps):
             safely(partial(self._judge, row, address))
         for take in list(self._doubted):
@@ -134,7 +134,7 @@ class RunRemarks:
             self._settle(take)
 
     def _settle(self, take: TakeName) -> None:
-        """Its take shows more, or nothing more will come: what was only late is dropped, the rest is told."""
+        """Its take shows another screen, or has ended: drop what was only late, and report the rest."""
         found = []
         for remark, step in self._doubted.pop(take, ()):
             if take in step.after and _was_late(remark, step):
@@ -150,7 +150,7 @@ class RunRemarks:
             self._told(found)
 
     def _page(self, seen: Mapping[TakeName, View]) -> int:
-        """Which of the run's pages it is: the one most like it, each device's screen held against what that device showed there.
+        """Number of the run's page that is most like it: each device's screen is compared with what that device showed there.
 
         A page that has just been turned is the one before, whatever of it shows now.
         """
@@ -176,7 +176,7 @@ class RunRemarks:
 
 
 def _about(remark: Remark, step: _Step) -> tuple[TakeName, RemarkKind, str, int]:
-    """What a remark is about, so that it is told once for all rows of a list, and for all replaced texts of a column."""
+    """What a remark is about, so that all rows of a list, and all replaced texts of a column, make one remark."""
     seen = seen_of(remark, step.views)
     if seen is not None and _is_replaced(remark, step):
         return remark.take, remark.kind, f"{seen.role} {seen.box.left:.0f} {seen.box.height:.0f}", remark.page

@@ -18,7 +18,7 @@ from ..model.address import Address
 from ..model.geometry import Box
 from ..model.remark import Remark, RemarkKind
 from ..model.take import TakeName
-from . import appearance  # noqa: F401 - its rules
+from . import appearance  # noqa: F401 - registers its rules
 from .columns import (
     FEWEST,
     MOST,
@@ -46,8 +46,8 @@ FIGURES = re.compile(r"\d{1,4}([./-])\d{1,2}\1\d{1,4}")
 
 
 def remarks(address: Address, views: Told, before: Told = MappingProxyType({}), earlier: SaidEarlier = never) -> list[Remark]:
-    """What is otherwise on some devices at one step with one data row. `before`: what they showed at the step before. `earlier`: did a
-    take show these words at any step before?
+    """The remarks on one step with one data row. `before`: what the takes showed at the previous step. `earlier` says whether a take
+    showed given words at any previous step.
     """
     peers = _peers(views)
     column = ViewColumn(address, views, peers, _votes(views, peers), before, earlier)

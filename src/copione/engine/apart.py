@@ -26,7 +26,7 @@ from ..replay.plan import TakePlan, TakePorts
 from ..replay.take import Take
 
 LOOK_S = 0.2  # how often it is checked whether the take is cancelled, and whether its process is still running
-END_S = 30.0  # that a process has for restoring the device once it was told to stop
+END_S = 30.0  # for a process to restore the device once it has been asked to stop
 
 
 class TakeLost(CopioneError):

@@ -1,4 +1,4 @@
-"""Memory that is needed no more, given back: pictures and screens come and go by the hundred."""
+"""Returning memory to the system: pictures and screens come and go by the hundred."""
 
 from __future__ import annotations
 

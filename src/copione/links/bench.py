@@ -51,11 +51,14 @@ class Device:
 def _told_by(source: DeviceSource) -> list[ListedDevice]:
     """What a source lists; nothing where it fails, so that the others go on."""
     try:
-        return [replace(each, stand_in=True) if source.stand_ins else each for each in source.listed()]
+        found = [replace(each, stand_in=True) if source.stand_ins else each for each in source.listed()]
     except Exception as error:
         LOG.exception("a source of devices failed")
         source.trouble = f"The list of devices was lost: {type(error).__name__}."
         return []
+    if not source.watches:
+        source.trouble = ""
+    return found
 
 
 def _died(device: Device) -> bool:

@@ -10,7 +10,7 @@ from ..files.changing import change_file
 from ..files.reading import FileKind, decoded, read_bytes
 from ..model.errors import FileTrouble, LinkError
 from .source import SCHEMES, DeviceSource
-from .webdriver import source as _webdriver  # noqa: F401 - it serves http and https
+from .webdriver import source as _webdriver  # noqa: F401 - registers http and https
 
 
 def settings_file() -> Path:
@@ -56,7 +56,7 @@ def checked(url: str) -> str:
 
 
 def source_of(endpoint: str, *, stand_ins: bool = False) -> DeviceSource:
-    """The device at an address that is `checked`."""
+    """The source for an address that has been `checked`."""
     return SCHEMES[urlsplit(endpoint).scheme](endpoint, stand_ins)
 
 

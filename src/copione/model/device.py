@@ -69,8 +69,8 @@ class Readiness(Enum):
 class ListedDevice:
     """One line of what is connected: where to reach it, what it calls itself, and how ready it is.
 
-    `stand_in`: it is no phone of anybody's; whoever started it says so, not the device. `connection` is another one each time the device
-    is connected, where that is told.
+    `stand_in`: nobody's phone, but started for this; whoever started it says so, not the device. `connection` changes each time the device
+    is connected; empty where the server does not say.
     """
 
     address: str

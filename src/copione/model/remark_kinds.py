@@ -1,4 +1,4 @@
-"""The kinds of remarks, each with all that is said of it; the rules that find them are in `comparison`."""
+"""The kinds of remark, each with everything that is true of it; the rules that find them are in `comparison`."""
 
 from __future__ import annotations
 
@@ -10,13 +10,13 @@ _KINDS: dict[str, RemarkKind] = {}
 
 
 def register(kind: RemarkKind) -> RemarkKind:
-    """Add a kind, so that its remarks are kept, read and turned off by its value."""
+    """Add a kind, so that its remarks can be archived, read again and muted."""
     _KINDS[kind.value] = kind
     return kind
 
 
 def forget(kind: RemarkKind) -> None:
-    """Take it away again."""
+    """Remove a kind again."""
     _KINDS.pop(kind.value, None)
 
 
