@@ -56,7 +56,7 @@ function role_of(el, tag) {
   if (tag === "SELECT") return el.multiple || el.size > 1 ? "list" : "combobox";
   if (tag === "FIELDSET") return el.querySelector("input[type=radio],[role=radio]") ? "radiogroup" : "";
   if (edited(el)) return "textbox";
-  return TAGS[tag] || (tag.includes("-") && PRESSED_TAG.test(tag) && !el.shadowRoot ? "button" : "");
+  return TAGS[tag] || (PRESSED_TAG.test(tag) && !el.shadowRoot ? "button" : "");
 }
 
 const BUT_LISTS = "[role=listbox],[role=menu],[role=tree],[role=grid],[role=dialog]", BUT_ALL = BUT_LISTS + ",button"; // of what a choice says
