@@ -65,9 +65,12 @@ class Others(unittest.TestCase):
         """Every control of a page, as a user has them."""
         self.session = Session(link, project, f"{self.served.url}/{name}.html")
         self.session.launch(Start.AFRESH)
-        field, until = None, time.monotonic() + 20
-        while field is None and time.monotonic() < until:  # such pages are made only after they are loaded
-            field = next((e for e in self.session.look().screen or () if e.role == "textbox"), None)
+        field, before, until = None, None, time.monotonic() + 20
+        while field is None and time.monotonic() < until:  # such pages are made only after they are loaded: a hand waits for that
+            screen = self.session.look().screen
+            if screen is not None and screen.signature == before:
+                field = next((e for e in screen if e.role == "textbox"), None)
+            before = screen.signature if screen is not None else None
         assert field is not None
         self.session.touch([tap(*field.box.centre)])
         self.session.type("Tall vases")
