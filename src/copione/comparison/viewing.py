@@ -30,6 +30,7 @@ from .views import CLOSE_DP, CONTRAST, Aim, SeenElement, View
 LARGE_DP = 24.0  # height of a line from which a text counts as large: 18 points, by WCAG 2.2
 LOOKS = 3  # at most, at what may look otherwise at the next one
 MOST = 400  # elements of one screen that are looked at
+RESTS = 0.05  # by so little two looks at what rests differ in contrast
 INK_PX = 12  # so many pixels at least are ink where something is written
 INK = 8  # greys from the ground from which on a pixel is ink
 SURE = 0.97  # so much of the ink is fainter than what counts: letters fade at their edges
@@ -177,7 +178,8 @@ class Viewer:
             part = looks.cut(_middle(shown, tappable))
             here, ground = contrast(part) if part is not None else (0.0, "")
             best = max(known.contrast, here)
-            now = _Measured(best, "", ground, known.looks + 1, best >= CONTRAST)
+            rests = known.looks > 0 and abs(here - known.contrast) < RESTS  # what fades, or is lit up, looks otherwise by now
+            now = _Measured(best, "", ground, known.looks + 1, best >= CONTRAST or rests)
         self._measured[key] = now = replace(now, sure=now.sure or now.looks >= LOOKS)
         self._unsure = self._unsure or not now.sure
         return now
