@@ -41,6 +41,16 @@ class Captions(unittest.TestCase):
                 screen = lines(*words, mirrored=mirrored, locale=locale)
                 self.assertEqual([value_of_caption(named(screen, "text", caption)) for caption, _ in words], ["2024", "2023"])
 
+    def test_captions_that_fill_their_lines_say_nothing_of_the_direction(self) -> None:
+        words = [
+            (Box(20, 100 + 40 * n, 310, 120 + 40 * n), Box(320, 100 + 40 * n, 380, 120 + 40 * n), *pair)
+            for n, pair in enumerate(self.ENGLISH)
+        ]
+        spots = [spot for left, right, caption, value in words for spot in ((left, "text", caption), (right, "text", value))]
+        screen = bare(400, 800, spots=tuple(spots))
+        screen = replace(screen, texts=screen.names, locale="he-IL")
+        self.assertEqual([value_of_caption(named(screen, "text", caption)) for caption, _ in self.ENGLISH], ["2024", "2023"])
+
     def test_what_is_a_value_has_none_itself(self) -> None:
         screen = lines(("Weight", "29 kg"), ("Seen", "Today"))
         self.assertEqual([value_of_caption(named(screen, "text", value)) for value in ("29 kg", "Today")], ["", ""])

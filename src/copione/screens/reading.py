@@ -71,9 +71,14 @@ def _leftwards(screen: Screen) -> bool:
     return leftwards(screen.texts, screen.boxes, screen.locale)
 
 
+def _either_way(screen: Screen) -> bool:
+    """Do its words not run as the device's language does, so that it may be laid out either way?"""
+    return bool(screen.locale) and from_right(screen.locale) != leftwards(screen.texts)
+
+
 def value_of_caption(caption: Element) -> str:
-    """The words that belong to a caption: behind it on its line, else directly below; where the device's language is written the other
-    way, also before it. Empty where there are none.
+    """The words that belong to a caption: behind it on its line; else before it there, where the device's language is written the other
+    way; else directly below. Empty where there are none.
     """
     own = _WITH_VALUE.fullmatch(caption.text)
     if own is not None:
@@ -92,8 +97,7 @@ def value_of_caption(caption: Element) -> str:
             (beside if ahead >= -1 else before).append((abs(ahead), other.text))
         elif 0 <= there.top - box.bottom <= VALUE_GAP and there.left < box.right and there.right > box.left:
             below.append((there.top - box.bottom, other.text))
-    doubted = bool(caption.screen.locale) and from_right(caption.screen.locale) != backwards
-    nearest = sorted(beside) or sorted(below) or (sorted(before) if doubted else [])
+    nearest = sorted(beside) or (sorted(before) if _either_way(caption.screen) else []) or sorted(below)
     return nearest[0][1] if nearest else ""
 
 
