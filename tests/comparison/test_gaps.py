@@ -3,9 +3,13 @@
 import unittest
 from collections.abc import Sequence
 
+import numpy as np
+
 from copione.comparison.gaps import gaps, told_of
+from copione.comparison.viewing import contrast
 from copione.comparison.views import SeenElement, View, lie_over, like, like_pages, within
 from copione.model.geometry import Box
+from copione.recognition.pictures import Picture
 
 PANE, OTHER = Box(0, 0, 400, 600), Box(0, 0, 400, 700)
 
@@ -114,8 +118,13 @@ class Alike(unittest.TestCase):
         self.assertFalse(lie_over(one, thin), "4 dp are not enough")
 
     def test_contrast(self) -> None:
-        for contrast, large, weak in ((0.0, False, False), (4.4, False, True), (4.5, False, False), (3.0, True, False), (2.9, True, True)):
-            self.assertIs(seen("a", 0, contrast=contrast, large=large).is_weak, weak)
+        for ratio, large, weak in ((0.0, False, False), (4.4, False, True), (4.5, False, False), (3.0, True, False), (2.9, True, True)):
+            self.assertIs(seen("a", 0, contrast=ratio, large=large).is_weak, weak)
+        words = np.full((60, 200, 3), 230, np.uint8)
+        words[:20] = 255  # the edge of another plate
+        words[30:40, 20:60:4] = 100
+        measured, ground = contrast(Picture(words, 2.0))
+        self.assertEqual((round(measured, 1), ground), (4.7, "e6e6e6"))
         self.assertEqual([seen("a", 0, plain=plain).template for plain in ("", "row")], ["a", "row"])
         self.assertEqual(page(()).language, "en")
 

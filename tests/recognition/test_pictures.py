@@ -9,7 +9,7 @@ from copione.model.outcome import Evidence
 from copione.model.portrait import NotFound, Portrait, Sighting
 from copione.recognition.pictures import Picture, look_for, thing_at, unlike_at_best
 from copione.recognition.seeing import by_picture, by_text
-from copione.recognition.text import said_in, texts
+from copione.recognition.text import Readings, said_in, texts
 from copione_lab.hive_diary.app import HiveDiary  # noqa: F401  (the app is known to the phones)
 from copione_lab.model import load_models
 from copione_lab.phone import Phone
@@ -62,6 +62,8 @@ class Looking(unittest.TestCase):
 
     def test_what_a_finger_is_on_is_the_letters_that_stand_together(self) -> None:
         picture, boxes = shown("Alder 5", "scale")
+        readings = Readings()
+        self.assertFalse(readings.in_time(b"the picture", picture, 0.0), "it is being read, and that takes longer")
         button = boxes["stop_scale"]
         found = thing_at(picture, *button.centre)
         self.assertTrue(button.contains(found.left, found.top) and button.contains(found.right, found.bottom), found)
@@ -109,12 +111,16 @@ class WithoutWords(LabCase):
 class Reading(unittest.TestCase):
     def test_text_in_a_picture(self) -> None:
         picture, boxes = shown("Alder 5", "scale")
+        readings = Readings()
+        self.assertFalse(readings.in_time(b"the picture", picture, 0.0), "it is being read, and that takes longer")
         self.assertRegex(said_in(picture.cut(boxes["scale_kg"])), r"^34\.\d.* kg$")
         self.assertEqual(said_in(picture.cut(boxes["toolbar_title"])), "Hive scale")
         found = by_text(picture, None, "stop  READING")
         self.assertTrue(boxes["stop_scale"].contains(*found.element.box.centre))
         self.assertEqual(found.by, (Evidence.WRITTEN,))
         self.assertIsInstance(by_text(picture, None, "Stop"), NotFound)
+        self.assertTrue(readings.in_time(b"the picture", picture, 60.0))
+        self.assertIs(readings.begin(b"the picture", picture), readings.begin(b"the picture", picture))
         self.assertEqual(texts(Picture(np.full((80, 200, 3), 255, np.uint8), 2.0)), ())
 
 

@@ -34,6 +34,7 @@ RESTS = 0.05  # by so little two looks at what rests differ in contrast
 INK_PX = 12  # so many pixels at least are ink where something is written
 INK = 8  # greys from the ground from which on a pixel is ink
 SURE = 0.97  # so much of the ink is fainter than what counts: letters fade at their edges
+NEAREST = 2  # elements before a line that it may belong to
 DARK = 90  # mean brightness (0..255) below which a page is a dark one
 CONTROLS = frozenset({"slider", "switch", "checkbox", "radio", "button", "combobox", "spinbutton", "tab", "img"})
 VALUED = frozenset({"slider", "combobox", "spinbutton"})
@@ -117,7 +118,7 @@ class Viewer:
         page = (turned, *(e.text for e in titles(screen)))
         found = []
         for element, words, key in zip(told, said, keys, strict=True):
-            of_row = _row_of(element) if many[key] > 1 else None
+            of_row = (_row_of(element) or _under_which(element, told[: rows[element.row]], many, keys)) if many[key] > 1 else None
             found.append(self._seen(element, words, key, of_row, rows, room, looks, page))
         if "picture" in vars(looks) and looks.picture is not None:
             self._dark = float(looks.picture.pixels[:: max(1, looks.picture.pixels.shape[0] // 40)].mean()) < DARK
@@ -222,6 +223,7 @@ class Viewer:
             key=key,
             worded=not lasting_id(element),
             repeated=of_row is not None,
+            in_row=bool(of_row),
             plain=plain if of_row is not None else "",
             role=element.role,
             name=self._called(element),
@@ -287,6 +289,15 @@ def _row_of(element: Element) -> str:
     return f"{first}/"
 
 
+def _under_which(element: Element, before: Sequence[Element], many: Mapping[str, int], keys: Sequence[str]) -> str:
+    """Where a list has no rows: the words, said only once, that a line which others say too stands right under; empty without any."""
+    for place, other in reversed(list(enumerate(before))[-NEAREST:]):
+        if many[keys[place]] == 1 and other.text and other.parent == element.parent and other.role in SAYS:
+            under = 0 <= element.box.top - other.box.bottom + CLOSE_DP <= element.box.height
+            return f"{other.text}/" if under and element.role in SAYS else ""
+    return ""
+
+
 def _at_edge(box: Box, scroller: Element | None, room: Box) -> bool:
     """Does it end at the edge of what scrolls, so that it may go on behind it?"""
     if scroller is None:
@@ -299,7 +310,8 @@ def contrast(part: Picture) -> tuple[float, str]:
     """The contrast of a text to its ground, by WCAG 2.2 (relative luminance of sRGB), and the colour of that ground, rrggbb. 0 where
     nothing is written; no colour where the part is too small to tell.
 
-    The ground is the commonest grey; the ink the far end of what differs from it, without the last few pixels of it.
+    The ground is the commonest grey; the ink the far end of what differs from it, without the last few pixels of it. What is darker and
+    what is lighter than the ground are judged apart: of a plate that only part of the words stands on, most is no ink.
     """
     import cv2
 
@@ -317,14 +329,14 @@ def contrast(part: Picture) -> tuple[float, str]:
     ground = int(count.argmax())
     under = mean_at(ground)
     colour = "".join(f"{round(channel):02x}" for channel in reversed(under))
-    levels = np.abs(np.arange(256) - ground)
-    ink = np.where(levels > INK, count, 0)
-    if ink.sum() < INK_PX:
-        return 0.0, colour
-    far = levels.argsort()[::-1]  # from the farthest grey to the ground
-    sure = int(far[np.searchsorted(np.cumsum(ink[far]), max(1, (1 - SURE) * ink.sum()))])
-    here, there = _luminance(under), _luminance(mean_at(sure))
-    return (max(here, there) + 0.05) / (min(here, there) + 0.05), colour
+    best = 0.0
+    for far in (np.arange(max(0, ground - INK)), np.arange(255, min(255, ground + INK), -1)):  # greys, the farthest first
+        ink = np.cumsum(count[far])
+        if len(far) and ink[-1] >= INK_PX:
+            sure = int(far[np.searchsorted(ink, max(1, (1 - SURE) * ink[-1]))])
+            here, there = _luminance(under), _luminance(mean_at(sure))
+            best = max(best, (max(here, there) + 0.05) / (min(here, there) + 0.05))
+    return best, colour
 
 
 def _luminance(colour: Sequence[float]) -> float:

@@ -43,7 +43,8 @@ class SeenElement:
     part: int = 0  # of a wide page, that it stands in side by side with others
     holder: int = -1  # row of the smallest element of the view around it
     alone: bool = True  # its key stands for it alone on its screen
-    repeated: bool = False  # others have its id too: its key is by its row and words
+    repeated: bool = False  # others have its id or its words too: its key is by its row, or by its words
+    in_row: bool = False  # then: its row is known
     plain: str = ""  # the key that it has in common with them; empty where it has none
     worded: bool = False  # nothing but its role and its words tells it: it has no lasting id
     leaf: bool = True  # nothing else of the view stands in it
@@ -139,7 +140,7 @@ class View:
                 panes.setdefault((each.pane, each.part), []).append(each)
         for shown in panes.values():
             for before, each, after in zip(shown, shown[1:], shown[2:], strict=False):
-                is_text = each.worded and each.role == "text" and not (each.cut or each.tappable or each.repeated)
+                is_text = each.worded and each.role == "text" and not (each.cut or each.tappable or (each.repeated and not each.in_row))
                 if is_text and before.alone and each.alone and after.alone:
                     found[before.key, after.key] = each
         return found

@@ -83,9 +83,11 @@ def by_text(picture: Picture, screen: Screen | None, name: str) -> Sighting | No
 
 
 def opaque(screen: Screen) -> list[Box]:
-    """Where the tree says nothing of what is drawn: canvases, and large leaves without a name."""
-    leaves = (e for e in screen if not screen.children[e.row] and not e.text and e.role in {"canvas", "document", "generic"})
-    return [visible(e) for e in leaves if min(visible(e).width, visible(e).height) >= CANVAS]
+    """Where the tree says nothing of what is drawn: canvases, and large leaves without a name where nothing else has one."""
+    leaves = [e for e in screen if not screen.children[e.row] and not e.text and e.role in {"canvas", "document", "generic"}]
+    large = [e for e in leaves if min(visible(e).width, visible(e).height) >= CANVAS]
+    named = [e.box.centre for e in screen if e.name and not screen.children[e.row]] if large else []
+    return [visible(e) for e in large if e.role == "canvas" or not any(visible(e).contains(*middle) for middle in named)]
 
 
 def spot(picture: Picture, box: Box, role: str, name: str) -> Element:

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import hashlib
 import threading
+from concurrent.futures import Future, ThreadPoolExecutor
 from functools import lru_cache
 from importlib.util import find_spec
 from typing import Any
@@ -32,6 +34,8 @@ def can_read() -> bool:
     return find_spec("rapidocr") is not None
 
 
+MOST_READ = 4  # pictures of a take of which it is kept what they say
+_readers = ThreadPoolExecutor(1, "reading pictures")
 _lock = threading.Lock()  # the reader is one, and not made for several threads
 
 
@@ -55,6 +59,28 @@ def texts(picture: Picture) -> tuple[Words, ...]:
     if found is None:
         found = picture.kept[texts] = _read(picture)
     return found
+
+
+class Readings:
+    """What is being read of pictures, the newest few. One that has not changed since is read once."""
+
+    def __init__(self) -> None:
+        self._kept: dict[bytes, Future[tuple[Words, ...]]] = {}
+
+    def begin(self, png: bytes, picture: Picture) -> Future[tuple[Words, ...]]:
+        """Begin to read a picture, decoded from `png`, behind those that were asked for before."""
+        key = hashlib.blake2b(png).digest()
+        if key not in self._kept:
+            self._kept = dict(list(self._kept.items())[1 - MOST_READ :]) | {key: _readers.submit(texts, picture)}
+        return self._kept[key]
+
+    def in_time(self, png: bytes, picture: Picture, seconds: float) -> bool:
+        """Read a picture, so that `texts` knows what is on it. False where that takes longer. Raises NoReader."""
+        try:
+            picture.kept[texts] = self.begin(png, picture).result(seconds)
+        except TimeoutError:
+            return False
+        return True
 
 
 def _read(picture: Picture) -> tuple[Words, ...]:

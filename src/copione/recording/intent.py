@@ -19,6 +19,7 @@ from ..touch.path import svg_words
 from .targets import target_of
 
 FINGER = 24.0  # dp from the middle of a touch within which another element may have been meant
+VEIL_SHARE = 0.5  # of the screen at least: what lies under a popover and closes it
 PAGE_SHARE = 0.25  # of the screen: what is larger and takes touches listens for what is in it
 EDGE = 22.0  # dp from the side within which a stroke inwards goes back
 ACTING = frozenset(
@@ -126,6 +127,8 @@ def interpret(gesture: Gesture, before: Screen, after: Screen | None, on: Elemen
         return _moved(gesture, before, after, element)
     if element is None or _only_holds(element):
         return _left_dialog(gesture, before, after)
+    if element.role == "generic" and not element.name and (left := _left_dialog(gesture, before, after)) is not None:
+        return left
     if gesture.kind in POINTED:
         target = target_of(element)
         return Meaning(Step(POINTED[gesture.kind](target)), portrayed(target, element), element)
@@ -140,12 +143,22 @@ def _only_holds(element: Element) -> bool:
 
 
 def _left_dialog(gesture: Gesture, before: Screen, after: Screen | None) -> Meaning | None:
-    """A touch beside a dialog that closes it is what the back key does."""
-    if any(e.role == "dialog" and e.box.contains(*gesture.begin) for e in before):
-        return None  # what it holds there was not made out
-    if after is not None and any(e.role == "dialog" for e in before) and not any(e.role == "dialog" for e in after):
-        return Meaning(Step(a.Press(a.Key.BACK)))
-    return None
+    """A touch beside a dialog, or on the veil under a popover, that closes it is what the back key does."""
+    if after is None or any(e.role == "dialog" and e.box.contains(*gesture.begin) for e in before):
+        return None  # what a dialog holds there was not made out
+    x, y = gesture.begin
+    closed = any(e.role == "dialog" for e in before) and not any(e.role == "dialog" for e in after)
+    return Meaning(Step(a.Press(a.Key.BACK))) if closed or (_veiled(before, x, y) and not _veiled(after, x, y)) else None
+
+
+def _veiled(screen: Screen, x: float, y: float) -> bool:
+    """Is what lies topmost at a point a veil: most of the screen, without anything in it, and with words painted over it elsewhere?"""
+    veil = next(screen.at(x, y), None)
+    if veil is None or veil.role != "generic" or veil.name or any(veil.descendants()):
+        return False
+    order = screen.painted or range(len(screen))
+    over = (e for e in screen if order[e.row] > order[veil.row] and e.name and e.box.clipped(veil.box).area > 0)
+    return veil.box.area >= VEIL_SHARE * screen.width * screen.height and any(over)
 
 
 def plain(gesture: Gesture, before: Screen, on: Element | None = None) -> Meaning | None:

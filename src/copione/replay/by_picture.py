@@ -18,6 +18,7 @@ from .evidence import RecordedEvidence, WantedTarget
 from .found import Found, Lost, sight_on
 from .watch import ScreenWatch
 
+READ_S = 1.5  # that reading a picture may take longer than its step has
 WHOLE = Box(0.0, 0.0, 1.0, 1.0)
 PLACE = "by its place alone"
 
@@ -45,11 +46,18 @@ def look_by_picture(watch: ScreenWatch, recorded: RecordedEvidence, wanted: Want
         found = by_picture(picture, screen, portrait, recorded.frame(portrait), within)
         if isinstance(found, Sighting) and (there := reach(found.element)).point is not None:
             return Found(found, there.point)
-    if written:
+    if written and watch.readings.in_time(watch.moment.png, picture, watch.left + READ_S):
         seen = by_text(picture, screen, _words(wanted, recorded))
         if isinstance(seen, Sighting):
             return Found(seen, seen.element.box.centre)
     return None
+
+
+def read_ahead(watch: ScreenWatch, wanted: WantedTarget) -> None:
+    """Begin to read the newest picture, where a target that nothing else finds may be written: there is time while it is waited for."""
+    screen = watch.moment.screen
+    if wanted.target.name and can_read() and (screen is None or opaque(screen)) and (picture := screen_picture(watch)) is not None:
+        watch.readings.begin(watch.moment.png, picture)
 
 
 def _looks_like(target: Target, portrait: Portrait) -> bool:

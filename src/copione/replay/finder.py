@@ -8,14 +8,14 @@ from typing import cast
 
 from ..model.outcome import Cause, Reason
 from ..model.portrait import NotFound, Portrait, Sighting
-from ..model.roles import roles_of
+from ..model.roles import role_word, roles_of
 from ..model.screen import Element, Flag, Moment
 from ..model.target import AREA, Target
 from ..model.wording import together
 from ..recognition.evidence import lasting_id
 from ..recognition.reach import Reach, clear_area, in_sight, reach, scroller_of
-from ..recognition.sighting import sight
-from .by_picture import WHOLE, at_place, look_by_picture, whole_page
+from ..recognition.sighting import ANY_WORDS, ITEMS, sight
+from .by_picture import WHOLE, at_place, look_by_picture, read_ahead, whole_page
 from .displacement import LOW, containers
 from .evidence import RecordedEvidence, WantedTarget
 from .found import Found, Lost, part_of, sight_on
@@ -188,10 +188,25 @@ class _Search:
                         bring_inwards(self.watch, again.element)
                 continue
             if not last:
+                if calm:
+                    read_ahead(self.watch, self.wanted)
                 return None
+            if isinstance(row := self._row_that_says_it(), Found):
+                return row
             seen = None if found.ambiguous else look_by_picture(self.watch, self.finder.recorded, self.wanted, read=True)
             hindered = f"; it could not be scrolled to: {self.watch.hindered}" if self.watch.hindered else ""
             return seen or Lost(replace(found.why, words=f"{found.why.words}{hindered}"))
+
+    def _row_that_says_it(self) -> Found | None:
+        """The only text that says what a row was asked for by, where nothing is marked as a row and nothing else was recorded of it."""
+        target, screen = self.wanted.target, self.watch.moment.screen
+        if screen is None or self.wanted.portraits or not set(roles_of(target.role)) <= ITEMS or not target.name or not target.role:
+            return None
+        seen = sight_on(screen, replace(self.wanted, target=replace(target, role=ANY_WORDS)))
+        there = self.reachable(seen.element) if isinstance(seen, Sighting) else None
+        if not isinstance(seen, Sighting) or there is None or there.point is None or there.why is not None:
+            return None
+        return Found(replace(seen, weaker=f"it is {role_word(seen.element.role)} here"), there.point, self._scrolled)
 
     @property
     def _lay_over(self) -> str:

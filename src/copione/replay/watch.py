@@ -15,6 +15,7 @@ from ..model.gesture import Contact
 from ..model.outcome import Cause
 from ..model.screen import Element, Moment, Screen
 from ..recognition.reach import reach
+from ..recognition.text import Readings
 from .displacement import Displacement
 from .presence import FRESH_S, Presence, place_again
 
@@ -42,6 +43,7 @@ class ScreenWatch:
         self._keep, self._cancelled = keep, cancelled
         self._moment: Moment | None = None
         self.presence, self.displacement, self.drawn = Presence(), Displacement(), DrawnPages()
+        self.readings = Readings()  # of what is written on its pictures
         self._bare, self._share = ObservationOverhead(), ComputerShare()
         self._acted: tuple[float, object] | None = None  # when a finger was last lifted, and what was shown then; None once it has come
         self._held_up = 0.0  # seconds that the device had waited for this computer then
@@ -205,6 +207,11 @@ class ScreenWatch:
     def late(self) -> bool:
         """Is the time of the attempt under way over?"""
         return self.clock.now() >= self.deadline
+
+    @property
+    def left(self) -> float:
+        """Seconds that the step has left, at most a minute."""
+        return min(60.0, max(0.0, self._end - self.clock.now()))
 
     def allow(self, seconds: float) -> None:
         """Something took time that is neither the app's nor the search's."""

@@ -129,6 +129,43 @@ k.setAttribute("aria-valuenow", v); k.style.left = 3 * v - 12 + "px"; };</script
                 self.assertEqual(step_words(session.recording.steps[-1].step), "press back", "the backdrop is nothing of the dialog")
                 session.discard()
 
+    def test_going_back_closes_what_lies_over_the_page_and_nothing_else(self) -> None:
+        """By Escape, or by a touch beside it; a page of its own that fills the window is left as it was come to."""
+        veil = """<style>.veil { position: fixed; inset: 0; background: #0003; z-index: 5 } .tip { position: fixed; z-index: 6; top: 200px }
+</style><button onclick="document.title = 'below'">Below</button><p>Words of the page</p>
+<div id="all"><div class="veil" id="v"></div><div class="tip">Ask the potter.</div></div><script>
+const gone = () => { document.getElementById("all").remove(); document.title += " closed"; };%s</script>"""
+        full = '<p>Words</p><div style="position:fixed;inset:0;background:#fff"><p>Another page</p></div>'
+        for word, link in self.links.items():
+            for how, script in (
+                ("touch", "v.onclick = gone;"),
+                ("Escape", 'onkeydown = (e) => e.key === "Escape" && gone();'),
+                ("neither", ""),
+            ):
+                with self.subTest(how, word=word):
+                    self.shown(link, "before", "before.html")
+                    self.shown(link, veil % script)
+                    link.press("GoBack")
+                    page = screen_of(link.moment())
+                    title, left = next(e.name for e in page if e.role == "document"), how == "neither"
+                    self.assertEqual((title, "before" in page.names), ("A page" if left else "A page closed", left))
+            with self.subTest("a page", word=word):
+                self.shown(link, full)
+                self.assertIsNone(link.tab.veil())
+
+    def test_a_tap_on_the_veil_under_a_popover_is_going_back(self) -> None:
+        body = """<p style="margin-top:300px">Words</p><div id="all">
+<div style="position:fixed;inset:0;background:#0003;z-index:5" onclick="this.parentNode.remove()"></div>
+<div style="position:fixed;z-index:6;top:20px">Ask the potter.</div></div>"""
+        (self.folder / "index.html").write_text(HEAD + body, "utf-8")
+        for word, link in self.links.items():
+            with self.subTest(word), tempfile.TemporaryDirectory() as scratch:
+                session = Session(link, Project.create(Path(scratch), "Pages"), self.served.url)
+                session.launch(Start.AFRESH)
+                session.touch([tap(200, 500)])
+                self.assertEqual(step_words(session.recording.steps[-1].step), "press back")
+                session.discard()
+
     def test_what_a_stroke_turns_and_what_stands_under_which_words(self) -> None:
         cards = "".join(f'<div style="height:70px"><b>Load {n}</b> <button onclick="document.title+=1">Open</button></div>' for n in (1, 2))
         body = f"""{WHEEL}<div role="tabpanel" aria-label="Panel"><button>One</button><div style="height:60px">&nbsp;</div>{cards}</div>"""

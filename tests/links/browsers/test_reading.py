@@ -64,6 +64,20 @@ class Reading(BrowserCase):
 
         self.each(test)
 
+    def test_what_is_on_its_way_is_not_whole_yet(self) -> None:
+        body = """<style>@keyframes come { from { transform: scale(.4) } }
+.a { animation: come 2.9s } .b { animation: come 2s infinite }</style>
+<button>Still</button><div class="a"><button>Comes</button></div><div class="b"><button>Turns</button></div>"""
+
+        def test(link):  # type: ignore[no-untyped-def]
+            self.shown(link, body)
+            link.tab.run("const a = document.querySelector('.a'); a.className = ''; a.offsetWidth; a.className = 'a';")
+            screen = screen_of(link.glimpse())
+            told = {name: named(screen, name).has(Flag.CUT) for name in ("Still", "Comes", "Turns")}
+            self.assertEqual(told, {"Still": False, "Comes": True, "Turns": False})
+
+        self.each(test)
+
     def test_roles_names_and_values(self) -> None:
         def test(link):  # type: ignore[no-untyped-def]
             screen = self.shown(link, CONTROLS)
@@ -81,13 +95,16 @@ class Reading(BrowserCase):
         body = """<style>span { cursor: pointer } input { width: 40px }</style>
 <x-button>Save</x-button><big-fab>+</big-fab><x-buttons>Both</x-buttons>
 <p><span>-</span><input readonly value="2" aria-label="Pots"><span>+1</span></p>
-<p><span>a</span><input value="3" aria-label="Lids"><span>b</span></p>"""
+<p><span>a</span><input value="3" aria-label="Lids"><span>b</span></p>
+<x-list-item>Row one</x-list-item><button style="width:90px"><input type="radio" style="opacity:0;width:60px">Tall</button>"""
 
         def test(link):  # type: ignore[no-untyped-def]
             screen = self.shown(link, body)
             told = {name: named(screen, name).role for name in ("Save", "+", "Both", "Pots", "Lids")}
             self.assertEqual(told, {"Save": "button", "+": "button", "Both": "text", "Pots": "spinbutton", "Lids": "textbox"})
             self.assertTrue(named(screen, "Save").has(Flag.CLICKABLE))
+            self.assertEqual([e.role for e in screen if e.name == "Tall"][:2], ["button", "radio"])
+            self.assertIn("listitem", screen.roles)
 
         self.each(test)
 

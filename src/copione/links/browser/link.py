@@ -20,7 +20,7 @@ from ..claims import Claim
 from ..limits import FOR_PICTURE, LOG, PATIENCE_S, PICTURE, Deadline, no_answer, one_line, sound_picture
 from ..link import InstalledApp, Link
 from ..webdriver.remote import Remote
-from ..webdriver.wire import KEYS, capability, key_actions, list_in, picture_in, record_in, touch_actions
+from ..webdriver.wire import ESCAPE, KEYS, capability, key_actions, list_in, picture_in, record_in, touch_actions
 from .capabilities import capabilities
 from .engines import ENGINES, Installed, installed
 from .kept import BrowserSpec
@@ -325,11 +325,26 @@ class BrowserLink(Link):
             tab.actions(key_actions([KEYS[key]] * times)["actions"])
         elif key == "GoBack":
             for _ in range(times):
-                tab.back()
+                if not self._closed_what_lies_over():
+                    tab.back()
         elif key == "GoHome":
             self._go(tab.opened or BLANK)
         else:
             raise LinkError(f"There is no key {key!r}. Keys: GoBack, GoHome, {', '.join(KEYS)}.")
+
+    def _closed_what_lies_over(self) -> bool:
+        """Close the dialog or drawer that lies over the page, as going back does in an app: by Escape, else by a touch beside it."""
+        tab = self.tab
+        veil = tab.settled_veil()
+        if veil is None:
+            return False
+        tab.actions(key_actions([ESCAPE])["actions"])
+        left = tab.settled_veil(veil)
+        if left is not None and left.words == veil.words:
+            self.touch([Contact(0, ((0.0, left.x, left.y),), TAP_S / 4)])
+            left = tab.settled_veil(veil)
+        tab.has_acted()
+        return left is None or left.words != veil.words
 
     # how it is held, and what is round it
 

@@ -22,6 +22,7 @@ PAUSE_S = 0.05
 LOAD_S, REST_S = 8.0, 1.5  # that a page is waited for while it loads; while only something on it moves
 PROBE_S, BETWEEN_S = 2.0, 3.0  # that a page may take to say little; that one may take to give way to another
 ARRIVE_S = 12.0  # seconds that a server may take to begin a page; a download, which replaces no page, costs as long
+CLOSES_S = 1.0  # that what lies over a page is waited for to close
 STROKE_S = 0.25  # after a stroke, before which nothing that is read counts as at rest
 RECENT_S = 0.6  # after an act a page has to take that in; one that does not say so is read until it says the same twice
 BLANK = "about:blank"
@@ -48,9 +49,10 @@ const look = () => {
 look();
 setTimeout(() => done(false), 700);"""
 #: The files of the page's script, in order, and what it is asked for: the page, the page with what is at a point, an act on a control.
-PARTS = ("naming.js", "painting.js", "wheels.js", "reading.js", "doing.js")
+PARTS = ("naming.js", "painting.js", "wheels.js", "reading.js", "doing.js", "closing.js")
 _READ = "read_whole(); return told();"
 _HIT = "read_whole(); return told(arguments[0], arguments[1]);"
+_VEIL = "read_whole(); return JSON.stringify(veil());"
 _DO = "read_whole(); return done(arguments[0], arguments[1], arguments[2], arguments[3]);"
 
 
@@ -78,6 +80,16 @@ class Control:
     value: str
     offered: tuple[str, ...]
     chosen: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class Veil:
+    """What lies over a page so that nothing else takes touches: a spot beside it, does any of it move, and which one it is."""
+
+    x: float
+    y: float
+    moves: bool
+    words: str
 
 
 class DialogOpened(Exception):
@@ -237,6 +249,29 @@ class Tab:
         if self._windows:
             self._switch(self._windows[-1])
         return bool(self._windows)
+
+    def veil(self) -> Veil | None:
+        """What lies over the page; None where nothing does, or where the page does not answer."""
+        try:
+            said = json.loads(words_in(self.run(_script(_VEIL), seconds=PROBE_S), "what lies over it"))
+            if said is None:
+                return None
+            with self.remote.sane():
+                told = record_in(said, "what lies over it")
+                return Veil(float(told["x"]), float(told["y"]), told["moves"] is True, words_in(told.get("words"), "what lies over it"))
+        except DeviceGone:
+            raise
+        except (LinkError, ValueError, KeyError, TypeError):
+            return None
+
+    def settled_veil(self, unlike: Veil | None = None) -> Veil | None:
+        """What lies over the page once it does not move any more, or is another than `unlike`; waits for that, not for long."""
+        deadline = Deadline(CLOSES_S)
+        found = self.veil()
+        while found is not None and (found.moves or (unlike is not None and found.words == unlike.words)) and not deadline.over:
+            self.clock.sleep(PAUSE_S)
+            found = self.veil()
+        return found
 
     def back(self) -> None:
         """To the page before; a window that has none is closed."""

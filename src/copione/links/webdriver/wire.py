@@ -16,6 +16,7 @@ from ..limits import one_line
 
 #: W3C key values; of several characters the first are held while the last is pressed.
 KEYS = {"Enter": "\ue006", "Backspace": "\ue003", "Delete": "\ue017", "End": "\ue009\ue010"}
+ESCAPE = "\ue00c"
 
 
 class RemoteRefused(Exception):

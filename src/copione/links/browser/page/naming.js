@@ -6,7 +6,7 @@ const TAGS = {
   SVG: "img", DIALOG: "dialog", PROGRESS: "progressbar", METER: "progressbar", SUMMARY: "button", TABLE: "list", TR: "listitem",
   H1: "heading", H2: "heading", H3: "heading", H4: "heading", H5: "heading", H6: "heading", IFRAME: "document",
 };
-const PRESSED_TAG = /-(BUTTON|BTN|FAB)$/i; // a component without a root of its own, by what its author calls it
+const TAG_ENDS = [[/-(BUTTON|BTN|FAB)$/i, "button"], [/-LIST-ITEM$/i, "listitem"]]; // a component without a root of its own, by what its author calls it
 const INPUTS = {
   button: "button", submit: "button", reset: "button", image: "button", checkbox: "checkbox", radio: "radio", range: "slider",
   date: "combobox", file: "textbox", hidden: "",
@@ -56,7 +56,9 @@ function role_of(el, tag) {
   if (tag === "SELECT") return el.multiple || el.size > 1 ? "list" : "combobox";
   if (tag === "FIELDSET") return el.querySelector("input[type=radio],[role=radio]") ? "radiogroup" : "";
   if (edited(el)) return "textbox";
-  return TAGS[tag] || (PRESSED_TAG.test(tag) && !el.shadowRoot ? "button" : "");
+  if (TAGS[tag] || !tag.includes("-") || el.shadowRoot) return TAGS[tag] || "";
+  const ends = TAG_ENDS.find(([end]) => end.test(tag));
+  return ends ? ends[1] : "";
 }
 
 const BUT_LISTS = "[role=listbox],[role=menu],[role=tree],[role=grid],[role=dialog]", BUT_ALL = BUT_LISTS + ",button"; // of what a choice says

@@ -10,6 +10,7 @@ const stops = []; // of the tabulator: a row, its element, the layer it stands i
 const plates = new Set(); // elements without words that cover something: they get rows when the page is read again
 const unseen = new Set(), holding = new Set(); // elements out of sight; those of them with something in sight inside
 const under_modal = !!document.querySelector(":modal"); // then no point tells what lies under it, so that all has to be walked
+const stirring = new Set(); // elements that are fading or on their way, by an animation that ends
 let layer = 0, layers = 0;
 
 const short = (side) => Math.round(side * 10) / 10;
@@ -96,6 +97,8 @@ function walk_into(el, where) {
     if (!top || holds(el, top)) return; // it is only an ornament; what a dialog stands over is kept
   }
   const styled = !!el.shadowRoot || (told_of && (el.hasAttribute("class") || el.hasAttribute("style") || el.id !== "") && !!first_of(el));
+  if (el.shadowRoot) note_stirring(el.shadowRoot);
+  const stirs = where.stirs || stirring.has(el);
   const [key, context, flow] = where.key ? [where.key, where.key, where.key] : painting(where, style, position, styled);
   if (position !== "static" && shown) afloat.push(el, cut(box, clip));
   const stays = position === "fixed" || position === "sticky" || tag === "DIALOG" || !!where.top;
@@ -120,7 +123,7 @@ function walk_into(el, where) {
     if (!empty(seen)) {
       let flags = flags_of(told, hidden ? "INPUT" : tag, role, style, pointing && !where.pointer);
       if (inert) flags &= ~(ENABLED | CLICKABLE | FOCUSED);
-      if (box[1] < whole[1] - 1 || box[3] > whole[3] + 1) flags |= CUT;
+      if (stirs || box[1] < whole[1] - 1 || box[3] > whole[3] + 1) flags |= CUT;
       if (wheel !== null) flags = (flags & ~(SCROLLABLE | ACROSS)) | TURNS;
       if (turning.has(el)) flags = (flags & ~(CLICKABLE | SELECTED)) | (turning.get(el) ? SELECTED : 0);
       const skip = tag === "LABEL" && !hidden && labels_toggle(el);
@@ -128,6 +131,7 @@ function walk_into(el, where) {
       let label = label_of(told, hidden ? "INPUT" : tag, role);
       if (!label && !text && CONTENT.has(role) && !is_card(el)) label = squeeze(said_in(el, null, 0));
       if (role === "slider" && text && label.endsWith(" " + text)) label = label.slice(0, -text.length - 1); // a pin on its knob
+      if (TOGGLES.has(role) && !label && !text) { const around = el.closest("button,[role=button]"); if (around && around !== el) label = squeeze(said_in(around, el, 0)); }
       if (role === "radio" && !label && !text && !el.title) label = numbered(el);
       const tip = told_of ? squeeze(el.getAttribute("title")) : "", title = label || text ? "" : tip;
       const id = told_of ? el.getAttribute("data-testid") || el.id || (tag === "CANVAS" && !label ? id_around(el) : "") : "";
@@ -152,7 +156,7 @@ function walk_into(el, where) {
   const below = {
     parent: here, clip: inner, at, pointer: pointing || (here !== parent && ACTS.has(rows[here][1])), // what is drawn inside of a control is no control of its own
     abs: lays || position !== "static" ? inner : where.abs, fixed: lays ? inner : where.fixed, frame: where.frame,
-    context, flow, item: display.endsWith("flex") || display.endsWith("grid"), inert, clear: clear || where.clear, grip: held,
+    context, flow, item: display.endsWith("flex") || display.endsWith("grid"), inert, clear: clear || where.clear, grip: held, stirs,
   };
   if (tag === "IFRAME" || tag === "FRAME") return framed(el, below);
   if (nodes[here] === el && edited(el)) return;
@@ -247,12 +251,24 @@ function tabbed() {
   return told.map((each) => each.sort((a, b) => (a[0] < b[0] ? -1 : a[0] > b[0] ? 1 : behind(a[1], b[1]) || a[2] - b[2])).map((stop) => stop[2]));
 }
 
+function running_in(root) {
+  return root.getAnimations ? root.getAnimations().filter((each) => {
+    const timing = each.effect && each.effect.getComputedTiming();
+    return each.playState === "running" && timing && timing.endTime < 3000;
+  }) : [];
+}
+
+function note_stirring(root) {
+  for (const each of running_in(root)) if (each.effect.target) stirring.add(each.effect.target);
+}
+
 function read() {
+  note_stirring(document);
   const root = document.scrollingElement || document.documentElement;
   add(null, -1, "generic", "", "", "", "", whole, ENABLED, "", []);
   add(root, 0, "document", "", squeeze(document.title), "", "", whole, ENABLED | (root.scrollHeight > root.clientHeight + 1 ? SCROLLABLE : 0), "", []);
   if (!document.body) return;
-  const where = { parent: 1, clip: whole, abs: whole, fixed: null, frame: false, at: origin, pointer: false, context: [], flow: [], item: false, inert: false };
+  const where = { stirs: false, parent: 1, clip: whole, abs: whole, fixed: null, frame: false, at: origin, pointer: false, context: [], flow: [], item: false, inert: false };
   walk(document.body, where);
   while (above.length) { // what stands over the page may hold what stands over it too
     let next = 0;
@@ -315,13 +331,9 @@ function comes_to_life() {
 }
 
 function told(x, y) {
-  const runs = document.getAnimations ? document.getAnimations().some((each) => {
-    const timing = each.effect && each.effect.getComputedTiming();
-    return each.playState === "running" && timing && timing.endTime < 3000;
-  }) : false;
   return JSON.stringify({
     url: location.href, title: document.title, width: width, height: height, pixels: devicePixelRatio, ready: comes_to_life() ? "loading" : document.readyState,
-    moving: runs, touch: navigator.maxTouchPoints, rows: rows, stops: tabbed(), overlays: overlays, painted: ranks_of(keys, rows, hits), spots: spots, hit: x === undefined ? -1 : hit(x, y),
+    moving: running_in(document).length > 0, touch: navigator.maxTouchPoints, rows: rows, stops: tabbed(), overlays: overlays, painted: ranks_of(keys, rows, hits), spots: spots, hit: x === undefined ? -1 : hit(x, y),
     language: document.documentElement.lang || "",
   });
 }
