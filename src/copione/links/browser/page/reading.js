@@ -200,8 +200,10 @@ function aside(row, el) {
   spots.push([row]);
 }
 
-// Are both parts of one control: is neither what lies over it, nor what holds them both, much larger?
+// Are both parts of one control: is neither what lies over it, nor what holds them both, much larger? What lies over a button or a link
+// takes its touches, whatever it is.
 function of_one(el, top, r) {
+  if (r[1] === "button" || r[1] === "link") return false;
   let both = outer(el);
   while (both && !holds(both, top)) both = outer(both);
   if (both && both.host) both = both.host;
