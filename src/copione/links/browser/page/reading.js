@@ -1,5 +1,5 @@
 // The page as rows of elements: once each, those that hold others before them, each with its place in the order of painting.
-const MOST = 12000, SMALL = 4, CLEAR = 0.05, TINY = 4, GRIP_AREA = 64 * 64, ALIVE_MS = 8000, STEADY_MS = 400, ACROSS_POINTS = 12, DOWN_POINTS = 36;
+const MOST = 12000, SMALL = 4, CLEAR = 0.05, TINY = 4, GRIP_AREA = 64 * 64, ALIVE_MS = 8000, STEADY_MS = 400, ACROSS_POINTS = 12, DOWN_POINTS = 36, FEW = 24, SPARE = 300;
 const rows = [], nodes = [], keys = [], row_of = new Map(), placed = new Set(), above = [], afloat = [];
 const overlays = [], floats = new Map(); // what floats over the page: its box, its rows, and whether it stays put while the page scrolls
 const GRIPS = new Set(["grab", "move", "ns-resize", "row-resize"]); // the pointer over that by which something is carried
@@ -11,7 +11,7 @@ const plates = new Set(); // elements without words that cover something: they g
 const unseen = new Set(), holding = new Set(); // elements out of sight; those of them with something in sight inside
 const under_modal = !!document.querySelector(":modal"); // then no point tells what lies under it, so that all has to be walked
 const stirring = new Set(); // elements that are fading or on their way, by an animation that ends
-let layer = 0, layers = 0;
+let layer = 0, layers = 0, spare = 0; // elements out of sight that may still be looked at
 
 const short = (side) => Math.round(side * 10) / 10;
 
@@ -48,6 +48,14 @@ function track_of(el, box, at) {
 
 const is_modal = (el, tag) => tag === "DIALOG" && el.open && el.matches(":modal");
 const is_popover = (el) => el.hasAttribute("popover") && CSS.supports("selector(:popover-open)") && el.matches(":popover-open");
+
+// Does an element out of sight hold so few others that they can all be looked at? One of them may be placed in sight.
+function few_in(el) {
+  const count = el.getElementsByTagName("*").length;
+  if (count > FEW || count > spare) return false;
+  spare -= count;
+  return true;
+}
 
 // `where`: the row of the parent; the boxes that clip it in the flow, when absolute and when fixed (null: the window); the offset of its
 // frame; whether the parent has a pointer cursor; the painting order; whether it is a flex or grid item; whether it is inert.
@@ -89,7 +97,7 @@ function walk_into(el, where) {
   if (!contents && !empty(box) && empty(cut(box, clip)) && el.scrollHeight <= el.clientHeight + 1 &&
       el.scrollWidth <= el.clientWidth + 1 && !el.shadowRoot && tag !== "LABEL" && tag !== "SLOT" && display !== "inline" && !under_modal && !holding.has(el)) {
     const toggle = tag === "INPUT" && (el.type === "checkbox" || el.type === "radio");
-    if (!toggle) { unseen.add(el); return; }
+    if (!toggle && !few_in(el)) { unseen.add(el); return; }
   }
   if (told_of && !contents && el.getAttribute("aria-hidden") === "true") {
     const mine = cut(box, clip);
@@ -265,6 +273,7 @@ function note_stirring(root) {
 }
 
 function read() {
+  spare = SPARE;
   note_stirring(document);
   const root = document.scrollingElement || document.documentElement;
   add(null, -1, "generic", "", "", "", "", whole, ENABLED, "", []);
