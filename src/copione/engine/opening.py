@@ -14,7 +14,7 @@ class UnknownValue(CopioneError):
 
 
 class ValuesMissing(CopioneError):
-    """The script needs values that nobody has given: `needs`."""
+    """The script declares values with `needs` that were not given."""
 
     def __init__(self, script: str, needs: tuple[Need, ...]) -> None:
         super().__init__(f"{script} needs {', '.join(need.name for need in needs)}.")

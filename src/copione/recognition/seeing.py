@@ -83,7 +83,7 @@ def by_text(picture: Picture, screen: Screen | None, name: str) -> Sighting | No
 
 
 def opaque(screen: Screen) -> list[Box]:
-    """Where the tree says nothing of what is drawn: canvases, and large leaves without a name where nothing else has one."""
+    """The parts of a screen whose content the tree does not describe: canvases, and large nameless leaves that contain no named element."""
     leaves = [e for e in screen if not screen.children[e.row] and not e.text and e.role in {"canvas", "document", "generic"}]
     large = [e for e in leaves if min(visible(e).width, visible(e).height) >= CANVAS]
     named = [e.box.centre for e in screen if e.name and not screen.children[e.row]] if large else []

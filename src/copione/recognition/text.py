@@ -62,20 +62,21 @@ def texts(picture: Picture) -> tuple[Words, ...]:
 
 
 class Readings:
-    """What is being read of pictures, the newest few. One that has not changed since is read once."""
+    """The words of a take's newest pictures, read in the background. A picture that has not changed is read once."""
 
     def __init__(self) -> None:
         self._kept: dict[bytes, Future[tuple[Words, ...]]] = {}
 
     def begin(self, png: bytes, picture: Picture) -> Future[tuple[Words, ...]]:
-        """Begin to read a picture, decoded from `png`, behind those that were asked for before."""
+        """Begin to read a picture, decoded from `png`. An older one whose turn has not come is not read any more."""
         key = hashlib.blake2b(png).digest()
         if key not in self._kept:
+            self._kept = {other: words for other, words in self._kept.items() if not words.cancel()}
             self._kept = dict(list(self._kept.items())[1 - MOST_READ :]) | {key: _readers.submit(texts, picture)}
         return self._kept[key]
 
     def in_time(self, png: bytes, picture: Picture, seconds: float) -> bool:
-        """Read a picture, so that `texts` knows what is on it. False where that takes longer. Raises NoReader."""
+        """Wait at most so long for a picture's words, which `texts` gives from then on. False where it takes longer. Raises NoReader."""
         try:
             picture.kept[texts] = self.begin(png, picture).result(seconds)
         except TimeoutError:

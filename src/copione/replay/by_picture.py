@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from ..model.geometry import Box
 from ..model.outcome import Cause, Evidence, Reason
 from ..model.portrait import NotFound, Portrait, Sighting
+from ..model.screen import Screen
 from ..model.target import AREA, Target
 from ..recognition.evidence import visible
 from ..recognition.gate import known_as
@@ -38,7 +39,7 @@ def look_by_picture(watch: ScreenWatch, recorded: RecordedEvidence, wanted: Want
             return None
         within = visible(holder.element)
     looks = [p for p in wanted.portraits if has_looks(p) and _looks_like(target, p)]
-    written = read and can_read() and (screen is None or bool(opaque(screen)))
+    written = read and _may_be_written(screen)
     picture = screen_picture(watch) if looks or written else None
     if picture is None:
         return None
@@ -54,10 +55,15 @@ def look_by_picture(watch: ScreenWatch, recorded: RecordedEvidence, wanted: Want
 
 
 def read_ahead(watch: ScreenWatch, wanted: WantedTarget) -> None:
-    """Begin to read the newest picture, where a target that nothing else finds may be written: there is time while it is waited for."""
-    screen = watch.moment.screen
-    if wanted.target.name and can_read() and (screen is None or opaque(screen)) and (picture := screen_picture(watch)) is not None:
+    """Begin to read the newest picture while a target is waited for that nothing else has found, if it may be written there."""
+    picture = screen_picture(watch) if wanted.target.name and _may_be_written(watch.moment.screen) else None
+    if picture is not None:
         watch.readings.begin(watch.moment.png, picture)
+
+
+def _may_be_written(screen: Screen | None) -> bool:
+    """Is there a part of the screen that only a picture tells of, and can pictures be read?"""
+    return can_read() and (screen is None or bool(opaque(screen)))
 
 
 def _looks_like(target: Target, portrait: Portrait) -> bool:

@@ -191,20 +191,21 @@ class _Search:
                 if calm:
                     read_ahead(self.watch, self.wanted)
                 return None
-            if isinstance(row := self._row_that_says_it(), Found):
+            row = None if found.ambiguous else self._unmarked_row()
+            if row is not None:
                 return row
             seen = None if found.ambiguous else look_by_picture(self.watch, self.finder.recorded, self.wanted, read=True)
             hindered = f"; it could not be scrolled to: {self.watch.hindered}" if self.watch.hindered else ""
             return seen or Lost(replace(found.why, words=f"{found.why.words}{hindered}"))
 
-    def _row_that_says_it(self) -> Found | None:
-        """The only text that says what a row was asked for by, where nothing is marked as a row and nothing else was recorded of it."""
+    def _unmarked_row(self) -> Found | None:
+        """The only text with the name of the row that is looked for, on a screen that does not mark its rows; not for a recorded target."""
         target, screen = self.wanted.target, self.watch.moment.screen
         if screen is None or self.wanted.portraits or not set(roles_of(target.role)) <= ITEMS or not target.name or not target.role:
             return None
         seen = sight_on(screen, replace(self.wanted, target=replace(target, role=ANY_WORDS)))
         there = self.reachable(seen.element) if isinstance(seen, Sighting) else None
-        if not isinstance(seen, Sighting) or there is None or there.point is None or there.why is not None:
+        if not isinstance(seen, Sighting) or seen.element.role != "text" or there is None or there.point is None or there.why is not None:
             return None
         return Found(replace(seen, weaker=f"it is {role_word(seen.element.role)} here"), there.point, self._scrolled)
 
