@@ -122,6 +122,26 @@ class Hasty(WindowCase):
         steps = (self.workspace.runs.folder).rglob("result.jsonl")
         self.assertNotIn("Hive 17", "".join(path.read_text("utf-8") for path in steps))
 
+    def test_a_cell_is_typed_on_while_what_was_changed_before_is_written_and_read(self) -> None:
+        self.window.show_page(1)
+        table, path = self.script.tables.table, self.workspace.project.data_path("hives.csv")
+        click(table.viewport(), table.visualItemRect(table.item(0, 0)).center())
+        slow_disk, read = threading.Event(), []
+        self.workspace.courier.with_files(slow_disk.wait)
+        self.key(Qt.Key.Key_Insert)
+        self.keys("Hi")
+        self.workspace.script_changed.connect(lambda: read.append(1))
+        slow_disk.set()
+        self.until(lambda: read)
+        self.workspace.saving.look()
+        self.workspace.courier.files_done()
+        self.app.processEvents()
+        self.keys("ve 5")
+        self.key(Qt.Key.Key_Return)
+        self.until(lambda: "\nHive 5," in path.read_text("utf-8"))
+        self.key(Qt.Key.Key_Z, CTRL)
+        self.until(lambda: "Hi" not in path.read_text("utf-8").splitlines()[2])
+
     def test_another_scripts_results_are_not_this_ones(self) -> None:
         self.window.show_page(1)
         click(self.window.main)

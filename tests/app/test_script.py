@@ -155,7 +155,7 @@ class Whole(WindowCase):
         self.key(Qt.Key.Key_Return)
         self.keys("# one")
         self.workspace.script_changed.connect(lambda: changed.append(self.text()))
-        self.workspace.saving.save_table("other.csv", [{"hive": "Hive 3"}])
+        self.workspace.saving.save_table("other.csv", [{"hive": "Hive 3"}], None)
         self.until(lambda: changed)
         self.keys(" two")
         self.assertIn("# one two", self.text())

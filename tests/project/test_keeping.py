@@ -5,7 +5,8 @@ import unittest
 from dataclasses import replace
 from pathlib import Path
 
-from copione.files.writing import FileChanged
+from copione.files.reading import FileKind
+from copione.files.writing import FileChanged, version_of
 from copione.model.errors import FileTrouble
 from copione.project.demo import copy_demo
 from copione.project.keeping import Edit, ScriptFiles
@@ -101,9 +102,14 @@ class Keeping(unittest.TestCase):
         (name, version), *_ = self.loaded.as_read.tables.items()
         path = self.project.data_path(name)
         self.files.write_table(path, [{"hive": "1"}], version)
+        between = version_of(path, FileKind.TABLE)
         self.files.write_table(path, [{"hive": "2"}], version)
-        path.write_text("hive\n3\n", "utf-8")
-        self.assertRaises(FileChanged, self.files.write_table, path, [{"hive": "4"}], version)
+        self.files.write_table(path, [{"hive": "3"}], between)  # what was read between two writes is told after the second
+        path.write_text("hive\n4\n", "utf-8")
+        self.assertRaises(FileChanged, self.files.write_table, path, [{"hive": "5"}], version)
+        path.write_text("hive\n2\n", "utf-8")  # as this program had it once
+        self.files.write_table(path, [{"hive": "5"}], version_of(path, FileKind.TABLE))
+        path.write_text("hive\n4\n", "utf-8")
         self.assertEqual(self.files.look(self.path, self.loaded.as_read, {name: path}).tables, (name,))
 
     def test_a_table_that_this_program_wrote_is_no_other_programs(self) -> None:

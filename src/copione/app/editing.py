@@ -58,12 +58,21 @@ class Editing(QObject):
         super().__init__(parent)
         self.workspace, self.courier = workspace, courier
         self.problems: tuple[Problem, ...] = ()
-        self.typing: list[Callable[[], object]] = []  # each hands on what stands in a field and has not been handed on yet
+        self.typing: list[Callable[[], object]] = []  # each hands on what stands in the text and has not been handed on yet
+        self.cells: list[Callable[[], object]] = []  # each ends the typing into a cell of a table, and hands on what stands there
         workspace.script_changed.connect(self._read_over)
 
     def take_in(self) -> None:
-        """What is being typed, before anything else becomes of the script: it would be lost where another text takes its place."""
+        """What is being typed, before anything else becomes of the script: it would be lost where another text takes its place.
+
+        The user goes on typing: this is for what is done meanwhile, beside the user.
+        """
         for hand_on in self.typing:
+            hand_on()
+
+    def end_typing(self) -> None:
+        """The same, and what is being typed into a cell: the user has done with it and asks for something else."""
+        for hand_on in (*self.typing, *self.cells):
             hand_on()
 
     def _newest(self) -> Loaded | None:
@@ -113,21 +122,27 @@ class Editing(QObject):
         self.workspace.saving.save(kept)
         self.workspace.script_changed.emit()
 
-    def complete(self) -> None:
-        """Look for what the text names now: another table, another script it uses."""
+    def complete(self, over: Callable[[], object] = lambda: None) -> None:
+        """Look for what the text names now: another table, another script it uses. `over` once it is known, or cannot be."""
         project, asked = self.workspace.project, self._newest()
         if asked is None:
+            over()
             return
         known = asked
 
         def done(found: Loaded) -> None:
+            over()
             now = self._newest()
             if now is not None and now.path == found.path and project is self.workspace.project:
                 read = replace(now.as_read, tables=found.as_read.tables)
                 self.workspace.loaded = replace(found, document=now.document, portraits=now.portraits, as_read=read)
                 self.workspace.script_changed.emit()
 
-        self.courier.with_files(lambda: project.complete(known), done, self.workspace.failed)
+        def failed(error: CopioneError) -> None:
+            over()
+            self.workspace.failed(error)
+
+        self.courier.with_files(lambda: project.complete(known), done, failed)
 
     # steps
 

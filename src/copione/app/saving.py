@@ -16,7 +16,7 @@ from PySide6.QtGui import QGuiApplication
 
 from ..files.changing import encoded
 from ..files.reading import FileKind, read_bytes
-from ..files.writing import FileChanged
+from ..files.writing import FileChanged, FileVersion
 from ..language.document import Document, parse
 from ..model.errors import CopioneError
 from ..project.keeping import Edit, Elsewhere, FilesFound, ScriptFiles
@@ -72,7 +72,7 @@ class Saving(QObject):
         self.ask: Callable[[str, int], Clash] = lambda name, places: Clash.BOTH
         self.take_in: Callable[[], object] = lambda: None
         self.put: Callable[[Document, Portraits | None], object] = lambda document, portraits: None
-        self.complete: Callable[[], object] = lambda: None
+        self.complete: Callable[..., object] = lambda over=lambda: None: over()
         self.files = ScriptFiles()  # for the files' thread
         self._pending: dict[Path, Edit] = {}
         self._lock = threading.Lock()
@@ -144,12 +144,13 @@ class Saving(QObject):
         elif found is not None and loaded is not None:
             self._workspace.loaded = loaded.edited(loaded.document, found)
 
-    def save_table(self, name: str, rows: Sequence[Row], over: Callable[[], object] = lambda: None) -> None:
-        """Write a table of the open script; it is read again. `over` once it is written, or could not be."""
-        project, loaded = self._workspace.project, self._workspace.loaded
-        if loaded is None:
-            return
-        path, read = project.data_path(name), loaded.as_read.tables.get(name)
+    def save_table(self, name: str, rows: Sequence[Row], read: FileVersion | None, over: Callable[[], object] = lambda: None) -> None:
+        """Write a table of the open script in place of the version that was `read`, of whatever version for None.
+
+        It is read again: `over` once that is done, or could not be.
+        """
+        project = self._workspace.project
+        path = project.data_path(name)
 
         def write() -> None:
             if read is not None:
@@ -157,17 +158,13 @@ class Saving(QObject):
             else:
                 _save(path, rows, project)
 
-        def done(_written: object) -> None:
-            over()
-            self.complete()
-
         def failed(error: CopioneError) -> None:
-            over()
             if isinstance(error, FileChanged):
-                self.complete()
+                self.complete(over)
                 words = f"{name} was changed by another program. Your change was not written; the table is shown as it is there."
                 self._workspace.offered.emit(Notice(words, (("Write mine over it", again),)))
             else:
+                over()
                 self._workspace.failed(error)
 
         def over_it() -> None:
@@ -178,7 +175,7 @@ class Saving(QObject):
         def again() -> None:
             self._courier.with_files(over_it, lambda _done: self.complete(), self._workspace.failed)
 
-        self._courier.with_files(write, done, failed)
+        self._courier.with_files(write, lambda _written: self.complete(over), failed)
 
     # what others wrote
 

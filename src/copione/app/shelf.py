@@ -176,5 +176,5 @@ class Shelf(QObject):
             done(result)
             self.refresh()
 
-        self.workspace.editing.take_in()
+        self.workspace.editing.end_typing()
         self.workspace.courier.with_files(change, changed, self.workspace.failed)

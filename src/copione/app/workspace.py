@@ -95,7 +95,7 @@ class Workspace(QObject):
 
     def close(self) -> None:
         """Let go of everything, beside Qt's thread; see `wait_closed`."""
-        self.editing.take_in()
+        self.editing.end_typing()
         self.saving.close()
         for end in self.closing:
             end()
@@ -106,7 +106,7 @@ class Workspace(QObject):
 
     def _leave(self) -> None:
         """The script that is open is left: what is being typed in it belongs to it."""
-        self.editing.take_in()
+        self.editing.end_typing()
         self.saving.keep()
 
     def _close(self) -> None:
@@ -235,7 +235,7 @@ class Workspace(QObject):
 
     def open_script(self, path: Path, line: int = 0) -> None:
         """A script of the project, at a line or its first step."""
-        self.editing.take_in()
+        self.editing.end_typing()
         project, before = self.project, self.loaded
 
         def done(loaded: Loaded) -> None:
@@ -266,7 +266,7 @@ class Workspace(QObject):
     def renamed(self, path: Path, to: Path) -> None:
         """A script has another file, and another name in it, than it had: the open one goes on being edited there."""
         if self.loaded is not None and self.loaded.path == path:
-            self.editing.take_in()
+            self.editing.end_typing()
             self.loaded = replace(self.loaded, path=to)
             self.saving.look()
             self.script_changed.emit()
@@ -286,7 +286,7 @@ class Workspace(QObject):
 
     def record_from_here(self) -> None:
         """Replay the script up to the current line on the lead, and record what goes in behind it."""
-        self.editing.take_in()
+        self.editing.end_typing()
         step = self.step_at(self.line)
         device = self.lead.device
         if device is None or self.recorder.active:
@@ -366,7 +366,7 @@ class Workspace(QObject):
 
     def with_values(self, go: Callable[[Loaded], object]) -> None:
         """`go` with the script that is open and what it needs: see `Given`."""
-        self.editing.take_in()
+        self.editing.end_typing()
         if self.loaded is not None:
             self.given.complete(self.loaded, go)
 

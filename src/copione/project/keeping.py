@@ -19,6 +19,7 @@ from .naming import portraits_path
 from .portraits import Portraits, portraits_in, read_portraits, save_portraits
 
 TRIES = 20  # where others write the portraits at the same time
+KEPT = 100  # versions of a table: what was read of it may be some writes old
 
 
 @dataclass(frozen=True)
@@ -62,7 +63,7 @@ class ScriptFiles:
 
     def __init__(self) -> None:
         self._own: dict[Path, tuple[AsRead, AsRead]] = {}  # as it was read, and what our own writes made of it since
-        self._own_tables: dict[Path, tuple[FileVersion, FileVersion]] = {}
+        self._own_tables: dict[Path, tuple[FileVersion, ...]] = {}  # as each was read, and then what our own writes made of it
         self._moved: dict[Path, Path] = {}
         self._unsynced: set[Path] = set()
 
@@ -123,10 +124,14 @@ class ScriptFiles:
 
     def write_table(self, path: Path, rows: Sequence[Row], version: FileVersion, redactor: Redactor | None = None) -> None:
         """Write a table whose `version` was read. Raises FileChanged where another one wrote it since."""
-        since, now = self._own_tables.get(path, (version, version))
-        if since != version and now != version:
-            now = version  # read anew since we wrote it
-        self._own_tables[path] = version, save_rows(path, rows, redactor, now)
+        own = self._own_tables.get(path, ())
+        if version not in own:
+            own = (version,)  # read anew since we wrote it
+        try:
+            self._own_tables[path] = (*own[-KEPT:], save_rows(path, rows, redactor, own[-1]))
+        except FileChanged:
+            self._own_tables.pop(path, None)
+            raise
 
     def settle(self, edit: Edit, met: Elsewhere) -> bool:
         """Put an edit of a script that is not open any more together with what another one wrote; False where it cannot be."""
@@ -164,8 +169,8 @@ class ScriptFiles:
             version = version_of(file, FileKind.TABLE)
         except FileTrouble:
             return read is not None
-        since, now = self._own_tables.get(file, (NO_FILE, NO_FILE))
-        return version != (read or NO_FILE) and not (version == now and read in (since, now))
+        own = self._own_tables.get(file, (NO_FILE,))
+        return version != (read or NO_FILE) and not (version == own[-1] and read in own)
 
 
 def _elsewhere(path: Path, was: AsRead, there: bytes | None) -> Elsewhere:

@@ -120,7 +120,8 @@ class ScriptPage(WindowPage):
         layout.addWidget(self.empty, 1)
         self.editor.edited.connect(workspace.editing.edit)
         self.editor.typed.connect(workspace.saving.typed)
-        workspace.editing.typing += [self.editor.send_if_typed, self.tables.take_in]
+        workspace.editing.typing.append(self.editor.send_if_typed)
+        workspace.editing.cells.append(self.tables.take_in)
         self.editor.hovered.connect(self.targets.show_at)
         self.editor.line_moved.connect(workspace.go_to)
         self.strip.picked.connect(workspace.go_to)

@@ -62,7 +62,7 @@ class Refactoring:
         return self.editor.textCursor().blockNumber() + 1
 
     def _subject(self) -> refactor.RenameSubject | None:
-        self.editing.take_in()
+        self.editing.end_typing()
         loaded = self.workspace.loaded
         cursor = self.editor.textCursor()
         return refactor.subject_at(loaded.document, self._line(), cursor.positionInBlock()) if loaded is not None else None
@@ -124,7 +124,7 @@ class Refactoring:
 
     def make_scene(self) -> None:
         """A name for it, and which words become its values."""
-        self.editing.take_in()
+        self.editing.end_typing()
         loaded = self.workspace.loaded
         if loaded is None:
             return
@@ -167,7 +167,7 @@ class Refactoring:
 
     def perform(self) -> None:
         """A scene of this script or another one, behind the line of the caret."""
-        self.editing.take_in()
+        self.editing.end_typing()
         loaded = self.workspace.loaded
         if loaded is None:
             return
@@ -197,7 +197,7 @@ class Refactoring:
 
     def make_variable(self) -> None:
         """Of the words that are chosen or under the caret, a value that data, or whoever starts it, gives."""
-        self.editing.take_in()
+        self.editing.end_typing()
         words, line = self._words_here(), self._line()
         if not words:
             self.workspace.told.emit("Put the caret into words in quotes, or on a number.")
@@ -228,12 +228,12 @@ class Refactoring:
 
     def turn_into_check(self) -> None:
         """The step of the caret's line."""
-        self.editing.take_in()
+        self.editing.end_typing()
         line = self._line()
         self.editing.change(lambda document: refactor.turned_into_check(document, line))
 
     def wait_for(self) -> None:
         """Before the step of the caret's line."""
-        self.editing.take_in()
+        self.editing.end_typing()
         line = self._line()
         self.editing.change(lambda document: refactor.with_wait(document, line))

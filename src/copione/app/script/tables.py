@@ -24,6 +24,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from ...files.writing import FileVersion
 from ...model.errors import CopioneError
 from ...project.data import Row, sniffed
 from ..parts import Label, checkable, named, panel
@@ -48,6 +49,7 @@ class Tables(QWidget):
         self._filling = False
         self._writing: Counter[str] = Counter()  # how often each table is being written just now
         self._rows: list[Row] = []  # as they were laid, before what is being typed
+        self._read: FileVersion | None = None  # of the file that they were read from
         self._undo: dict[str, list[list[Row]]] = {}  # by table, kept while the project is open
         self._redo: dict[str, list[list[Row]]] = {}
         head = panel("desk")
@@ -75,6 +77,7 @@ class Tables(QWidget):
         self.table.itemChanged.connect(self._typed)
         self.table.currentCellChanged.connect(lambda row, *_rest: self._choose(row))
         self.table.installEventFilter(self)
+        self.table.itemDelegate().closeEditor.connect(self.show_script)  # what was not laid while a cell was being typed
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
@@ -93,7 +96,8 @@ class Tables(QWidget):
         if self.name not in names:
             self.name, self.row = (names[0] if names else ""), 1
         self._show_names(names)
-        if not self._writing[self.name]:  # what is read meanwhile is older than what stands here
+        if not self._writing[self.name] and self._typed_into() is None:  # what is read meanwhile is older than what stands here
+            self._read = loaded.as_read.tables.get(self.name) if loaded is not None else None
             self._fill(loaded.tables.get(self.name, ()) if loaded is not None else ())
 
     def _show_names(self, names: Sequence[str]) -> None:
@@ -183,7 +187,7 @@ class Tables(QWidget):
             self._redo.pop(self.name, None)
         name = self.name
         self._writing[name] += 1
-        self.workspace.saving.save_table(name, rows, lambda: self._writing.subtract([name]))
+        self.workspace.saving.save_table(name, rows, self._read, lambda: self._writing.subtract([name]))
         self._lay(rows)
 
     def undo(self) -> bool:
@@ -213,10 +217,15 @@ class Tables(QWidget):
 
     def take_in(self) -> None:
         """What is being typed into a cell."""
-        field = self.table.viewport().findChild(QLineEdit)
-        if field is not None and self.table.state() == QAbstractItemView.State.EditingState:
+        field = self._typed_into()
+        if field is not None:
             self.table.commitData(field)
             self.table.closeEditor(field, QAbstractItemDelegate.EndEditHint.NoHint)
+
+    def _typed_into(self) -> QLineEdit | None:
+        """The field over a cell, while one is being typed into."""
+        editing = self.table.state() == QAbstractItemView.State.EditingState
+        return self.table.viewport().findChild(QLineEdit) if editing else None
 
     def _menu(self) -> None:
         menu = QMenu(self)

@@ -57,7 +57,7 @@ class Trying:
         return next((d for d in self.trials.devices() if d.name == self.device_name), None)
 
     def _start(self, first: int, last: int, *, stepping: bool = False) -> None:
-        self.workspace.editing.take_in()
+        self.workspace.editing.end_typing()
         self.trials.start(first, last, self._device(), stepping=stepping)
 
     def one(self) -> None:
@@ -92,7 +92,7 @@ class Trying:
         loaded = self.workspace.loaded
         if loaded is None:
             return
-        self.workspace.editing.take_in()
+        self.workspace.editing.end_typing()
         scene = next((s for s in reversed(loaded.script.scenes) if s.line <= self._line()), None)
         whole = next((s for s in stretches(loaded.document) if scene is not None and s.head == scene.line), None)
         if whole is not None:
