@@ -13,6 +13,7 @@ from copione.links.holding import held
 from copione.links.identity import place_of, place_of_url, serial_number
 from copione.model.condition import Condition
 from copione.model.errors import DeviceGone, DeviceTaken
+from copione.model.key import Key
 from copione_lab.model import load_models
 from copione_lab.phone import Phone
 
@@ -137,7 +138,7 @@ class SamePhone(LabCase):
         self.lab.swap(serial, Phone(next(m for m in load_models() if m.name == "Alder 5")))
         for _ in range(2):
             with self.assertRaises(DeviceGone) as caught:
-                link.press("GoHome")
+                link.press(Key.HOME)
             self.assertEqual(caught.exception.sentence, f"Another phone is connected as {serial} now: it is not used in place of Alder 5.")
 
     def test_what_a_killed_run_left_changed_is_put_back_by_whoever_claims_next(self) -> None:

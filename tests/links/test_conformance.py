@@ -7,7 +7,7 @@ from PIL import Image
 
 from copione.links.adb.server import AdbServer
 from copione.links.bench import Bench
-from copione.links.link import Link
+from copione.links.link import HoldsFinger, Link, OpensAddresses, ReloadsPages, TakesCalls, TellsTouches
 from copione.links.webdriver.link import WebDriverLink, look_up
 from copione.links.webdriver.wire import RemoteRefused, touch_actions, value_of
 from copione.model.action import Start
@@ -16,6 +16,7 @@ from copione.model.condition import Condition
 from copione.model.device import Readiness
 from copione.model.errors import AppMissing, CannotDo, DeviceGone, LinkError
 from copione.model.gesture import Contact
+from copione.model.key import Key
 from copione.replay.watch import ScreenWatch
 from copione.screens.reading import reads
 from copione.touch.making import drag, swipe, tap
@@ -32,7 +33,7 @@ class Conformance:
 
     NAME, PLATFORM, RELEASE, SIZE, GLASS = "Alder 5", "android", "14", (412, 892), 66
     #: What this kind of link says it cannot do: an act and the words.
-    CANNOT: tuple[tuple[object, str], ...] = ((lambda link: link.press("F13"), "no key"),)
+    CANNOT: tuple[tuple[object, str], ...] = ((lambda link: link.able(ReloadsPages), "no page to reload"),)
 
     def make(self) -> Link:
         raise NotImplementedError
@@ -66,7 +67,7 @@ class Conformance:
     def test_apps_are_listed_with_version_launched_stopped_and_started_afresh(self) -> None:
         link = self.opened(("button", "Hives"))
         self.assertEqual([(a.package, a.version) for a in link.apps()], [(APP, "2.4"), (OTHER, "2.4")])
-        link.press("GoHome")
+        link.press(Key.HOME)
         link.launch(APP)
         self.assertTrue(any(e.role == "list" for e in link.moment().screen))
         link.stop(APP)
@@ -126,8 +127,8 @@ class Conformance:
         begin, end = box.left + 12, box.right - 12
         link.touch([swipe(begin + 0.3 * (end - begin), box.centre[1], begin + 0.8 * (end - begin), box.centre[1])])
         self.assertEqual(reads(named(link.moment().screen, "slider", "Brood frames")), "8")
-        link.press("GoBack")
-        link.press("GoBack")
+        link.press(Key.BACK)
+        link.press(Key.BACK)
         before = named(link.moment().screen, "listitem", "Hive 9").box.top
         link.touch([drag(200, 700, 200, 500)])
         moved = before - named(link.moment().screen, "listitem", "Hive 9").box.top
@@ -143,21 +144,21 @@ class Conformance:
             link = self.opened(*self.FORM, ("textbox", "Notes"))
             link.type_text(words)
             self.assertEqual(named(link.moment().screen, "textbox", "Notes").text, words)
-            link.press("Backspace", 2)
+            link.press(Key.BACKSPACE, 2)
             self.assertEqual(named(link.moment().screen, "textbox", "Notes").text, words[:-2])
 
     def test_keys_delete_on_both_sides_of_the_caret_and_go_to_the_end_of_it_all(self) -> None:
         link, words = self.opened(*self.FORM, ("textbox", "Notes")), "Calm bees on every frame, and the queen among them. " * 3
         link.type_text(words)
         link.touch([tap(*named(link.moment().screen, "textbox", "Notes").box.centre)])
-        link.press("End")
+        link.press(Key.END)
         link.type_text("!")
         self.assertEqual(named(link.moment().screen, "textbox", "Notes").text, words + "!")
         link.touch([tap(*named(link.moment().screen, "textbox", "Notes").box.centre)])
-        link.press("Backspace", len(words))
+        link.press(Key.BACKSPACE, len(words))
         left = named(link.moment().screen, "textbox", "Notes").text
         self.assertTrue(left and (words + "!").endswith(left))
-        link.press("Delete", len(words))
+        link.press(Key.DELETE, len(words))
         self.assertEqual(named(link.moment().screen, "textbox", "Notes").text, "")
 
     def test_the_keyboard_is_seen_and_goes_back_first(self) -> None:
@@ -172,10 +173,15 @@ class Conformance:
         self.assertEqual(watch.close_keyboard(), link.back_closes_keyboard)
         self.assertEqual(named(watch.look().screen, "textbox", "Notes").text, "calm", "the page was not left")
         link.touch([tap(*named(watch.moment.screen, "textbox", "Notes").box.centre)])
-        link.press("GoBack")
+        link.press(Key.BACK)
         after = link.moment().screen
         self.assertIsNone(after.keyboard)
         self.assertEqual(any(e.name == "Notes" for e in after), link.back_closes_keyboard)
+
+    def test_every_key_is_known(self) -> None:
+        link = self.opened(*self.FORM, ("textbox", "Notes"))
+        for key in Key:
+            link.press(key)
 
     def test_what_it_cannot_do_is_said(self) -> None:
         link = self.make()
@@ -203,6 +209,13 @@ class AdbServerLink(Conformance, LabCase):
 class OverWebDriver(Conformance, unittest.TestCase):
     NAME, PLATFORM, RELEASE, SIZE, GLASS = "Kestrel S", "ios", "17", (390, 844), 64
     FORM = (("button", "Hives"), ("listitem", "Hive 2"), ("button", "New inspection"))
+    CANNOT = (
+        *Conformance.CANNOT,
+        (lambda link: link.able(TellsTouches), "fingers do on its glass"),
+        (lambda link: link.able(HoldsFinger), "as a whole"),
+        (lambda link: link.able(OpensAddresses), "opens no addresses"),
+        (lambda link: link.able(TakesCalls), "cannot be called"),
+    )
 
     def setUp(self) -> None:
         self.lab = LabBench([m for m in load_models() if m.platform == "ios"])

@@ -1,3 +1,4 @@
+import io
 import unittest
 from dataclasses import replace
 
@@ -7,7 +8,7 @@ from PIL import Image, ImageDraw
 from copione.model.geometry import Box
 from copione.model.outcome import Evidence
 from copione.model.portrait import NotFound, Portrait, Sighting
-from copione.recognition.pictures import Picture, look_for, thing_at, unlike_at_best
+from copione.recognition.pictures import Picture, decode, look_for, thing_at, unlike_at_best
 from copione.recognition.seeing import by_picture, by_text
 from copione.recognition.text import Readings, said_in, texts
 from copione_lab.hive_diary.app import HiveDiary  # noqa: F401  (the app is known to the phones)
@@ -27,6 +28,19 @@ def shown(model: str, place: str, faults: tuple[str, ...] = ()) -> tuple[Picture
     phone._changed()
     boxes = {n.id: Box(n.box.left, n.box.top, n.box.right, n.box.bottom) for n in phone.frame().page.walk() if n.id}
     return Picture(np.asarray(phone.picture())[:, :, ::-1].copy(), phone.model.density), boxes
+
+
+class Decoding(unittest.TestCase):
+    def test_pictures_of_every_kind_are_read_as_they_are_and_what_is_none_is_none(self) -> None:
+        noise = np.random.default_rng(3).integers(0, 256, (40, 30, 3), np.uint8)
+        for mode in ("RGB", "RGBA", "L", "LA", "P", "1"):
+            image, out = Image.fromarray(noise).convert(mode), io.BytesIO()
+            image.save(out, "PNG")
+            picture = decode(out.getvalue(), 15)
+            np.testing.assert_array_equal(picture.pixels[:, :, ::-1], np.asarray(image.convert("RGB")), mode)
+            self.assertEqual(picture.density, 2.0)
+        for broken in (b"", b"PNG", out.getvalue()[:60], out.getvalue().replace(b"IDAT", b"IDXT")):
+            self.assertIsNone(decode(broken, 15))
 
 
 class Looking(unittest.TestCase):

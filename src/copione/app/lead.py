@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, TypeVar
 from PySide6.QtCore import QObject, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import QImage
 
-from ..language.words import KEYS
+from ..links.link import HasConditions, HasKeys, HoldsFinger, RunsApps
 from ..model.action import Key, Orientation, Start
 from ..model.errors import CopioneError, LinkError
 from .courier import Courier
@@ -232,7 +232,7 @@ class Lead(QObject):
         def job(link: Link) -> None:
             from ..links.finger import HeldFinger
 
-            if not link.holds_finger:
+            if not link.has(HoldsFinger):
                 raise LinkError("This device accepts only complete gestures.")
             if session is not None:
                 session.finger_down(path, png)
@@ -292,31 +292,31 @@ class Lead(QObject):
 
     def type(self, words: str) -> None:
         """Letters for the field that has the focus."""
-        self._act(lambda session: session.type(words), lambda link: link.type_text(words))
+        self._act(lambda session: session.type(words), lambda link: link.able(HasKeys).type_text(words))
 
     def erase(self) -> None:
         """The letter before."""
-        self._act(lambda session: session.erase(), lambda link: link.press("Backspace"))
+        self._act(lambda session: session.erase(), lambda link: link.able(HasKeys).press(Key.BACKSPACE))
 
     def press(self, key: Key) -> None:
         """A key of the device."""
-        self._act(lambda session: session.press(key), lambda link: link.press(KEYS[key]))
+        self._act(lambda session: session.press(key), lambda link: link.able(HasKeys).press(key))
 
     def turn(self, orientation: Orientation) -> None:
         """Hold it the other way."""
-        self._act(lambda session: session.turn(orientation), lambda link: link.turn(orientation.value))
+        self._act(lambda session: session.turn(orientation), lambda link: link.able(HasConditions).turn(orientation.value))
 
     def open_app(self, package: str, start: Start = Start.FRONT) -> None:
         """Bring an app to the front."""
-        self.do(lambda link: link.launch(package, start))
+        self.do(lambda link: link.able(RunsApps).launch(package, start))
 
     def stop_app(self, package: str) -> None:
         """End an app."""
-        self.do(lambda link: link.stop(package))
+        self.do(lambda link: link.able(RunsApps).stop(package))
 
     def list_apps(self, done: Callable[[list[InstalledApp], tuple[str, str]], object]) -> None:
         """The installed apps with their versions, and package and activity of what is in front."""
-        self.ask(lambda link: (link.apps(), link.front()), lambda found: done(*found))
+        self.ask(lambda link: (link.able(RunsApps).apps(), link.able(RunsApps).front()), lambda found: done(*found))
 
     # thinking about what is shown
 

@@ -22,7 +22,7 @@ from PySide6.QtWidgets import (
 )
 
 from ..links.claims import Busy
-from ..model.wording import together
+from ..model.wording import listed
 from . import theme
 from .actions import Actions, Entry
 from .keys import TextFieldsFirst
@@ -286,7 +286,7 @@ class MainWindow(QMainWindow):
         asked = QMessageBox(self)
         asked.setWindowTitle("Data would be cleared")
         asked.setTextFormat(Qt.TextFormat.PlainText)
-        asked.setText(f"The app is started afresh: everything it has stored on {together(devices)} is deleted.")
+        asked.setText(f"The app is started afresh: everything it has stored on {listed(devices)} is deleted.")
         asked.setInformativeText("It is asked once for each device and app while Copione is open.")
         clear = asked.addButton("Delete it and go on", QMessageBox.ButtonRole.DestructiveRole)
         leave = asked.addButton("Leave it", QMessageBox.ButtonRole.RejectRole)

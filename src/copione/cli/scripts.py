@@ -94,11 +94,11 @@ def replay(
 
 def _ask_clearing(loaded: Loaded, devices: Sequence[Device]) -> None:
     """At a terminal: may what the app has stored on somebody's devices be deleted? Raises Abort where it may not."""
-    from ..model.wording import together
+    from ..model.wording import listed
 
     names = [device.name for device in devices if not device.listed.stand_in]
     if names and loaded.library.clears and sys.stdin.isatty():
-        words = f"The app is started afresh: everything it has stored on {together(names)} is deleted. Go on?"
+        words = f"The app is started afresh: everything it has stored on {listed(names)} is deleted. Go on?"
         click.confirm(shown(words), default=False, abort=True, err=True)
 
 

@@ -13,6 +13,7 @@ from functools import lru_cache
 from itertools import combinations
 from math import comb
 
+from ..model.wording import listed
 from .traits import BY_KEY, TRAITS, Scale, Trait, TraitSubject, Value
 
 MOST_WORDS = 3  # values that one test may name
@@ -163,7 +164,7 @@ class Discriminator:
             who = "one failing device" if self.failing == 1 else f"{self.failing} failing devices"
             parts.append(f"With {who} of {self.known} some trait would fit by chance in {share(self.chance)}.")
         if self.alike:
-            parts.append(f"{_and(self.alike)} {'is' if len(self.alike) == 1 else 'are'} so too, and never came to this step.")
+            parts.append(f"{listed(self.alike)} {'is' if len(self.alike) == 1 else 'are'} so too, and never came to this step.")
         if self.deciding:
             parts.append(self.deciding)
         return " ".join(parts)
@@ -182,10 +183,6 @@ def share(chance: float) -> str:
         n = round(1 / (1 - chance))
         return f"{n - 1} of {n} cases"
     return f"1 of {round(1 / chance)} cases"
-
-
-def _and(names: Sequence[str]) -> str:
-    return names[0] if len(names) == 1 else f"{', '.join(names[:-1])} and {names[-1]}"
 
 
 def apart(

@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 
 from ..model.address import Address
 from ..model.geometry import Box
+from ..model.number import PLAIN
 from ..model.remark import Remark, RemarkKind
 from ..model.take import TakeName
 from ..model.words import plain
@@ -16,7 +17,7 @@ from .views import SeenElement, View
 MOST = 2 / 3  # of those that can tell have to agree
 FEWEST = 2  # others that have to agree
 EXACT = 0.015  # of a share or an angle that a gesture has set: screens have other dots
-_SHARE = re.compile(r"(-?\d+(?:\.\d+)?) ?([%°])")
+_SHARE = re.compile(rf"({PLAIN}) ?([%°])")
 
 Told = Mapping[TakeName, View]
 SaidEarlier = Callable[[TakeName, str], bool]

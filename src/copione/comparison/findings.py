@@ -14,7 +14,7 @@ from .causes import CauseKey, Chain, FindingKind, Lines, chains, target_of
 from .finding import Finding, Sides, device_of, names_of, sides_of, subjects_of
 from .lanes import Cell, Lane, LaneColumn, Lanes
 from .slow import MOST_STRAIN, QUIET_S, least_more, slow_ones
-from .wording import detail, listed, remark_title, remark_words, title
+from .wording import detail, device_names, remark_title, remark_words, title
 
 Group = tuple[str, str, Lines]  # kind of cause, what it is about, its step's lines
 Noticed = tuple[str, str, int, str]  # kind of remark, the element, its page; in other words what it says
@@ -309,7 +309,7 @@ def _slow(lanes: Lanes, column: LaneColumn) -> Finding | None:
         number=column.number,
         scene=column.scene,
         step=column.words,
-        title=f"Slow on {listed(names_of(failing))}: {column.words}",
+        title=f"Slow on {device_names(names_of(failing))}: {column.words}",
         detail=told,
         reason=first.reason or told,
         key=("slow", column.words, ""),

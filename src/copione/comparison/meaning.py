@@ -7,13 +7,13 @@ from collections.abc import Mapping
 from datetime import date
 
 from ..model.deviation import Deviation, off_by
-from ..model.number import numbers_in
+from ..model.number import PLAIN, numbers_in, plain_number
 from ..model.words import plain
 from ..recognition.evidence import fold
 from ..screens.dates import day_of, span_of
 from ..screens.numbers import signs_of
 
-_NUMBER = re.compile(r"-?\d+(?:\.\d+)?")  # as scripts write it
+_NUMBER = re.compile(PLAIN)
 _FIGURES = re.compile(r"\s*\d{1,4}([./-])\s?\d{1,2}\1\s?\d{1,4}\.?\s*")
 
 
@@ -64,15 +64,7 @@ def deviation(read: str, asked: str, told: str, locale: str, backwards: Mapping[
         return Deviation.CUT.value
     numbers, others = _NUMBER.findall(seen), _NUMBER.findall(expected)
     if numbers and len(numbers) == len(others) and _NUMBER.sub("#", seen) == _NUMBER.sub("#", expected):
-        gaps = [float(a) - float(b) for a, b in zip(numbers, others, strict=True) if _is_number(a) and _is_number(b) and a != b]
-        if len(gaps) == 1:
-            return off_by(gaps[0])
+        gaps = [(plain_number(a), plain_number(b)) for a, b in zip(numbers, others, strict=True) if a != b]
+        if len(gaps) == 1 and gaps[0][0] is not None and gaps[0][1] is not None:
+            return off_by(gaps[0][0] - gaps[0][1])
     return f"reads {fold(seen)}"
-
-
-def _is_number(words: str) -> bool:
-    try:
-        float(words)
-    except ValueError:
-        return False
-    return True

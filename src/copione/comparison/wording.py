@@ -9,27 +9,15 @@ from ..model.outcome import Result
 from ..model.relation import Reads
 from ..model.remark import Remark
 from ..model.roles import role_word
+from ..model.wording import counted, listed
 from .causes import CauseKey, target_of
 
-MOST_NAMES = 3  # devices that are named one by one
-NUMBERS = ("no", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten", "eleven", "twelve")
+MOST_DEVICES = 3  # that are named one by one
 
 
-def number(count: int) -> str:
-    """A small number in letters."""
-    return NUMBERS[count] if count < len(NUMBERS) else str(count)
-
-
-def listed(names: Sequence[str]) -> str:
+def device_names(names: Sequence[str]) -> str:
     """`Bramble and Tamarisk`; from four on `Bramble and three others`."""
-    if len(names) > MOST_NAMES:
-        return f"{names[0]} and {number(len(names) - 1)} others"
-    return names[0] if len(names) == 1 else f"{', '.join(names[:-1])} and {names[-1]}"
-
-
-def counted(count: int, word: str) -> str:
-    """`1 step`, `2 steps`."""
-    return f"{count} {word}{'' if count == 1 else 's'}"
+    return listed(names, MOST_DEVICES, 1)
 
 
 def sentence(words: str) -> str:
@@ -48,7 +36,7 @@ def target_name(result: Result) -> str:
 
 def title(key: CauseKey, first: Result, names: Sequence[str], others: int) -> str:
     """What is wrong, and where. `others`: how many other targets come of the same."""
-    on, target = f"on {listed(names)}", target_name(first)
+    on, target = f"on {device_names(names)}", target_name(first)
     name = first.obstacle.name if first.obstacle is not None else ""
     called = f" “{name}”" if name else ""
     several = len(names) > 1
@@ -70,9 +58,9 @@ def title(key: CauseKey, first: Result, names: Sequence[str], others: int) -> st
         case "cover":
             return f"{_capital(f'“{name}”' if name else 'Something')} covers {target} {on}"
         case "silent":
-            return f"{listed(names)} {'do' if several else 'does'} not answer"
+            return f"{device_names(names)} {'do' if several else 'does'} not answer"
         case "limit":
-            return f"{listed(names)} cannot do this: {first.step}"
+            return f"{device_names(names)} cannot do this: {first.step}"
         case "missing":
             return f"{_capital(target)} is missing {on}"
         case "ambiguous":
@@ -88,7 +76,7 @@ def title(key: CauseKey, first: Result, names: Sequence[str], others: int) -> st
         case "disabled":
             return f"{_capital(target)} is disabled {on}"
         case "unreadable":
-            return f"{listed(names)} {'tell' if several else 'tells'} nothing of the screen"
+            return f"{device_names(names)} {'tell' if several else 'tells'} nothing of the screen"
         case "touched":
             about = first.why.about if first.why is not None else ""
             return f"{_capital(about) or 'Something else'} was touched {on}, where {target} was meant"
@@ -150,7 +138,7 @@ def remark_title(remark: Remark, names: Sequence[str]) -> str:
     what = f"“{remark.name}”"
     if remark.kind.by_words and remark.here == what:
         what = remark.elsewhere
-    return remark.kind.title.format(what=what, here=remark.here, elsewhere=remark.elsewhere, on=f"on {listed(names)}")
+    return remark.kind.title.format(what=what, here=remark.here, elsewhere=remark.elsewhere, on=f"on {device_names(names)}")
 
 
 def remark_words(remark: Remark) -> str:

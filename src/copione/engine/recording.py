@@ -8,7 +8,7 @@ from pathlib import Path
 
 from ..links.claims import Busy
 from ..links.holding import held
-from ..links.link import Link
+from ..links.link import KeepsLog, Link, RunsApps
 from ..model.action import Start
 from ..model.clock import SystemClock
 from ..model.errors import CopioneError
@@ -80,19 +80,19 @@ def begin_recording(
 
 def _in_front(link: Link, project: Project, recovered: Unfinished | None) -> str:
     """The package of the app that is in front; that of the recording to go on with, which is launched, where none is."""
-    package = link.front()[0]
-    if package in link.packages():
+    package = link.able(RunsApps).front()[0]
+    if package in link.able(RunsApps).packages():
         return package
     if recovered is None or not recovered.app:
         raise CopioneError("No app that can be tested is open on the device: open it there first.")
     package = project.package(recovered.app, link.profile().platform)
-    link.launch(package)  # where it was, as far as the phone still has it there
+    link.able(RunsApps).launch(package)  # where it was, as far as the phone still has it there
     return package
 
 
 def write_defect(link: Link, session: Session, defect: Defect, uids: list[int] | None) -> Path:
     """Write up a stretch of a recording (None: all of it) as a defect, with the device's log. Returns the folder. Raises FileTrouble."""
     steps = session.recording.stretch(uids)
-    build = link.version(session.package) if session.package else ""
-    folder, log = session.project.folder / "defects", session.project.redactor.words(link.log(session.since))
+    build = link.able(RunsApps).version(session.package) if session.package else ""
+    folder, log = session.project.folder / "defects", session.project.redactor.words(link.able(KeepsLog).log(session.since))
     return write_up(folder, defect, steps, session.folder, link.profile(), session.recording.app, build, log)

@@ -23,6 +23,7 @@ from ..model.words import InvalidValue
 from .lines import Header
 from .quoting import braced, unquoted
 from .registry import rules, specs_of, version
+from .words import terminals
 
 START = "line"
 TARGET = "target"
@@ -165,7 +166,8 @@ def _grammar(_version: int) -> Lark:
     acts, build_act = rules(specs_of(Action), "act")
     relations, build_relation = rules(specs_of(Relation), "relation")
     facts, build_fact = rules(specs_of(Fact), "fact")
-    text = (files("copione.language") / "script.lark").read_text("utf-8") + f"\n?act: {acts}\n?relation: {relations}\n?fact: {facts}\n"
+    text = (files("copione.language") / "script.lark").read_text("utf-8") + f"\n{terminals()}"
+    text += f"?act: {acts}\n?relation: {relations}\n?fact: {facts}\n"
     transformer = _Build()
     for name, build in (build_act | build_relation | build_fact).items():
         setattr(transformer, name, _built(build))

@@ -9,23 +9,24 @@ from ..model.acting import Action
 from ..model.roles import ROLES
 from ..model.step import Need, Step
 from ..model.target import Target
+from ..model.wording import listed
 from ..model.words import InvalidValue
 from .lines import Header, Item
 from .problems import Problem, nearest
 from .registry import verbs
 from .shapes import built
-from .words import HEADERS
+from .words import HEADERS, ONE_OF
 
 if TYPE_CHECKING:
     from lark.exceptions import UnexpectedInput, UnexpectedToken
 
 _SAID = {
+    **{name: listed(words, len(words), last="or") for name, words in ONE_OF.items()},
     "STRING": "words in quotes",
     "VARIABLE": "a {variable}",
     "NUMBER": "a number",
     "ROLE": "what it is (button, field ...)",
     "NAME": "a name",
-    "DIRECTION": "up, down, left or right",
     "STATE": "on or off",
     "LINK_STATE": "on, off or slow",
     "BOUND": "at least or at most",
@@ -41,11 +42,7 @@ _SAID = {
     "SINCE": "before or from",
     "WAY": "falling",
     "MOVING": "turned or scaled",
-    "START": "afresh or keeping its data",
     "CONDITION": "enabled, disabled, selected or not selected",
-    "PLACE": "onto, above or below",
-    "ORIENTATION": "landscape or portrait",
-    "KEY": "back, home or enter",
     "$END": "the end of the line",
 }
 

@@ -11,6 +11,7 @@ from ..model.formula import names_in
 from ..model.library import OWN, Library, ScenePlace
 from ..model.step import Need, Scene, Step
 from ..model.unbound_variables import kept, wants
+from ..model.wording import listed
 from ..model.words import BRACED
 from .document import Document
 from .lines import Header
@@ -170,7 +171,7 @@ class _Reader:
             elif isinstance(item, Header) and item.kind == "data" and item.value in self.known.columns:
                 idle = [name for name in self.known.columns[item.value] if name not in used]
                 if idle:
-                    yield _at_words(number, line.text, f'"{item.value}"', f"Nothing uses the data's {_and(idle)}.", hint=True)
+                    yield _at_words(number, line.text, f'"{item.value}"', f"Nothing uses the data's {listed(idle)}.", hint=True)
             elif isinstance(item, Header) and item.kind == "uses" and item.value in self.library.scripts:
                 names = {scene.name for scene in self.library.scripts[item.value].scenes}
                 if not names & performed:
@@ -191,7 +192,3 @@ class _Reader:
 def _at_words(number: int, text: str, words: str, message: str, *, hint: bool = False) -> Problem:
     column = max(0, text.find(words))
     return Problem(number, column + 1, message, text, max(1, len(words)), hint=hint)
-
-
-def _and(words: list[str]) -> str:
-    return words[0] if len(words) == 1 else f"{', '.join(words[:-1])} and {words[-1]}"

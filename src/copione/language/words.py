@@ -1,10 +1,23 @@
-"""The language's word lists: headers and keys. What things are called stands in `copione.model.roles`."""
+"""The language's own words: headers, and those of which one stands in a place. What things are called stands in `copione.model.roles`."""
 
 from __future__ import annotations
 
-from ..model.action import Key
+from ..model.action import Direction, Key, Orientation, Placement, Start
+from ..model.number import PLAIN
 
 HEADERS = ("script", "app", "patience", "data", "uses", "covers", "needs", "scene")
 
-#: Keys to W3C UI Events `key` values.
-KEYS = {Key.BACK: "GoBack", Key.HOME: "GoHome", Key.ENTER: "Enter"}
+#: Terminals of the grammar, each with the words that it can be.
+ONE_OF = {
+    "KEY": tuple(key.value for key in Key),
+    "DIRECTION": tuple(way.value for way in Direction),
+    "PLACE": tuple(place.value for place in Placement),
+    "ORIENTATION": tuple(way.value for way in Orientation),
+    "START": tuple(start.value for start in Start if start.value),
+}
+
+
+def terminals() -> str:
+    """Those of the grammar that are known from the model, as lines of the grammar."""
+    words = {name: " | ".join("/" + word.replace(" ", r"[ \t]+") + "/" for word in words) for name, words in ONE_OF.items()}
+    return "".join(f"{name}: {pattern}\n" for name, pattern in {**words, "NUMBER": f"/{PLAIN}/"}.items())

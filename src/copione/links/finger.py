@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from ..model.clock import Clock, SystemClock
 from ..model.gesture import Contact
 from ..touch.reading import read_contacts
-from .link import Link
+from .link import HoldsFinger, Link
 
 STEPS, STEP_S = 4, 0.02  # what was done before it was put down is made up for in so many moves
 MOST = 6  # points of a way that are sent for one look
@@ -26,7 +26,7 @@ class HeldFinger:
     def down(self, path: Sequence[tuple[float, float]]) -> None:
         """Where it began and went so far, dp."""
         self._at, self.is_down = path[0], False
-        self.link.finger("down", *path[0])
+        self.link.able(HoldsFinger).finger("down", *path[0])
         self.is_down = True
         self._since = self._moved = self.clock.now()
         for number in range(1, STEPS + 1):
@@ -39,7 +39,7 @@ class HeldFinger:
         """On this way, dp; some of its points do."""
         for number in range(min(MOST, len(path)), 0, -1):
             self._at = path[len(path) - 1 - (number - 1) * len(path) // MOST if len(path) > MOST else len(path) - number]
-            self.link.finger("move", *self._at)
+            self.link.able(HoldsFinger).finger("move", *self._at)
         self._moved = self.clock.now()
 
     def up(self, contact: Contact) -> None:
@@ -50,4 +50,4 @@ class HeldFinger:
         now = self.clock.now()
         slow = read_contacts([contact]).kind != "fling"
         self.clock.sleep(max(0.0, self._since + contact.seconds - now, self._moved + REST_S - now if slow else 0.0))
-        self.link.finger("up", *contact.end)
+        self.link.able(HoldsFinger).finger("up", *contact.end)

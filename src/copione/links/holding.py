@@ -8,7 +8,7 @@ from collections.abc import Callable, Iterator
 from ..model.condition import Condition
 from ..model.errors import CopioneError, LinkError
 from .claims import Busy, Changed
-from .link import Link
+from .link import HasConditions, Link, TakesCalls
 
 CALL = "CALL"  # what a `Changed` is about that is no condition: a call that came in on a stand-in phone
 
@@ -35,9 +35,9 @@ def held(link: Link, doing: str, busy: Busy = Busy.TELL, cancelled: Callable[[],
 def put_back(link: Link, changed: Changed) -> None:
     """Have something as it was, and strike it out. Raises LinkError."""
     if changed.what == CALL:
-        link.ring("")
+        link.able(TakesCalls).ring("")
     elif changed.what in Condition.__members__:
         condition = Condition[changed.what]
-        if link.condition(condition, changed.package) != changed.before:
-            link.have(condition, changed.before, changed.package)
+        if link.able(HasConditions).condition(condition, changed.package) != changed.before:
+            link.able(HasConditions).have(condition, changed.before, changed.package)
     link.claim.strike(changed)

@@ -1,21 +1,24 @@
-"""What every way to reach a device offers."""
+"""What every way to reach a device offers, and what some of them do: asked for by its type.
+
+`link.able(RunsApps).launch(package)` has a device that runs apps launch one, and raises CannotDo on any other.
+"""
 
 from __future__ import annotations
 
+from abc import ABC, abstractmethod
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from pathlib import Path
-from typing import Protocol
+from typing import ClassVar, Protocol, TypeVar, cast
 
 from ..model.action import Start
 from ..model.condition import Condition
 from ..model.device import DeviceProfile
+from ..model.errors import CannotDo
 from ..model.gesture import Contact
+from ..model.key import Key
 from ..model.screen import Element, Moment
 from .claims import Claim
-
-#: W3C UI Events `key` values that a link can press. `End` moves the caret to the end of the whole text.
-KEYS = ("GoBack", "GoHome", "Enter", "Backspace", "Delete", "End")
 
 
 @dataclass(frozen=True)
@@ -26,10 +29,19 @@ class InstalledApp:
     version: str
 
 
-class Link(Protocol):
-    """One device, reached. Every method raises `LinkError` when the device does not do it, `DeviceGone` when it went away.
+class Capability(ABC):
+    """What only some links do. Each of its methods raises `LinkError` when the device does not do it, `DeviceGone` when it went away."""
 
-    A link is used by one thread at a time.
+    without: ClassVar[str]  # what is said of a device that cannot do it, behind the name for it
+
+
+C = TypeVar("C", bound=Capability)
+
+
+class Link(Protocol):
+    """One device, reached: what it is, what it shows, and fingers on its glass.
+
+    Every method raises `LinkError` when the device does not do it, `DeviceGone` when it went away. A link is used by one thread at a time.
     """
 
     patience: float  # seconds that any one command may take, but for what its own gestures last
@@ -44,6 +56,21 @@ class Link(Protocol):
     def address(self) -> str:
         """Where the device is reached: a serial number or a URL."""
         ...
+
+    @property
+    def called(self) -> str:
+        """What a sentence about the device begins with."""
+        ...
+
+    def has(self, kind: type[Capability]) -> bool:
+        """Can this be asked of the device now?"""
+        return isinstance(self, kind)
+
+    def able(self, kind: type[C]) -> C:
+        """The link as one that does this. Raises CannotDo where it does not."""
+        if not self.has(kind):
+            raise CannotDo(f"{self.called} {kind.without}")
+        return cast(C, self)
 
     def close(self) -> None:
         """Give back what the link holds on the device."""
@@ -77,91 +104,146 @@ class Link(Protocol):
         """Put fingers on the glass: dp of the screen as it is held, times relative to each other."""
         ...
 
-    @property
-    def back_closes_keyboard(self) -> bool:
-        """Does going back close a keyboard that is up, and nothing else? If not, it would leave the page."""
-        ...
 
-    @property
-    def holds_finger(self) -> bool:
-        """Can a finger be put down now, and moved and lifted later?"""
-        ...
+class HoldsFinger(Capability):
+    """One finger can be put down now, and moved and lifted later."""
 
+    without = "takes a gesture only as a whole."
+
+    @abstractmethod
     def finger(self, phase: str, x: float, y: float) -> None:
-        """Put one finger down, move it or lift it (`down`, `move`, `up`), dp; where `holds_finger`."""
-        ...
+        """Put one finger down, move it or lift it (`down`, `move`, `up`), dp."""
 
+
+class TellsTouches(Capability):
+    """Tells what the user's own fingers do on its glass."""
+
+    without = "does not tell what fingers do on its glass: use it on the screen here."
+
+    @abstractmethod
     def panel(self) -> tuple[int, int]:
         """Width and height of the touch panel in its own units, upright."""
-        ...
 
+    @abstractmethod
     def touch_stream(self, taken: Callable[[bytes], bool]) -> None:
-        """Hand on what the panel tells of the user's own fingers, as `getevent -lt` prints it, until `taken` says False.
+        """Hand on what the panel tells, as `getevent -lt` prints it, until `taken` says False.
 
         It is called now and then with nothing too. May run on a thread of its own beside everything else.
         """
-        ...
 
-    def turn(self, orientation: str) -> None:
-        """Hold the screen as `portrait` or `landscape`."""
-        ...
 
-    def condition(self, condition: Condition, package: str) -> str:
-        """How the device is, in a way that `have` takes: what to put back. `package`: the app whose language is meant."""
-        ...
+class HasKeys(Capability):
+    """Types, and presses keys."""
 
-    def have(self, condition: Condition, value: str, package: str) -> None:
-        """Have the device in another condition. Raises LinkError where it cannot be told to."""
-        ...
+    without = "has no keys that can be pressed from here."
 
-    def ring(self, caller: str) -> None:
-        """A call comes in; an empty caller ends it. Raises LinkError on what is no stand-in."""
-        ...
+    @property
+    @abstractmethod
+    def back_closes_keyboard(self) -> bool:
+        """Does going back close a keyboard that is up, and nothing else? If not, it would leave the page."""
 
-    def install(self, package: bytes) -> None:
-        """Install an app from the bytes of its package file; one that is there is replaced and keeps its data."""
-        ...
+    @abstractmethod
+    def press(self, key: Key, times: int = ...) -> None:
+        """Press a key so many times. Raises CannotDo where the device has no such key."""
 
+    @abstractmethod
     def type_text(self, words: str) -> None:
         """Type into whatever has the focus."""
-        ...
 
-    def press(self, key: str, times: int = ...) -> None:
-        """Press a key of `KEYS`."""
-        ...
 
+class RunsApps(Capability):
+    """Tells its apps, starts and stops them."""
+
+    without = "does not offer to start and stop apps."
+
+    @abstractmethod
     def front(self) -> tuple[str, str]:
         """Package and activity of the app in front."""
-        ...
 
+    @abstractmethod
     def packages(self) -> list[str]:
         """Packages of the apps that were installed besides the phone's own."""
-        ...
 
+    @abstractmethod
     def apps(self) -> list[InstalledApp]:
         """The same with their versions, which takes a question for each."""
-        ...
 
+    @abstractmethod
     def version(self, package: str) -> str:
         """Version of an installed app; raises AppMissing."""
-        ...
 
+    @abstractmethod
     def launch(self, package: str, start: Start = Start.FRONT) -> None:
         """Bring an app to the front. Nothing but `Start.AFRESH` clears data. Raises AppMissing."""
-        ...
 
-    def open(self, address: str) -> None:
-        """Go to an address: in a browser, or with what opens it on a phone. Raises LinkError where nothing does."""
-        ...
-
-    def reload(self) -> None:
-        """The page anew, in a browser. Raises LinkError on what is none."""
-        ...
-
+    @abstractmethod
     def stop(self, package: str) -> None:
         """End an app. Raises AppMissing where the platform tells."""
-        ...
 
+
+class InstallsApps(Capability):
+    """Takes apps from package files."""
+
+    without = "takes no package files: there, an app is an address."
+
+    @abstractmethod
+    def install(self, package: bytes) -> None:
+        """Install an app from the bytes of its package file; one that is there is replaced and keeps its data."""
+
+
+class OpensAddresses(Capability):
+    """Goes to an address: in a browser, or with what opens it on a phone."""
+
+    without = "opens no addresses: only browsers, and phones over adb, do."
+
+    @abstractmethod
+    def open(self, address: str) -> None:
+        """Go there. Raises LinkError where nothing opens it."""
+
+
+class ReloadsPages(Capability):
+    """Shows a page that can be loaded anew."""
+
+    without = "has no page to reload: only browsers have."
+
+    @abstractmethod
+    def reload(self) -> None:
+        """The page anew."""
+
+
+class HasConditions(Capability):
+    """Can be held otherwise, and had in another condition."""
+
+    without = "is not turned from here: turn it by hand."
+
+    @abstractmethod
+    def turn(self, orientation: str) -> None:
+        """Hold the screen as `portrait` or `landscape`."""
+
+    @abstractmethod
+    def condition(self, condition: Condition, package: str) -> str:
+        """How the device is, in a way that `have` takes: what to put back. `package`: the app whose language is meant."""
+
+    @abstractmethod
+    def have(self, condition: Condition, value: str, package: str) -> None:
+        """Have the device in another condition. Raises CannotDo where it cannot be told to."""
+
+
+class TakesCalls(Capability):
+    """Can be called from here."""
+
+    without = "cannot be called from here."
+
+    @abstractmethod
+    def ring(self, caller: str) -> None:
+        """A call comes in; an empty caller ends it. Raises CannotDo on what is no stand-in."""
+
+
+class KeepsLog(Capability):
+    """Keeps a log of what its apps say."""
+
+    without = "keeps no log."
+
+    @abstractmethod
     def log(self, since: float) -> str:
-        """The device's log from `since`, seconds since the epoch."""
-        ...
+        """The log from `since`, seconds since the epoch."""

@@ -10,7 +10,7 @@ from concurrent.futures import CancelledError, Future
 from typing import TypeVar
 
 from ..model.errors import CopioneError, DeviceGone
-from .link import Link
+from .link import Capability, Link
 
 T = TypeVar("T")
 CLOSE_S = 10.0
@@ -21,6 +21,11 @@ class Through:
 
     def __init__(self, worker: DeviceWorker) -> None:
         object.__setattr__(self, "_worker", worker)
+
+    def able(self, kind: type[Capability]) -> object:
+        """See `Link.able`; what it does is done on the device's thread too."""
+        self.__getattr__("able")(kind)  # type: ignore[operator]
+        return self
 
     def __getattr__(self, name: str) -> object:
         worker: DeviceWorker = object.__getattribute__(self, "_worker")

@@ -23,6 +23,8 @@ from .control import WhenDevice as WhenDevice
 from .control import WhenValue as WhenValue
 from .control import turns as turns
 from .formula import names_in
+from .key import Key as Key
+from .number import plain_number
 from .relation import Relation
 from .strokes import Point, svg_strokes
 from .target import Target
@@ -30,7 +32,6 @@ from .words import InvalidValue, Text, text
 
 _DAY = re.compile(r"\d{4}-\d{2}-\d{2}")
 MOST_TAPS, MOST_FINGERS = 200, 10
-_NUMBER = re.compile(r"-?(\d+(\.\d*)?|\.\d+)")
 
 
 def _check_fingers(count: int) -> None:
@@ -54,12 +55,6 @@ class Placement(Enum):
     """Where a target is carried to, beside another one."""
 
     ONTO, ABOVE, BELOW = "onto", "above", "below"
-
-
-class Key(Enum):
-    """A key of the device; the value is the script's word."""
-
-    BACK, HOME, ENTER = "back", "home", "enter"
 
 
 class Orientation(Enum):
@@ -247,16 +242,16 @@ class SetTo(Action):
     amount: str = text(Text.AMOUNT)
 
     def __post_init__(self) -> None:
-        if not any(names_in(self.amount)) and not _NUMBER.fullmatch(self.amount.strip()):
+        if not any(names_in(self.amount)) and plain_number(self.amount) is None:
             raise InvalidValue(f"{self.amount or 'Nothing'} is not a number.", self.amount, "a number", "a {variable}")
 
     @property
     def number(self) -> float:
         """The number, once variables are filled in. Raises InvalidValue while there are some."""
-        try:
-            return float(self.amount)
-        except ValueError as error:
-            raise InvalidValue(f"{self.amount} is not a number.", self.amount, "a number") from error
+        value = plain_number(self.amount)
+        if value is None:
+            raise InvalidValue(f"{self.amount} is not a number.", self.amount, "a number")
+        return value
 
 
 @dataclass(frozen=True)

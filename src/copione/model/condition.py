@@ -5,10 +5,10 @@ from __future__ import annotations
 import re
 from enum import Enum
 
+from .number import plain_number
 from .words import InvalidValue
 
 _LOCALE = re.compile(r"[A-Za-z]{2,3}(-[A-Za-z0-9]{2,8})*")
-_SCALE = re.compile(r"\d{1,2}(\.\d{1,3})?")
 ON_OFF = ("on", "off")
 
 
@@ -25,9 +25,10 @@ class Condition(Enum):
     def checked(self, value: str) -> str:
         """A value that it can have, as it is written. Raises InvalidValue."""
         if self is Condition.TEXT_SIZE:
-            if not _SCALE.fullmatch(value) or not 0.5 <= float(value) <= 3:
+            scale = plain_number(value)
+            if scale is None or not 0.5 <= scale <= 3:
                 raise InvalidValue(f"The text size cannot be {value}.", value, "0.5 to 3 times the ordinary size")
-            return f"{float(value):g}"
+            return f"{scale:g}"
         if self is Condition.LANGUAGE:
             if not _LOCALE.fullmatch(value):
                 raise InvalidValue(f"{value} is not a language.", value, "a language such as de or pt-BR")

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import re
 import unicodedata
 from collections.abc import Iterator
@@ -9,12 +10,14 @@ from dataclasses import dataclass
 from decimal import Decimal
 
 LONGEST = 400  # characters of one number; a longer one counts as no number
+PLAIN = r"-?(?:[0-9]+(?:\.[0-9]+)?|\.[0-9]+)"  #: a number as scripts write it: a part of patterns
 _SPACES = "\u00a0\u202f\u2009"
 _QUOTES = "'\u2019"
 _MINUS = "-\u2212\u2010\u2011\u2013\ufe63\uff0d"
 _BIDI = dict.fromkeys(map(ord, "\u200e\u200f\u061c\u202a\u202b\u202c\u202d\u202e\u2066\u2067\u2068\u2069"))
 _OWN_SIGNS = str.maketrans("\u066b\u066c", ".,")  # the Arabic decimal sign and the Arabic sign between groups
 _TOKEN = re.compile(rf"[0-9](?:[0-9]|[.,{_QUOTES}{_SPACES} ](?=[0-9]))*")
+_PLAIN = re.compile(PLAIN)
 _ALIKE = {**dict.fromkeys(_SPACES, " "), **dict.fromkeys(_QUOTES, "'")}
 
 
@@ -55,6 +58,13 @@ def numbers_in(words: str, signs: NumberSigns) -> Iterator[NumberInWords]:
             begin, value = sign, -value if value is not None else None
         yield NumberInWords(begin, end, value)
         place = end
+
+
+def plain_number(words: str) -> float | None:
+    """A number as scripts write it; None for anything else, and for one without end."""
+    said = words.strip()
+    value = float(said) if len(said) <= LONGEST and _PLAIN.fullmatch(said) else math.inf
+    return value if math.isfinite(value) else None
 
 
 def first_number(words: str, signs: NumberSigns) -> Decimal | None:

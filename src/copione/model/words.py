@@ -12,7 +12,7 @@ from typing import Any, Self
 
 from .errors import CopioneError
 from .formula import BRACED, NoSum, UnknownVariable, names_in, value
-from .number import ScreenWords
+from .number import ScreenWords, plain_number
 
 __all__ = ("BRACED", "InvalidValue", "NoSum", "Text", "UnknownVariable", "Worded", "fill", "filler", "plain", "text")
 
@@ -144,7 +144,7 @@ def filler(row: Mapping[str, str], day_words: DayWords = iso) -> Change:
 
 def number_words(words: str) -> str:
     """What a slider or a stepper reads without zeros at the end of its fraction: `6.0` as `6`; any other text as it is."""
-    return words.rstrip("0").rstrip(".") if re.fullmatch(r"-?\d+\.\d+", words) else words
+    return words.rstrip("0").rstrip(".") if "." in words and plain_number(words) is not None else words
 
 
 _UNSEEN = dict.fromkeys(map(ord, "\u061c\u200e\u200f\u202a\u202b\u202c\u202d\u202e\u2066\u2067\u2068\u2069"))

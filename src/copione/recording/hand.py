@@ -5,7 +5,7 @@ from __future__ import annotations
 import threading
 from dataclasses import replace
 
-from ..links.link import Link
+from ..links.link import Link, TellsTouches
 from ..model.clock import Clock
 from ..model.doubt import Doubt
 from ..model.errors import CopioneError
@@ -25,7 +25,7 @@ class Hand:
         self.link, self.session, self.clock = link, session, clock
         profile = link.profile()
         self._size = profile.width, profile.height
-        units = link.panel()
+        units = link.able(TellsTouches).panel()
         self._scale = profile.width / units[0], profile.height / units[1]
         self._lock = threading.Lock()
         self._log = bytearray()
@@ -43,7 +43,7 @@ class Hand:
 
     def _listen(self) -> None:
         try:
-            self.link.touch_stream(self._said)
+            self.link.able(TellsTouches).touch_stream(self._said)
         except CopioneError as error:
             self._trouble = error.sentence
 

@@ -11,12 +11,11 @@ from pathlib import Path
 
 from ..files.writing import write_whole
 from ..language.registry import spec_of
-from ..language.words import KEYS
 from ..links.bare import ObservationOverhead
 from ..links.drawn import DrawnPages
 from ..links.finger import HeldFinger
 from ..links.holding import held
-from ..links.link import Link
+from ..links.link import HasConditions, HasKeys, KeepsLog, Link, RunsApps
 from ..model.action import Key, Launch, Note, Orientation, Press, Snap, Start, Turn, Type
 from ..model.doubt import Doubt
 from ..model.errors import CopioneError, DeviceTaken
@@ -149,7 +148,7 @@ class Session:
 
     def launch(self, start: Start) -> None:
         """Start the app, as the script will."""
-        self.link.launch(self.package, start)
+        self.link.able(RunsApps).launch(self.package, start)
         self._done()
         self.look()
         self.recording.add(Meaning(Step(Launch(start))), self._shot)
@@ -298,7 +297,7 @@ class Session:
     def turn(self, orientation: Orientation) -> RecordedStep:
         """Turn the device."""
         shot = self._shot
-        self.link.turn(orientation.value)
+        self.link.able(HasConditions).turn(orientation.value)
         self.look()
         return self.recording.add(Meaning(Step(Turn(orientation))), shot)
 
@@ -311,7 +310,7 @@ class Session:
             self._secrets.typed(target_of(field).words(), words)
         elif screen is None or not screen.read:
             self._secrets.left()
-        self.link.type_text(words)
+        self.link.able(HasKeys).type_text(words)
         self._done()  # how long a person types is not the app's time
         after = self.look()
         typed = self._typed(after, screen)
@@ -332,7 +331,7 @@ class Session:
         field = focused_field(before) if before is not None else None
         if field is not None and hides(field):
             self._secrets.erased(target_of(field).words())
-        self.link.press("Backspace")
+        self.link.able(HasKeys).press(Key.BACKSPACE)
         self._done()
         return self._typed(self.look(), before)
 
@@ -340,12 +339,12 @@ class Session:
         """A key of the device; Enter belongs to what is typed."""
         self._secrets.left()
         shot, before = self._shot, self.moment.screen
-        self.link.press(KEYS[key])
+        self.link.able(HasKeys).press(key)
         self._done()
         after = self.look()
         if key is Key.ENTER:
             return self._typed(after, before)
-        if key is Key.BACK and before is not None and before.keyboard is not None and not self.link.back_closes_keyboard:
+        if key is Key.BACK and before is not None and before.keyboard is not None and not self.link.able(HasKeys).back_closes_keyboard:
             self.recording.add(Meaning(Step(Press(key))), shot)  # elsewhere the first one closes the keyboard
         return self.recording.add(Meaning(Step(Press(key))), shot)
 
@@ -376,7 +375,7 @@ class Session:
         """The device's log of the whole recording beside its pictures."""
         self._secrets.left()
         try:
-            log = self.project.redactor.words(self.link.log(self.since))
+            log = self.project.redactor.words(self.link.able(KeepsLog).log(self.since))
             write_whole(self.journal.folder / "device.log", log.encode("utf-8", "replace"))
         except CopioneError:
             return  # a phone that has gone has no log to give; the recording itself is whole

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from ..links.claims import Changed
 from ..links.holding import CALL, put_back
-from ..links.link import Link
+from ..links.link import HasConditions, Link, TakesCalls
 from ..model.condition import Condition
 from ..model.errors import CopioneError
 
@@ -19,18 +19,18 @@ class Conditions:
     def remember(self, condition: Condition) -> None:
         """How it is now is how it is put back. Raises LinkError, NoClaim."""
         if condition.name not in self._noted:
-            self._note(condition.name, self._link.condition(condition, self._package))
+            self._note(condition.name, self._link.able(HasConditions).condition(condition, self._package))
 
     def have(self, condition: Condition, value: str) -> None:
         """Have it so until the take ends. Raises LinkError, NoClaim."""
         self.remember(condition)
-        self._link.have(condition, value, self._package)
+        self._link.able(HasConditions).have(condition, value, self._package)
 
     def ring(self, caller: str) -> None:
         """A call comes in. Raises LinkError, NoClaim."""
         if CALL not in self._noted:
             self._note(CALL, "")
-        self._link.ring(caller)
+        self._link.able(TakesCalls).ring(caller)
 
     def _note(self, what: str, before: str) -> None:
         changed = Changed(what, self._package, before)

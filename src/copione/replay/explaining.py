@@ -6,6 +6,7 @@ import re
 from dataclasses import replace
 
 from ..comparison.meaning import deviation, meant
+from ..links.link import KeepsLog
 from ..model.action import Check, Launch, Wait
 from ..model.address import Address
 from ..model.errors import CopioneError
@@ -13,7 +14,7 @@ from ..model.outcome import Cause, Obstacle, ObstacleKind, Outcome, Reason
 from ..model.reading import Said
 from ..model.relation import Reads
 from ..model.screen import Screen
-from ..model.wording import together
+from ..model.wording import listed
 from ..recognition.obstacles import obstacle, worded
 from ..recognition.phrases import Interpreter
 from .context import StepContext
@@ -65,13 +66,13 @@ class Explainer:
         bad = context.outcome in (Outcome.STUCK, Outcome.DIFFERS)
         named = list(dict.fromkeys(words for words in context.touched if context.why is None or words not in context.why.words))
         if bad and context.why is not None:
-            told = f"; {together(named)} {'was' if len(named) == 1 else 'were'} touched for it" if named else ""
+            told = f"; {listed(named)} {'was' if len(named) == 1 else 'were'} touched for it" if named else ""
             if not told and context.why.cause in SEARCHED and self._doubtful:
                 told = f"; {self._doubtful}"
             said = context.why.words
             context.why = replace(context.why, words=f"{said.removesuffix('.')}{told}{'.' * said.endswith('.')}" if told else said)
         if context.touched:
-            told = f"before, line {address.line} touched {together(context.touched)} for what it took for its target"
+            told = f"before, line {address.line} touched {listed(context.touched)} for what it took for its target"
             self._doubtful = told if context.weak else ""
 
 
@@ -104,7 +105,7 @@ def _recorded(context: StepContext) -> Screen | None:
 def _crash(context: StepContext, began: float) -> str:
     """The line of the device's log that tells why the app has ended, of the time since the step before began; empty for none."""
     try:
-        log = context.link.log(min(began, context.since))
+        log = context.link.able(KeepsLog).log(min(began, context.since))
     except CopioneError:
         return ""
     return crash_in(log)

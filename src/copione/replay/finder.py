@@ -11,7 +11,7 @@ from ..model.portrait import NotFound, Portrait, Sighting
 from ..model.roles import role_word, roles_of
 from ..model.screen import Element, Flag, Moment
 from ..model.target import AREA, Target
-from ..model.wording import together
+from ..model.wording import listed
 from ..recognition.evidence import lasting_id
 from ..recognition.reach import Reach, clear_area, in_sight, reach, scroller_of
 from ..recognition.sighting import ANY_WORDS, ITEMS, sight
@@ -150,7 +150,7 @@ class _Search:
             self._calm_since, self._signature, self._searched = self.watch.clock.now(), self.watch.signature(), False
         while True:
             if self.watch.mistakes:
-                return Lost(Reason(Cause.TOUCHED, f"the search for it turned {together(self.watch.mistakes)}", "the search"))
+                return Lost(Reason(Cause.TOUCHED, f"the search for it turned {listed(self.watch.mistakes)}", "the search"))
             found = self.finder.now(self.wanted)
             if isinstance(found, Sighting):
                 there = self.reachable(found.element)

@@ -18,7 +18,7 @@ from ..links.bench import Device
 from ..links.claims import Busy
 from ..links.holding import held
 from ..links.limits import hurried
-from ..links.link import Link
+from ..links.link import Link, RunsApps
 from ..model.clock import Clock
 from ..model.device import DeviceProfile
 from ..model.errors import CopioneError, FileTrouble
@@ -180,7 +180,7 @@ class Run:
         package, build, trouble = "", "", ""
         try:
             package = self.project.package(self.script.app, profile.platform) if self.script.app else ""
-            build = link.version(package) if package else ""
+            build = link.able(RunsApps).version(package) if package else ""
         except CopioneError as error:
             trouble = error.sentence
         try:

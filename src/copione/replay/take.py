@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
 
-from ..links.link import Link
+from ..links.link import KeepsLog, Link
 from ..model.action import Opening, Perform
 from ..model.blocks import Block, Node, nested
 from ..model.clock import Clock
@@ -70,7 +70,7 @@ class Take:
         if self.doer.broken:
             link.patience = min(link.patience, LOG_S)
         try:
-            return link.log(started)
+            return link.able(KeepsLog).log(started)
         except CopioneError as error:
             return error.sentence + "\n"
 

@@ -14,7 +14,7 @@ from ..language.folding import stretches
 from ..links.claims import LOOK_S
 from ..links.holding import held
 from ..links.limits import hurried
-from ..links.link import Link
+from ..links.link import Link, RunsApps
 from ..model.action import Opening
 from ..model.address import Address
 from ..model.clock import Clock
@@ -147,7 +147,7 @@ class Trial:
         script = self.loaded.document.script
         device = link.profile()
         package = self.project.package(script.app, device.platform) if script.app else ""
-        self._build = link.version(package) if package else ""
+        self._build = link.able(RunsApps).version(package) if package else ""
         row = self.loaded.takes[min(self.asked.row, len(self.loaded.takes)) - 1]
         plan = TakePlan.of(self.project, self.loaded, device, {**row, **self.asked.given}, package, self._build)
         plan = replace(plan, library=replace(plan.library, stretch=cut(self.loaded, self.asked.first, self.asked.last)))

@@ -8,10 +8,11 @@ from typing import TypeVar
 
 from ..links.bare import ObservationOverhead
 from ..links.drawn import DrawnPages
-from ..links.link import Link
+from ..links.link import HasKeys, Link
 from ..model.clock import Clock, ComputerShare
 from ..model.errors import Cancelled
 from ..model.gesture import Contact
+from ..model.key import Key
 from ..model.outcome import Cause
 from ..model.screen import Element, Moment, Screen
 from ..recognition.reach import reach
@@ -161,17 +162,17 @@ class ScreenWatch:
 
     def close_keyboard(self) -> bool:
         """Close the keyboard by going back, if one is up and going back closes it here. Otherwise that would leave the page."""
-        closes = self._moment is not None and self._shows_keyboard(self._moment.screen) and self.link.back_closes_keyboard
+        closes = self._moment is not None and self._shows_keyboard(self._moment.screen) and self.link.able(HasKeys).back_closes_keyboard
         if not closes or not self._shows_keyboard(self.link.glimpse().screen):
             return False
-        self.link.press("GoBack")
+        self.link.able(HasKeys).press(Key.BACK)
         self.made_room = True
         return not self._shows_keyboard(self.look().screen)
 
     def skip_back(self) -> bool:
         """Skip this press of back? Once, while a keyboard is up that other devices would close with it; the next one counts."""
         skipped, self._skipped = self._skipped, True
-        return not skipped and self._shows_keyboard(self.moment.screen) and not self.link.back_closes_keyboard
+        return not skipped and self._shows_keyboard(self.moment.screen) and not self.link.able(HasKeys).back_closes_keyboard
 
     @staticmethod
     def _shows_keyboard(screen: Screen | None) -> bool:

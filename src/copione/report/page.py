@@ -18,7 +18,6 @@ from ..comparison.causes import FindingKind
 from ..comparison.evidence import Dots, dots_of
 from ..comparison.lanes import Lane, LaneColumn, Lanes
 from ..comparison.standing import Assessed, FindingStanding
-from ..comparison.wording import counted, number
 from ..files.pictures import open_picture
 from ..files.writing import write_whole
 from ..language.document import parse
@@ -26,6 +25,7 @@ from ..model import colours
 from ..model.errors import FileTrouble
 from ..model.geometry import Box
 from ..model.outcome import Outcome, Result
+from ..model.wording import counted, number
 from ..project.archive import RunRecord, picture_path
 from .writeup import Shown, WriteUp, write_up
 

@@ -14,7 +14,7 @@ from PIL import Image, ImageDraw
 from ..comparison.causes import FindingKind
 from ..comparison.finding import Finding
 from ..comparison.lanes import Lane, Lanes
-from ..comparison.wording import counted, expected, listed
+from ..comparison.wording import device_names, expected
 from ..files.naming import claimed, slug
 from ..files.pictures import open_picture
 from ..files.reading import FileKind, read_bytes
@@ -24,6 +24,7 @@ from ..model.errors import FileTrouble
 from ..model.geometry import Box
 from ..model.outcome import Outcome, Result
 from ..model.take import TakeName
+from ..model.wording import counted
 from ..project.archive import picture_path
 from .defect import plain
 
@@ -70,7 +71,7 @@ def write_up(lanes: Lanes, finding: Finding) -> WriteUp:
     facts = [device.name, device.system, f"{device.width:.0f} × {device.height:.0f} dp", f"text {device.text_scale:.0%}"] if device else []
     if device is not None and device.locale:
         facts.append(device.locale)
-    others = f" Also on {listed(finding.devices[1:])}." if len(finding.devices) > 1 else ""
+    others = f" Also on {device_names(finding.devices[1:])}." if len(finding.devices) > 1 else ""
     return WriteUp(
         title=finding.title,
         steps=tuple(map(in_words, done)),
@@ -103,7 +104,7 @@ def in_words(result: Result) -> str:
 
 
 def _expected(finding: Finding, result: Result | None) -> str:
-    fine = listed(list(dict.fromkeys(t.device for t in finding.passing))) if finding.passing else ""
+    fine = device_names(list(dict.fromkeys(t.device for t in finding.passing))) if finding.passing else ""
     as_on = f", as on {fine}" if fine else ""
     if finding.remarks:
         return f"{_capital(finding.remarks[0].elsewhere)}{as_on}."

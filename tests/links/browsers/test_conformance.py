@@ -16,6 +16,7 @@ from copione.links.browser.popups import options, other_month
 from copione.model.action import Start
 from copione.model.condition import Condition
 from copione.model.errors import AppMissing, DeviceGone, FileTrouble, LinkError, NoAnswer
+from copione.model.key import Key
 from copione.model.screen import Flag, Moment
 from copione.touch.making import drag, fling, hold, hold_drag, swipe, tap, two_fingers
 
@@ -155,18 +156,18 @@ row.onpointermove = (e) => { if (x0 !== null && x0 - e.clientX > 60) row.textCon
             self.assertTrue(named(screen, "Words").has(Flag.FOCUSED))
             link.type_text(words)
             self.assertEqual(named(screen_of(link.moment()), "Words").text, words)
-            link.press("Backspace", 7)
-            link.press("End")
+            link.press(Key.BACKSPACE, 7)
+            link.press(Key.END)
             link.type_text("z")
             self.assertEqual(named(screen_of(link.moment()), "Words").text, words[:-7] + "z")
             more = named(tapped(link, named(screen_of(link.moment()), "More")), "More")
             link.type_text("one\ntwo\nthree")
             link.touch([tap(more.box.left + 20, more.box.top + 8)])  # into the first line
-            link.press("End")
+            link.press(Key.END)
             link.type_text("!")
             self.assertEqual(named(screen_of(link.moment()), "More").text.split(), ["one", "two", "three!"])
             link.touch([tap(more.box.left + 20, more.box.top + 8)])
-            for key in ("Backspace", "Delete"):
+            for key in (Key.BACKSPACE, Key.DELETE):
                 link.press(key, 20)
             self.assertEqual(named(screen_of(link.moment()), "More").text, "")
 
@@ -189,7 +190,7 @@ e.addEventListener("change", () => {{ p.textContent += e.ariaLabel + " changed. 
             screen = tapped(link, named(tapped(link, named(screen, "Day")), "Later"))
             self.assertEqual(named(tapped(link, named(screen, "2026-11-20")), "Day").text, "2026-11-20")
             tapped(link, named(screen_of(link.moment()), "Many"))
-            link.press("GoBack")
+            link.press(Key.BACK)
             screen = tapped(link, named(screen_of(link.moment()), "Photo"))
             place = self.folder / "hive.png"
             place.write_bytes(b"picture")
@@ -218,7 +219,7 @@ e.addEventListener("change", () => {{ p.textContent += e.ariaLabel + " changed. 
                 self.assertIn(said, screen.texts)
             screen = tapped(link, named(screen, "Count"))
             link.type_text("127")
-            link.press("Backspace")
+            link.press(Key.BACKSPACE)
             self.assertEqual(named(screen_of(link.moment()), "Answer").text, "12")
             self.assertIn("12", tapped(link, named(screen, "OK")).texts)
 
@@ -232,10 +233,10 @@ e.addEventListener("change", () => {{ p.textContent += e.ariaLabel + " changed. 
                 link, '<a href="aside.html" target="_blank">Open</a><button onclick="location = \'aside.html\'">Go</button>'
             )
             self.assertIn("Aside", tapped(link, named(screen, "Open")).names)
-            link.press("GoBack")
+            link.press(Key.BACK)
             screen = screen_of(link.moment())
             self.assertIn("Aside", tapped(link, named(screen, "Go")).names)
-            link.press("GoBack")
+            link.press(Key.BACK)
             self.assertIn("Go", screen_of(link.moment()).names)
             link.reload()
             self.assertIn("Go", screen_of(link.moment()).names)

@@ -10,6 +10,7 @@ from copione.links.bench import Device
 from copione.links.browser.kept import BrowserSpec
 from copione.model.action import Start
 from copione.model.clock import SystemClock
+from copione.model.key import Key
 from copione.model.outcome import Outcome, Result
 from copione.project.project import Project
 from copione.recording.session import Session
@@ -145,7 +146,7 @@ const gone = () => { document.getElementById("all").remove(); document.title += 
                 with self.subTest(how, word=word):
                     self.shown(link, "before", "before.html")
                     self.shown(link, veil % script)
-                    link.press("GoBack")
+                    link.press(Key.BACK)
                     page = screen_of(link.moment())
                     title, left = next(e.name for e in page if e.role == "document"), how == "neither"
                     self.assertEqual((title, "before" in page.names), ("A page" if left else "A page closed", left))

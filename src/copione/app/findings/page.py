@@ -13,7 +13,7 @@ from PySide6.QtWidgets import QAbstractItemView, QHBoxLayout, QListView, QMenu, 
 from ...comparison.causes import FindingKind
 from ...comparison.finding import Finding
 from ...comparison.standing import Allowance, Assessed, FindingStanding
-from ...comparison.wording import number
+from ...model.wording import number
 from ..actions import Entry, ShortcutScope
 from ..message import Notice
 from ..page import RunPage

@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QScrollArea, QVB
 from ...comparison.evidence import dots_of
 from ...comparison.finding import Finding
 from ...comparison.standing import FindingStanding
-from ...comparison.wording import listed
+from ...comparison.wording import device_names
 from .. import theme
 from ..parts import Label, named, section
 from ..renewing import Renewing
@@ -120,7 +120,7 @@ class FindingPanel(QWidget):
         self.workspace.courier.think(write, lambda told: self._written(turn, told), self.workspace.failed)
 
     def _evidence(self, layout: QVBoxLayout, finding: Finding) -> None:
-        who = listed(finding.devices)
+        who = device_names(finding.devices)
         layout.addWidget(section(f"What sets {who} apart"))
         for line in dots_of(finding):
             layout.addWidget(DotsLine(line))

@@ -10,6 +10,7 @@ from PySide6.QtGui import QGuiApplication
 from PySide6.QtWidgets import QFileDialog, QMenu, QWidget
 
 from ...files.reading import FileKind, read_bytes
+from ...links.link import InstallsApps, RunsApps
 from ...model.action import Start
 from ..workspace import Workspace
 
@@ -40,7 +41,7 @@ class AppsMenu(QMenu):
         menu.addAction("Stop", lambda: lead.stop_app(package))
         menu.addAction("Open afresh, its data cleared", lambda: self._open_afresh(package))
         menu.addSeparator()
-        menu.addAction("Stop on the whole bench", lambda: everywhere(lambda link: link.stop(package)))
+        menu.addAction("Stop on the whole bench", lambda: everywhere(lambda link: link.able(RunsApps).stop(package)))
         cleared = "Open afresh on the whole bench, its data cleared"
         menu.addAction(cleared, lambda: self._open_afresh_everywhere(package))
 
@@ -52,7 +53,7 @@ class AppsMenu(QMenu):
     def _open_afresh_everywhere(self, package: str) -> None:
         devices = self.workspace.chosen()
         if self.workspace.clearing.may(devices, lambda _device: package):
-            self.workspace.everywhere(lambda link: link.launch(package, Start.AFRESH), devices)
+            self.workspace.everywhere(lambda link: link.able(RunsApps).launch(package, Start.AFRESH), devices)
 
     def _install(self, everywhere: bool) -> None:
         name, _ = QFileDialog.getOpenFileName(self.parentWidget(), "Install a package file", "", "Packages (*.apk *.zip);;All files (*)")
@@ -60,7 +61,7 @@ class AppsMenu(QMenu):
             path = Path(name)
 
             def act(link: Link) -> None:
-                link.install(read_bytes(path, FileKind.PACKAGE))  # read on each device's own thread
+                link.able(InstallsApps).install(read_bytes(path, FileKind.PACKAGE))  # read on each device's own thread
 
             if everywhere:
                 self.workspace.everywhere(act)

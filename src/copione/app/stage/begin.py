@@ -9,6 +9,7 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QButtonGroup, QCheckBox, QComboBox, QFileDialog, QHBoxLayout, QPushButton, QRadioButton, QVBoxLayout, QWidget
 
 from ...links.endpoints import checked
+from ...links.link import RunsApps
 from ...model.action import Start
 from ...model.errors import LinkError
 from .. import theme
@@ -163,8 +164,8 @@ class RecordSheet(Sheet):
 
 def _apps(link: Link) -> tuple[str, str, list[str]]:
     """The app in front, its version (empty for the phone's own home screen), and what is installed besides the phone's own."""
-    packages, front = link.packages(), link.front()[0]
-    return front, link.version(front) if front in packages else "", packages
+    packages, front = link.able(RunsApps).packages(), link.able(RunsApps).front()[0]
+    return front, link.able(RunsApps).version(front) if front in packages else "", packages
 
 
 def _caption(words: str) -> Label:

@@ -15,18 +15,32 @@ from ...model.condition import Condition
 from ...model.device import DeviceProfile
 from ...model.errors import AppMissing, CannotDo, DeviceGone, DeviceNotReady, LinkError, NoAnswer, PictureUnsound, TreeUnreadable
 from ...model.gesture import Contact
+from ...model.key import Key
 from ...model.screen import Moment, Screen
 from ...screens.android import document_of, keepable, read_android
 from ..claims import Claim
 from ..identity import place_of, serial_number
 from ..limits import FOR_PICTURE, INSTALL_S, LOG, PICTURE, TREE, WORDS, Deadline, Limit, no_answer, one_line, sound_picture
-from ..link import InstalledApp, Link
+from ..link import (
+    Capability,
+    HasConditions,
+    HasKeys,
+    HoldsFinger,
+    InstalledApp,
+    InstallsApps,
+    KeepsLog,
+    Link,
+    OpensAddresses,
+    RunsApps,
+    TakesCalls,
+    TellsTouches,
+)
 from . import conditions, facts
 from .server import AdbServer, Output, Route
 from .uinput import uinput_commands
 
 T = TypeVar("T")
-KEYCODES = {"GoBack": "4", "GoHome": "3", "Enter": "66", "Backspace": "67", "Delete": "112", "End": "123"}
+KEYCODES = {Key.BACK: "4", Key.HOME: "3", Key.ENTER: "66", Key.BACKSPACE: "67", Key.DELETE: "112", Key.END: "123"}
 CTRL = "113"
 TREE_TRIES = 3
 MOST_APPS = 1000
@@ -43,7 +57,18 @@ class Identity:
     android_id: str
 
 
-class AdbLink(Link):
+class AdbLink(
+    Link,
+    HasKeys,
+    RunsApps,
+    InstallsApps,
+    OpensAddresses,
+    HasConditions,
+    TakesCalls,
+    KeepsLog,
+    HoldsFinger,
+    TellsTouches,
+):
     """See `copione.links.link.Link`."""
 
     def __init__(self, server: AdbServer, serial: str, clock: Clock | None = None) -> None:
@@ -66,6 +91,10 @@ class AdbLink(Link):
     @property
     def address(self) -> str:
         return self.serial
+
+    @property
+    def called(self) -> str:
+        return f"The phone {self.serial}"
 
     @property
     def claim(self) -> Claim:
@@ -100,7 +129,7 @@ class AdbLink(Link):
         size = facts.size(self._words("wm size"))
         dpi = facts.density(self._words("wm density"))
         if size is None or dpi is None:
-            raise DeviceNotReady(f"The phone {self.serial} does not tell its screen size. Unlock it and wait until it has started.")
+            raise DeviceNotReady(f"{self.called} does not tell its screen size. Unlock it and wait until it has started.")
         glass = facts.glass_dpi(self._words("dumpsys display")) or (dpi, dpi)
         name = one_line(self._words("settings get global device_name"))
         return DeviceProfile(
@@ -127,7 +156,7 @@ class AdbLink(Link):
     def _picture(self, meanwhile: Callable[[], object] | None = None, seconds: float | None = None) -> bytes:
         limit = Limit(PICTURE, seconds or self.patience)
         png = self._execute("screencap -p", meanwhile=meanwhile, limit=limit)
-        return sound_picture(png, f"The phone {self.serial}")
+        return sound_picture(png, self.called)
 
     def moment(self) -> Moment:
         """See `Link`. The tree is read while the device makes its picture; one that does not come leaves time for the picture."""
@@ -163,7 +192,7 @@ class AdbLink(Link):
         except PictureUnsound as error:
             return b"", error.sentence
         except NoAnswer as error:
-            raise no_answer(f"The phone {self.serial}", self.patience) from error
+            raise no_answer(self.called, self.patience) from error
 
     def glimpse(self) -> Moment:
         deadline = Deadline(self.patience)
@@ -173,7 +202,7 @@ class AdbLink(Link):
         except TreeUnreadable as error:
             return Moment(self.clock.wall(), b"", None, error.sentence)
         except NoAnswer as error:
-            raise no_answer(f"The phone {self.serial}", self.patience) from error
+            raise no_answer(self.called, self.patience) from error
 
     def _dump(self, seconds: float) -> bytes:
         return self._execute("uiautomator dump /dev/tty", limit=Limit(TREE, seconds))
@@ -210,15 +239,14 @@ class AdbLink(Link):
         elif all(later.since >= former.lift for former, later in pairwise(contacts)):
             self._shell("input " + "; input ".join(command for c in contacts for command in input_commands(c, density)))
         else:
-            raise CannotDo(f"The phone {self.serial} takes one finger at a time: it has no `uinput` tool that works.")
+            raise CannotDo(f"{self.called} takes one finger at a time: it has no `uinput` tool that works.")
 
     @property
     def back_closes_keyboard(self) -> bool:
         return True
 
-    @property
-    def holds_finger(self) -> bool:
-        return self._in_parts
+    def has(self, kind: type[Capability]) -> bool:
+        return super().has(kind) and (kind is not HoldsFinger or self._in_parts)
 
     def finger(self, phase: str, x: float, y: float) -> None:
         density = self.profile().density
@@ -274,20 +302,20 @@ class AdbLink(Link):
         told = self._execute(f"cmd package install -r -S {len(package)}", package, limit=limit)
         said = one_line(told.decode("utf-8", "replace"), 300)
         if not said.startswith("Success"):
-            raise LinkError(f"The phone {self.serial} did not install the package: {said or 'it said nothing'}")
+            raise LinkError(f"{self.called} did not install the package: {said or 'it said nothing'}")
 
     def type_text(self, words: str) -> None:
         if not words.isascii():
             strange = "".join(dict.fromkeys(c for c in words if not c.isascii()))
-            raise CannotDo(f"The phone {self.serial} cannot type {strange!r}: its `input text` command takes plain ASCII only.")
+            raise CannotDo(f"{self.called} cannot type {strange!r}: its `input text` command takes plain ASCII only.")
         for piece in text_pieces(words):
             self._shell("input keyevent 66" if piece == "\n" else f"input text {shlex.quote(piece.replace(' ', '%s'))}")
 
-    def press(self, key: str, times: int = 1) -> None:
+    def press(self, key: Key, times: int = 1) -> None:
         code = KEYCODES.get(key)
         if code is None:
-            raise LinkError(f"There is no key {key!r}. Keys: {', '.join(KEYCODES)}.")
-        if key == "End" and self._combines:
+            raise CannotDo(f"{self.called} has no key {key.value}.")
+        if key is Key.END and self._combines:
             try:  # alone it goes to the end of the line
                 self._shell(f"input keycombination {CTRL} {code}")
                 return
@@ -321,9 +349,6 @@ class AdbLink(Link):
         said = self._shell(f"am start -a android.intent.action.VIEW -d {shlex.quote(address)}").words
         if "Error" in said or "unable to resolve" in said:
             raise LinkError(f"No app on {self.profile().name} opens {address[:200]}.", said=said[:400])
-
-    def reload(self) -> None:
-        raise CannotDo("Only a browser has a page to reload.")
 
     def stop(self, package: str) -> None:
         self._shell(f"am force-stop {shlex.quote(package)}")
@@ -384,7 +409,7 @@ class AdbLink(Link):
         if output.code != 0:
             said = (output.stderr or output.stdout).decode("utf-8", "replace").strip().splitlines()
             why = one_line(said[0], 200) if said else f"exit code {output.code}"
-            raise LinkError(f"The phone {self.serial} refused `{command.split(' ')[0]}`: {why}")
+            raise LinkError(f"{self.called} refused `{command.split(' ')[0]}`: {why}")
         return output
 
     def _words(self, command: str, seconds: float | None = None) -> str:

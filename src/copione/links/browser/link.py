@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import os
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from pathlib import Path
 from typing import Any
 from urllib.parse import urlsplit
@@ -14,11 +14,23 @@ from ...model.condition import Condition
 from ...model.device import DeviceProfile
 from ...model.errors import AppMissing, CannotDo, DeviceGone, LinkError, NoAnswer, PictureUnsound, TreeUnreadable
 from ...model.gesture import Contact
+from ...model.key import Key
 from ...model.screen import Element, Flag, Moment, Screen
 from ...screens.web import WebPage
 from ..claims import Claim
 from ..limits import FOR_PICTURE, LOG, PATIENCE_S, PICTURE, Deadline, no_answer, one_line, sound_picture
-from ..link import InstalledApp, Link
+from ..link import (
+    Capability,
+    HasConditions,
+    HasKeys,
+    HoldsFinger,
+    InstalledApp,
+    KeepsLog,
+    Link,
+    OpensAddresses,
+    ReloadsPages,
+    RunsApps,
+)
 from ..webdriver.remote import Remote
 from ..webdriver.wire import ESCAPE, KEYS, capability, key_actions, list_in, picture_in, record_in, touch_actions
 from .capabilities import capabilities
@@ -34,7 +46,7 @@ DRAGGED = frozenset({"slider", "canvas"})
 SCRIPT_MS = 8000  # that a script in a page may take
 
 
-class BrowserLink(Link):
+class BrowserLink(Link, HasKeys, RunsApps, OpensAddresses, ReloadsPages, HasConditions, KeepsLog, HoldsFinger):
     """See `copione.links.link.Link`. The driver is started at the first command, and again after it died, by `launch`."""
 
     def __init__(self, wanted: BrowserSpec, clock: Clock | None = None, found: Installed | None = None) -> None:
@@ -60,6 +72,10 @@ class BrowserLink(Link):
     @property
     def address(self) -> str:
         return f"browser:{self.wanted.name}"
+
+    @property
+    def called(self) -> str:
+        return self.wanted.name
 
     # its driver
 
@@ -277,8 +293,9 @@ class BrowserLink(Link):
     def back_closes_keyboard(self) -> bool:
         return False
 
-    @property
-    def holds_finger(self) -> bool:
+    def has(self, kind: type[Capability]) -> bool:
+        if kind is not HoldsFinger:
+            return super().has(kind)
         choices = self._page is not None and bool(self._page.kinds)
         return self.touches and self.engine.devtools and self._outside.popup is None and not choices
 
@@ -287,12 +304,6 @@ class BrowserLink(Link):
         points = [] if phase == "up" else [{"x": x, "y": y, "id": 1}]
         devtools(self.tab, "Input.dispatchTouchEvent", {"type": kind, "touchPoints": points})  # its driver forgets a finger between actions
         self.tab.has_acted()
-
-    def panel(self) -> tuple[int, int]:
-        raise LinkError("A browser has no touch screen. Use it in this window.")
-
-    def touch_stream(self, taken: Callable[[bytes], bool]) -> None:
-        raise LinkError("A browser has no touch screen. Use it in this window.")
 
     def type_text(self, words: str) -> None:
         self.tab.has_acted()
@@ -303,7 +314,7 @@ class BrowserLink(Link):
             self.tab.give_file(self._file(words))
             self._given = words
         else:
-            self.tab.actions(key_actions([KEYS["Enter"] if c == "\n" else c for c in words])["actions"])
+            self.tab.actions(key_actions([KEYS[Key.ENTER] if c == "\n" else c for c in words])["actions"])
 
     def _file(self, words: str) -> str:
         """The path of a file that a page may be given: one in the folder that whoever uses this device names. Raises LinkError."""
@@ -312,25 +323,25 @@ class BrowserLink(Link):
             raise LinkError(f"{words[:200]!r} is not a file in the project's data folder; only those can be uploaded.")
         return str(place)
 
-    def press(self, key: str, times: int = 1) -> None:
+    def press(self, key: Key, times: int = 1) -> None:
         tab = self.tab
         tab.has_acted()
         popup = self._outside.popup
         if popup is not None:
-            if key == "Backspace":
+            if key is Key.BACKSPACE:
                 popup.typed(popup.held[: max(0, len(popup.held) - times)])
-            elif key in {"GoBack", "Enter"}:
-                self._outside.act(tab, ("ok" if key == "Enter" else "cancel",))
+            elif key in {Key.BACK, Key.ENTER}:
+                self._outside.act(tab, ("ok" if key is Key.ENTER else "cancel",))
         elif key in KEYS:
             tab.actions(key_actions([KEYS[key]] * times)["actions"])
-        elif key == "GoBack":
+        elif key is Key.BACK:
             for _ in range(times):
                 if not self._closed_what_lies_over():
                     tab.back()
-        elif key == "GoHome":
+        elif key is Key.HOME:
             self._go(tab.opened or BLANK)
         else:
-            raise LinkError(f"There is no key {key!r}. Keys: GoBack, GoHome, {', '.join(KEYS)}.")
+            raise CannotDo(f"{self.wanted.name} has no key {key.value}.")
 
     def _closed_what_lies_over(self) -> bool:
         """Close the dialog or drawer that lies over the page, as going back does in an app: by Escape, else by a touch beside it."""
@@ -358,12 +369,6 @@ class BrowserLink(Link):
     def have(self, condition: Condition, value: str, package: str) -> None:
         self._surroundings.have(self.tab, condition, value)
         self.tab.has_acted()
-
-    def ring(self, caller: str) -> None:
-        raise CannotDo("A browser cannot be called.")
-
-    def install(self, package: bytes) -> None:
-        raise LinkError("Nothing is installed in a browser: an app is an address.")
 
     # apps
 

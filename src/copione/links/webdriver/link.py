@@ -3,16 +3,17 @@
 from __future__ import annotations
 
 import base64
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import replace
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 from ...model.action import Start
 from ...model.clock import Clock, SystemClock
 from ...model.condition import Condition
 from ...model.device import DeviceProfile, ListedDevice, Readiness
-from ...model.errors import AppMissing, CannotDo, DeviceGone, LinkError, NoAnswer, PictureUnsound, TreeUnreadable
+from ...model.errors import AppMissing, CannotDo, DeviceGone, NoAnswer, PictureUnsound, TreeUnreadable
 from ...model.gesture import Contact
+from ...model.key import Key
 from ...model.screen import Moment, Screen
 from ...screens.native import keepable, read_native
 from ..claims import Claim
@@ -35,7 +36,7 @@ from ..limits import (
     png_size,
     sound_picture,
 )
-from ..link import InstalledApp, Link
+from ..link import HasConditions, HasKeys, InstalledApp, InstallsApps, KeepsLog, Link, RunsApps
 from .remote import Remote, open_http
 from .wire import (
     KEYS,
@@ -52,17 +53,13 @@ from .wire import (
     words_in,
 )
 
-if TYPE_CHECKING:
-    pass
-
 STATUS_S = 2.0
 TELLING = ("udid", "deviceName", "platformName", "platformVersion")  # capabilities that tell one device from another
 TREE_TRIES = 2
 MOST_LINES = 20_000  # of a device's log
-NO_PANEL = "A device behind WebDriver does not tell what fingers do on its glass. Use it on the screen here."
 
 
-class WebDriverLink(Link):
+class WebDriverLink(Link, HasKeys, RunsApps, InstallsApps, HasConditions, KeepsLog):
     """See `copione.links.link.Link`. A session is opened at the first command and kept; a lost one is opened again."""
 
     def __init__(self, endpoint: str, clock: Clock | None = None) -> None:
@@ -78,6 +75,10 @@ class WebDriverLink(Link):
     @property
     def address(self) -> str:
         return self.endpoint
+
+    @property
+    def called(self) -> str:
+        return f"The device at {self.endpoint}"
 
     @property
     def claim(self) -> Claim:
@@ -140,8 +141,8 @@ class WebDriverLink(Link):
         try:
             png = picture_in(said)
         except ValueError as error:
-            raise PictureUnsound(f"The device at {self.endpoint} gave no picture of its screen: {error}.") from error
-        return sound_picture(png, f"The device at {self.endpoint}")
+            raise PictureUnsound(f"{self.called} gave no picture of its screen: {error}.") from error
+        return sound_picture(png, self.called)
 
     def moment(self) -> Moment:
         """See `Link`. All of it has one deadline: a tree that does not come leaves time for the picture."""
@@ -161,7 +162,7 @@ class WebDriverLink(Link):
         except PictureUnsound as error:
             png, unseen = b"", error.sentence
         except NoAnswer as error:
-            raise no_answer(f"The device at {self.endpoint}", self.patience) from error
+            raise no_answer(self.called, self.patience) from error
         trouble = f"{seen.trouble} {unseen}".strip()
         return replace(seen, at=self.clock.wall(), png=png, trouble=trouble, lag=self.clock.now() - since)
 
@@ -194,19 +195,6 @@ class WebDriverLink(Link):
     def back_closes_keyboard(self) -> bool:
         return self.profile().platform == "android"
 
-    @property
-    def holds_finger(self) -> bool:
-        return False  # an action is performed as a whole
-
-    def finger(self, phase: str, x: float, y: float) -> None:
-        raise CannotDo("A device behind WebDriver takes a gesture as a whole.")
-
-    def panel(self) -> tuple[int, int]:
-        raise LinkError(NO_PANEL)
-
-    def touch_stream(self, taken: Callable[[bytes], bool]) -> None:
-        raise LinkError(NO_PANEL)
-
     def turn(self, orientation: str) -> None:
         self._extension("orientation", {"orientation": orientation})
 
@@ -221,25 +209,22 @@ class WebDriverLink(Link):
             raise CannotDo(f"WebDriver has no word for the {condition.value} of a device: turn it there, by hand.")
         self.turn(value)
 
-    def ring(self, caller: str) -> None:
-        raise CannotDo("A device behind WebDriver cannot be called from here.")
-
     def install(self, package: bytes) -> None:
         self._extension("install", {"package": base64.b64encode(package).decode()}, seconds=INSTALL_S)
 
     def type_text(self, words: str) -> None:
-        self._command("POST", "actions", key_actions([KEYS["Enter"] if c == "\n" else c for c in words]))
+        self._command("POST", "actions", key_actions([KEYS[Key.ENTER] if c == "\n" else c for c in words]))
 
-    def press(self, key: str, times: int = 1) -> None:
+    def press(self, key: Key, times: int = 1) -> None:
         if key in KEYS:
             self._command("POST", "actions", key_actions([KEYS[key]] * times))
-        elif key == "GoBack":
+        elif key is Key.BACK:
             for _ in range(times):
                 self._command("POST", "back", {})
-        elif key == "GoHome":
+        elif key is Key.HOME:
             self._extension("app", {"action": "home"})
         else:
-            raise LinkError(f"There is no key {key!r}. Keys: GoBack, GoHome, {', '.join(KEYS)}.")
+            raise CannotDo(f"{self.called} has no key {key.value}.")
 
     # apps
 
@@ -265,12 +250,6 @@ class WebDriverLink(Link):
             self._extension("app", {"action": "clear", "app": package})
         self._extension("app", {"action": "launch", "app": package})
 
-    def open(self, address: str) -> None:
-        raise CannotDo("Only a browser opens an address; this is a phone behind WebDriver.")
-
-    def reload(self) -> None:
-        raise CannotDo("Only a browser has a page to reload.")
-
     def stop(self, package: str) -> None:
         self._extension("app", {"action": "stop", "app": package})
 
@@ -284,7 +263,7 @@ class WebDriverLink(Link):
         self.remote.open()
         prefix = vendor(self.remote.capabilities, "app")
         if not prefix:
-            raise CannotDo(f"The device at {self.endpoint} does not offer to start and stop apps.")
+            raise CannotDo(f"{self.called} {RunsApps.without}")
         return self._command("POST", f"{prefix}/{name}", body, most, seconds)
 
     def _command(self, method: str, command: str, body: dict[str, Any] | None = None, most: int = WORDS, seconds: float = 0.0) -> Any:

@@ -12,10 +12,11 @@ from collections.abc import Sequence
 from typing import Any
 
 from ...model.gesture import Contact
+from ...model.key import Key
 from ..limits import one_line
 
-#: W3C key values; of several characters the first are held while the last is pressed.
-KEYS = {"Enter": "\ue006", "Backspace": "\ue003", "Delete": "\ue017", "End": "\ue009\ue010"}
+#: WebDriver's characters for keys; of several the first are held while the last is pressed.
+KEYS = {Key.ENTER: "\ue006", Key.BACKSPACE: "\ue003", Key.DELETE: "\ue017", Key.END: "\ue009\ue010"}
 ESCAPE = "\ue00c"
 
 

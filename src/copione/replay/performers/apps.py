@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from ...language.words import KEYS
+from ...links.link import HasConditions, HasKeys, OpensAddresses, ReloadsPages, RunsApps
 from ...model import action as a
 from ...model.condition import Condition
 from ...model.outcome import Cause
@@ -13,7 +13,7 @@ from .registry import performs
 @performs(a.Launch)
 def launch(context: StepContext, action: a.Launch) -> None:
     """Start the app and wait until it is in front."""
-    context.link.launch(context.package, action.start)
+    context.link.able(RunsApps).launch(context.package, action.start)
     context.watch.look()
 
     def attempt(last: bool) -> bool | None:
@@ -30,7 +30,7 @@ def launch(context: StepContext, action: a.Launch) -> None:
 @performs(a.Quit)
 def quit_app(context: StepContext, _action: a.Quit) -> None:
     """Stop the app, and see that it is gone."""
-    context.link.stop(context.package)
+    context.link.able(RunsApps).stop(context.package)
     moment = context.watch.look()
     if context.package and moment.screen is not None and moment.screen.app == context.package:
         context.stuck(Cause.NOT_TAKEN, f"{context.package} is still in front")
@@ -42,7 +42,7 @@ def press(context: StepContext, action: a.Press) -> None:
     if action.key is a.Key.BACK and context.watch.skip_back():
         context.notes.append("nothing was pressed: on this device, going back does not close the keyboard and would leave the page")
         return
-    context.link.press(KEYS[action.key])
+    context.link.able(HasKeys).press(action.key)
     context.watch.acted()
     context.watch.look()
 
@@ -63,7 +63,7 @@ def snap(context: StepContext, _action: a.Snap) -> None:
 def turn(context: StepContext, action: a.Turn) -> None:
     """Hold the device the other way, until the take ends."""
     context.conditions.remember(Condition.ORIENTATION)
-    context.link.turn(action.orientation.value)
+    context.link.able(HasConditions).turn(action.orientation.value)
     context.watch.look()
 
 
@@ -79,14 +79,14 @@ def have(context: StepContext, action: a.Have) -> None:
 @performs(a.Open)
 def open_address(context: StepContext, action: a.Open) -> None:
     """Go to an address, and wait until a page is there."""
-    context.link.open(action.address)
+    context.link.able(OpensAddresses).open(action.address)
     context.watch.look()
 
 
 @performs(a.Reload)
 def reload(context: StepContext, _action: a.Reload) -> None:
     """The page anew."""
-    context.link.reload()
+    context.link.able(ReloadsPages).reload()
     context.watch.look()
 
 

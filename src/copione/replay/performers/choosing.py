@@ -8,6 +8,7 @@ from datetime import date
 from functools import partial
 from itertools import pairwise
 
+from ...links.link import HasKeys
 from ...model import action as a
 from ...model.outcome import Cause
 from ...model.portrait import NotFound
@@ -161,7 +162,7 @@ def _take_back(context: StepContext, before: Screen | None, touched: Element) ->
         if screen.signature == before.signature:
             what = "nothing came of it"
         elif _opened_over(before, screen):
-            context.link.press("GoBack")
+            context.link.able(HasKeys).press(a.Key.BACK)
             after = context.watch.look().screen
             if after is not None and after.signature == before.signature:
                 what = "it was taken back"

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from ...links.link import HasKeys
 from ...model import action as a
+from ...model.number import plain_number
 from ...model.outcome import Cause, Outcome
 from ...model.reading import InState, Said, State
 from ...model.screen import Element, Flag
@@ -44,7 +46,7 @@ def append_words(context: StepContext, action: a.Append) -> None:
     """Type behind what the field holds."""
     field = _focused(context)
     if field is not None:
-        context.link.press("End")
+        context.link.able(HasKeys).press(a.Key.END)
         _typed(context, field, action.text, field.text + action.text)
 
 
@@ -73,8 +75,8 @@ def _emptied(context: StepContext, field: Element) -> str:
     """Delete a field's text on both sides of its caret, read back, and return what is left. The step is stuck where it cannot be read."""
     before = field.text
     for _ in range(EMPTYINGS):
-        for key in ("Backspace", "Delete"):
-            context.link.press(key, len(before) + SPARE)
+        for key in (a.Key.BACKSPACE, a.Key.DELETE):
+            context.link.able(HasKeys).press(key, len(before) + SPARE)
         context.watch.look()
         again = context.again()
         if again is None:
@@ -100,7 +102,7 @@ def _not_emptied(context: StepContext, field: Element, left: str) -> None:
 
 def _typed(context: StepContext, field: Element, words: str, expected: str) -> None:
     """Type, and read back what the field holds then; of a secret field nothing can be read."""
-    context.link.type_text(words)
+    context.link.able(HasKeys).type_text(words)
     context.watch.look()
     if field.has(Flag.PASSWORD):
         return
@@ -235,8 +237,5 @@ def _plus(ends: tuple[Element, Element]) -> int:
 
 
 def _number(words: str) -> float | None:
-    try:
-        number = float(words[:40])
-    except ValueError:
-        return None
-    return number if abs(number) < MOST_NUMBER else None  # not for what is no number, or without end
+    number = plain_number(words)
+    return number if number is not None and abs(number) < MOST_NUMBER else None

@@ -1,0 +1,23 @@
+"""The keys of a device."""
+
+from __future__ import annotations
+
+from enum import Enum
+
+
+class Key(Enum):
+    """A key: the value is the script's word for it, `standard` its `key` value in W3C UI Events. Each link knows its own code for it."""
+
+    BACK = "back", "GoBack"
+    HOME = "home", "GoHome"
+    ENTER = "enter", "Enter"
+    BACKSPACE = "backspace", "Backspace"
+    DELETE = "delete", "Delete"
+    END = "end", "End"  # moves the caret to the end of the whole text
+
+    standard: str
+
+    def __new__(cls, word: str, standard: str = "") -> Key:
+        key = object.__new__(cls)
+        key._value_, key.standard = word, standard
+        return key
