@@ -127,6 +127,16 @@ class Screen:
         return tuple(tuple(rows) for rows in lists)
 
     @cached_property
+    def rects(self) -> tuple[Box, ...]:
+        """The boxes as such."""
+        return tuple(Box(*sides) for sides in self.boxes.tolist())
+
+    @cached_property
+    def holders(self) -> tuple[int, ...]:
+        """The parents as plain numbers."""
+        return tuple(self.parents.tolist())
+
+    @cached_property
     def bits(self) -> tuple[int, ...]:
         """The flags as plain numbers."""
         return tuple(self.flags.tolist())
@@ -225,12 +235,12 @@ class Element:
     @property
     def box(self) -> Box:
         """Where it is, dp, as the tree gives it."""
-        return Box(*self.screen.boxes[self.row].tolist())
+        return self.screen.rects[self.row]
 
     @property
     def parent(self) -> Element | None:
         """What it stands in; None for a root."""
-        row = int(self.screen.parents[self.row])
+        row = self.screen.holders[self.row]
         return Element(self.screen, row) if row >= 0 else None
 
     @property
@@ -240,14 +250,15 @@ class Element:
 
     def has(self, flag: Flag) -> bool:
         """Does the tree say that of it?"""
-        return bool(self.screen.bits[self.row] & flag.value)
+        return bool(self.screen.bits[self.row] & flag._value_)
 
     def ancestors(self) -> Iterator[Element]:
         """Parent first, root last."""
-        here = self.parent
-        while here is not None:
-            yield here
-            here = here.parent
+        holders = self.screen.holders
+        row = holders[self.row]
+        while row >= 0:
+            yield Element(self.screen, row)
+            row = holders[row]
 
     def descendants(self) -> Iterator[Element]:
         """In tree order, without the element itself."""
