@@ -5,10 +5,12 @@ tenth height.
 
 from __future__ import annotations
 
+import multiprocessing
 import random
 import sys
 from collections import Counter
 from collections.abc import Iterator
+from concurrent.futures import ProcessPoolExecutor
 from dataclasses import dataclass, replace
 
 from rich.console import Console
@@ -115,9 +117,9 @@ def windows(place: str, kind: str, model: Model, every: int, chance: random.Rand
                 yield phone
 
 
-def wrong(place: str, kind: str, model: Model, every: int, chance: random.Random) -> tuple[Counter[str], Counter[str]]:
+def wrong(place: str, kind: str, model: Model, every: int, seed: int) -> tuple[Counter[str], Counter[str]]:
     """How all look-ups of a kind ended, and the wrong ones in words."""
-    meant = recorded(place, model)
+    meant, chance = recorded(place, model), random.Random(f"{seed} {kind} {place}")
     counts, told = Counter[str](), Counter[str]()
     for phone in windows(place, kind, model, every, chance):
         screen = seen(phone)
@@ -156,24 +158,27 @@ def strokes(model: Model, every: int, chance: random.Random) -> tuple[Counter[st
 
 
 def main(every: int = 1) -> int:
-    """The table; not 0 where anything wrong was found."""
-    chance = random.Random(random.SystemRandom().randrange(10**6))
+    """The table; not 0 where anything wrong was found. A page of a kind at a time on each processor."""
+    seed = random.SystemRandom().randrange(10**6)
     model = next(model for model in load_models() if model.name == "Alder 5")
     table = Table("", "right", "not found", "out of reach", "wrong", title="Look-ups", header_style="bold")
     total, console = Counter[str](), Console(width=160)
-    for kind in KINDS:
-        counts = Counter[str]()
-        for place in PAGES:
-            found, told = wrong(place, kind, model, every, chance)
-            counts += found
-            for words, many in told.most_common(20):
-                console.print(f"{many} times {words}", markup=False)
-        table.add_row(kind, *(str(counts[fate]) for fate in ("right", "not found", "out of reach", "wrong")))
-        total += counts
-    counts, told = strokes(model, every, chance)
+    with ProcessPoolExecutor(mp_context=multiprocessing.get_context("spawn")) as pool:
+        on_strokes = pool.submit(strokes, model, every, random.Random(f"{seed} strokes"))
+        looked_up = {kind: [pool.submit(wrong, place, kind, model, every, seed) for place in PAGES] for kind in KINDS}
+        for kind, jobs in looked_up.items():
+            counts = Counter[str]()
+            for found, told in (job.result() for job in jobs):
+                counts += found
+                for words, many in told.most_common(20):
+                    console.print(f"{many} times {words}", markup=False)
+            table.add_row(kind, *(str(counts[fate]) for fate in ("right", "not found", "out of reach", "wrong")))
+            console.print(f"{kind}: {dict(counts)}", markup=False)
+            total += counts
+        counts, told = on_strokes.result()
     total["wrong"] += counts["wrong"]
     console.print(table)
-    console.print(f"strokes: {dict(counts)} {dict(told)}", markup=False)
+    console.print(f"seed {seed}; strokes: {dict(counts)} {dict(told)}", markup=False)
     return int(total["wrong"] > 0)
 
 
