@@ -7,17 +7,22 @@ from collections import deque
 from lxml import etree
 
 from copione.engine.comparing import compared
-from copione.engine.judging import judged
+from copione.engine.judging import judged, usual_baseline
 from copione.engine.opening import UnknownValue, ValuesMissing, must_be_ready, with_values
 from copione.engine.replaying import Replay, ReplayOptions, ReplayResult, lanes_before
 from copione.engine.reporting import write_report
+from copione.files.pictures import open_picture
+from copione.files.places import MemoryPlace, below
+from copione.files.reading import FileKind, read_bytes
 from copione.language.document import parse
 from copione.model.clock import SystemClock
 from copione.model.errors import FileTrouble, ScriptBroken
 from copione.model.outcome import Outcome
-from copione.project.archive import RunEnd, read_run
+from copione.project.archive import RunEnd, read_run, runs_in
 from copione.project.history import RunIndex
+from copione.project.portraying import screen_of
 from copione.replay.listening import RunListener
+from copione.report.junit import junit
 from copione_lab.model import Fault
 
 from ..benches import SERIALS, Heard
@@ -27,10 +32,9 @@ HIVES = ("launch afresh", 'tap button "Hives"', 'tap item "Hive 7"', 'check text
 
 
 class Engine(RunCase):
-    def replay(self, options: ReplayOptions | None = None, heard: RunListener | None = None) -> ReplayResult:
-        made = Replay(
-            self.project, self.project.load(self.demo), self.devices("Alder 5", "Wren mini"), heard or Heard(), SystemClock(), options
-        )
+    def replay(self, options: ReplayOptions | None = None, heard: RunListener | None = None, **values: str) -> ReplayResult:
+        loaded = with_values(self.project.load(self.demo), values)
+        made = Replay(self.project, loaded, self.devices("Alder 5", "Wren mini"), heard or Heard(), SystemClock(), options)
         made.start()
         return made.wait()
 
@@ -85,6 +89,35 @@ class Engine(RunCase):
         self.assertTrue(found.new)
         back = compared(second.run.record.folder, first.run.record.folder)
         self.assertEqual((back.worse, len(back.gone)), (False, len(found.new)))
+
+    def test_runs_are_kept_in_memory_as_they_are_in_a_folder(self) -> None:
+        self.demo.write_text(
+            'script "Other"\napp hive-diary\npatience 3 s\nneeds word secret\nscene "One"\n    launch afresh\n    tap button "Settings"\n'
+            '    tap button "Sign in"\n    type {word} into field "Name"\n    check field "Name" reads "someone"\n',
+            "utf-8",
+        )
+        kept = MemoryPlace()
+        phone = self.lab.phones[SERIALS["Wren mini"]]
+        first = self.replay(ReplayOptions(runs=kept), word="beatrix-of-the-hives").run.record
+        phone.spoilt = (Fault("f", "gone", (), "", "settings", "open_sign_in"),)
+        self.replay(ReplayOptions(runs=kept), word="beatrix-of-the-hives")
+        later, earlier = runs_in(kept)
+        self.assertFalse(self.project.runs_folder.exists())
+        record = read_run(earlier)
+        self.assertEqual([[r.step for r in t.results] for t in record.takes], [[r.step for r in t.results] for t in first.takes])
+        shown = next(r for r in record.takes[0].results if r.outcome is Outcome.DIFFERS)
+        self.assertGreater(open_picture(record.takes[0].picture(shown.before)).width, 100)
+        self.assertIsNotNone(screen_of(record.takes[0].folder, record.takes[0].device, record.takes[0].results[1]))
+        self.assertTrue(compared(earlier, later).worse)
+        self.assertEqual(usual_baseline(later, "Other"), earlier)
+        write_report(later, beside=True)
+        run = judged(later)
+        self.assertEqual(
+            len(etree.fromstring(junit(run.lanes, run.record.script, (), run.known)).findall(".//testsuite")), 3
+        )  # the findings are the third
+        self.assertTrue((later / "report" / "00001.jpg").is_file())
+        for place in below(kept):
+            self.assertNotIn(b"beatrix-of-the-hives", read_bytes(place, FileKind.LINES), place)
 
     def test_it_is_cancelled_from_another_thread(self) -> None:
         self.script(*HIVES, 'find text "Nowhere"', patience=60)

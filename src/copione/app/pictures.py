@@ -4,16 +4,16 @@ from __future__ import annotations
 
 from collections import OrderedDict
 from collections.abc import Sequence
-from pathlib import Path
 
 from PySide6.QtCore import QObject, QRectF, QRunnable, QSize, QSizeF, Qt, QThreadPool, Signal, Slot
 from PySide6.QtGui import QImage, QPixmap
 
+from ..files.places import Place, is_in
 from ..files.reading import FileKind, read_bytes
 from ..model.errors import FileTrouble
 
 KEEP_BYTES = 96 * 1024 * 1024
-Key = tuple[str, tuple[float, ...], int, int]
+Key = tuple[Place, tuple[float, ...], int, int]
 
 
 def close_part(box: Sequence[float], width: float, height: float, shape: QSize, least: float) -> tuple[float, float, float, float]:
@@ -30,7 +30,7 @@ def fitted(image: QImage, size: QSizeF, ratio: float) -> QImage:
     return image.scaled((size * ratio).toSize(), Qt.AspectRatioMode.IgnoreAspectRatio, Qt.TransformationMode.SmoothTransformation)
 
 
-def image_in(path: Path) -> QImage:
+def image_in(path: Place) -> QImage:
     """The picture in a file; a null one where there is none that can be read. Not for Qt's thread."""
     try:
         return QImage.fromData(read_bytes(path, FileKind.PICTURE))
@@ -47,7 +47,7 @@ class _Cut(QRunnable):
 
     def run(self) -> None:
         path, part, width, height = self.key
-        image = image_in(Path(path))
+        image = image_in(path)
         if not image.isNull() and part:
             x, y, w, h = part
             image = image.copy(QRectF(x * image.width(), y * image.height(), w * image.width(), h * image.height()).toRect())
@@ -71,9 +71,9 @@ class PictureCache(QObject):
         self._pool.setMaxThreadCount(2)
         self.cut.connect(self._keep, Qt.ConnectionType.QueuedConnection)
 
-    def get(self, path: Path, size: QSize, part: tuple[float, float, float, float] | None = None) -> QPixmap | None:
+    def get(self, path: Place, size: QSize, part: tuple[float, float, float, float] | None = None) -> QPixmap | None:
         """The picture scaled into `size` (device pixels), keeping its shape. `part`: left, top, width, height as fractions."""
-        key: Key = (str(path), part or (), size.width(), size.height())
+        key: Key = (path, part or (), size.width(), size.height())
         kept = self._kept.get(key)
         if kept is not None:
             self._kept.move_to_end(key)
@@ -83,9 +83,9 @@ class PictureCache(QObject):
             self._pool.start(_Cut(key, self))
         return None
 
-    def drop(self, folder: Path, but: Path | None) -> None:
+    def drop(self, folder: Place, but: Place | None) -> None:
         """Forget the pictures in a folder, but for those in one of its own."""
-        gone = [key for key in self._kept if (path := Path(key[0])).is_relative_to(folder) and not (but and path.is_relative_to(but))]
+        gone = [key for key in self._kept if is_in(key[0], folder) and not (but is not None and is_in(key[0], but))]
         for key in gone:
             self._bytes -= self._kept.pop(key)[1]
 

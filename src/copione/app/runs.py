@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import time
 from collections.abc import Callable, Sequence
-from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, Signal
 
 from ..comparison.lanes import Lanes
+from ..files.places import Place
 from ..links.claims import Busy
 from ..model.address import Address
 from ..model.clock import SystemClock
@@ -37,7 +37,7 @@ class ShownRun(QObject):
         super().__init__(parent)
         self.courier = courier
         self.news = News()
-        self.folder: Path | None = None
+        self.folder: Place | None = None
         self.title = ""
         self.when = ""
         self._run: Replay | None = None
@@ -81,14 +81,14 @@ class ShownRun(QObject):
     def show_newest(self, project: Project) -> None:
         """The newest run of the archive, if any."""
 
-        def newest() -> Path | None:
+        def newest() -> Place | None:
             from ..project.archive import heads_by_time, runs_in
 
             return next((head.folder for head in heads_by_time(runs_in(project.runs_folder))), None)
 
         self.courier.read(newest, lambda folder: self.show_run(folder) if folder is not None else None, self._failed)
 
-    def show_run(self, folder: Path) -> None:
+    def show_run(self, folder: Place) -> None:
         """Open a run of the archive."""
 
         def read() -> tuple[str, float, News]:

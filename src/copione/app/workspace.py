@@ -11,6 +11,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QObject, QSettings, Signal
 
 from ..comparison.lanes import Lanes
+from ..files.places import Place
 from ..model.errors import CopioneError
 from .clearing import Clearing
 from .courier import Courier
@@ -376,7 +377,7 @@ class Workspace(QObject):
         if folder is None:
             return
 
-        def write() -> Path:
+        def write() -> Place:
             from ..engine.reporting import write_report
 
             return write_report(folder, project=project, progress=told)
@@ -391,9 +392,9 @@ class Workspace(QObject):
 
         self.told.emit("The report is being written.")
 
-        def written(path: Path) -> None:
-            opened = open_file(path)
-            again = (("Open it again", lambda: open_file(path)),) if opened else ()
+        def written(path: Place) -> None:
+            opened = isinstance(path, Path) and open_file(path)
+            again = (("Open it again", lambda: open_file(Path(str(path)))),) if opened else ()
             self.offered.emit(Notice(f"The report is in {path}" + ("" if opened else ". Nothing here opens such files."), again))
 
         self.courier.think(write, written, self.failed)

@@ -5,12 +5,12 @@ from __future__ import annotations
 import contextlib
 import threading
 from collections import Counter
-from pathlib import Path
 from typing import Any
 
 from ..comparison.lanes import Lanes
 from ..comparison.standing import Assessed
 from ..comparison.telling import to_dict
+from ..files.places import Place
 from ..model.outcome import Outcome, Result
 from ..model.reading import BranchTaken
 from ..model.remark import Remark
@@ -98,7 +98,7 @@ def print_findings(known: Assessed) -> None:
         put_out(json_text({"finding": to_dict(each.finding, each)}))
 
 
-def print_table(lanes: Lanes, known: Assessed, folder: Path) -> None:
+def print_table(lanes: Lanes, known: Assessed, folder: Place) -> None:
     """The outcomes as a table, what differs as sentences, and where the run is kept."""
     from rich.console import Console as Terminal
 

@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
-from pathlib import Path
 
+from ..files.places import Place
 from ..model.action import Action
 from ..model.address import Address
 from ..model.device import DeviceProfile
@@ -49,13 +49,13 @@ class Lane:
     device: DeviceProfile
     own: Mapping[Address, Result] = field(default_factory=dict)
     judged: Mapping[Address, Result] = field(default_factory=dict)
-    folder: Path | None = None
+    folder: Place | None = None
     build: str = ""
     seconds: float = 0.0
     own_s: tuple[int, float] = (0, 0.0)
 
     @classmethod
-    def of(cls, name: TakeName, device: DeviceProfile, results: Iterable[Result], folder: Path | None = None, build: str = "") -> Lane:
+    def of(cls, name: TakeName, device: DeviceProfile, results: Iterable[Result], folder: Place | None = None, build: str = "") -> Lane:
         """A lane of results that are there."""
         own = {result.address: result for result in results}
         seconds = sum(result.seconds for result in own.values())
@@ -112,7 +112,7 @@ class Lanes:
         """What became of one step in each take that has come to it."""
         return [(lane, result) for lane in self.lanes if (result := lane.result(address)) is not None]
 
-    def with_take(self, name: TakeName, folder: Path, build: str) -> Lanes:
+    def with_take(self, name: TakeName, folder: Place, build: str) -> Lanes:
         """A take has begun: where its pictures are, and the app's build."""
         place = self.places[name]
         lane = replace(self.lanes[place], folder=folder, build=build)

@@ -5,8 +5,8 @@ from __future__ import annotations
 import threading
 from collections.abc import Mapping
 from dataclasses import dataclass, field
-from pathlib import Path
 
+from ..files.places import Place
 from ..model.device import DeviceProfile
 from ..model.outcome import Result
 from ..model.remark import Remark
@@ -20,7 +20,7 @@ from ..replay.run import Run
 
 @dataclass
 class _Heard:
-    folder: Path
+    folder: Place
     device: DeviceProfile
     build: str
     results: list[Result] = field(default_factory=list)

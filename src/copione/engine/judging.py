@@ -12,6 +12,7 @@ from ..comparison.finding import Finding
 from ..comparison.findings import findings
 from ..comparison.lanes import Lane, Lanes, lay
 from ..comparison.standing import Allowance, Assessed, assess
+from ..files.places import Place
 from ..model.clock import Clock, SystemClock, today
 from ..project.allowances import read_allowances
 from ..project.archive import RunRecord, read_run
@@ -39,7 +40,7 @@ class JudgedRun:
     known: Assessed
 
 
-def judged(folder: Path, baseline: Path | None = None, project: Path | None = None, clock: Clock | None = None) -> JudgedRun:
+def judged(folder: Place, baseline: Place | None = None, project: Path | None = None, clock: Clock | None = None) -> JudgedRun:
     """Judge a run of the archive: what is new since `baseline`, by default the script's previous run, and what the project expects.
 
     `project` is the project's folder, by default the one that the run lies in. Raises FileTrouble for files that cannot be read.
@@ -48,7 +49,17 @@ def judged(folder: Path, baseline: Path | None = None, project: Path | None = No
     lanes, found = found_in(record)
     earlier = baseline or usual_baseline(record.folder, record.script)
     day = today(clock or SystemClock())
-    return JudgedRun(record, lanes, assessed(project or Project.around(folder).folder, record, lanes, found, earlier, day))
+    return JudgedRun(record, lanes, assessed(project or project_of(folder), record, lanes, found, earlier, day))
+
+
+def project_of(run: Place) -> Path | None:
+    """The folder of the project that a run lies in; None for one that lies in no folder."""
+    return Project.around(run).folder if isinstance(run, Path) else None
+
+
+def allowed(project: Path | None) -> tuple[Allowance, ...]:
+    """What a project expects. Raises FileTrouble."""
+    return read_allowances(project) if project is not None else ()
 
 
 @dataclass(frozen=True)
@@ -60,16 +71,19 @@ class Before:
     called: str
 
     @classmethod
-    def of(cls, folder: Path) -> Before:
+    def of(cls, folder: Place) -> Before:
         """Raises FileTrouble."""
         run = read_run(folder)
         lanes, found = found_in(run)
         return cls(found, lanes, time.strftime("%d %b, %H:%M", time.localtime(run.started)))
 
 
-def assessed(project: Path, run: RunRecord, lanes: Lanes, found: tuple[Finding, ...], baseline: Path | None, today: date) -> Assessed:
-    """The findings as they stand. Raises FileTrouble for a baseline or allowances that cannot be read."""
-    known = standing(run.script, lanes, found, read_allowances(project), Before.of(baseline) if baseline is not None else None, today)
+def assessed(
+    project: Path | None, run: RunRecord, lanes: Lanes, found: tuple[Finding, ...], baseline: Place | None, today: date
+) -> Assessed:
+    """The findings as they stand; without a project nothing is allowed. Raises FileTrouble for what cannot be read."""
+    allowances, before = allowed(project), Before.of(baseline) if baseline is not None else None
+    known = standing(run.script, lanes, found, allowances, before, today)
     return known if run.complete else replace(known, stale=())  # what was not come to may match yet
 
 
@@ -81,6 +95,6 @@ def standing(
     return assess(found, lanes, script, allowances, today, known, before.called if before is not None else "")
 
 
-def usual_baseline(folder: Path, script: str) -> Path | None:
+def usual_baseline(folder: Place, script: str) -> Place | None:
     """The complete run of the same script before one, where there is one beside it. Raises FileTrouble."""
     return before(folder.parent, script, folder)

@@ -9,6 +9,7 @@ from pathlib import Path
 from ..comparison.causes import FindingKind
 from ..comparison.lanes import Lane, Lanes, lay
 from ..comparison.standing import assess
+from ..files.places import Place
 from ..links.bench import Device
 from ..links.claims import Busy
 from ..model.clock import Clock, today
@@ -36,9 +37,9 @@ class ReplayOptions:
     compare with instead of the usual one; `busy` what to do about devices that another Copione uses.
     """
 
-    runs: Path | None = None
+    runs: Place | None = None
     junit: Path | None = None
-    baseline: Path | None = None
+    baseline: Place | None = None
     busy: Busy = Busy.TELL
 
 
@@ -86,7 +87,7 @@ class Replay:
         self._started = clock.wall()
 
     @property
-    def folder(self) -> Path:
+    def folder(self) -> Place:
         """Where the run is kept."""
         return self._run.folder
 

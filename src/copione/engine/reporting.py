@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from pathlib import Path
 
+from ..files.places import Place
 from ..files.writing import write_whole
 from ..report.junit import junit
 from ..report.page import write_page
@@ -14,14 +15,14 @@ PAGE = "report.html"
 
 
 def write_report(
-    run: Path,
-    out: Path | None = None,
+    run: Place,
+    out: Place | None = None,
     *,
-    baseline: Path | None = None,
+    baseline: Place | None = None,
     project: Path | None = None,
     beside: bool = False,
     progress: Callable[[float], None] = lambda share: None,
-) -> Path:
+) -> Place:
     """Write a run as one page, into the run's folder unless `out` names another file. Returns the file.
 
     For `baseline` and `project` see `judged`. `beside` puts pictures in a folder beside the page instead of in it. `progress` is called

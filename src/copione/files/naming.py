@@ -4,9 +4,13 @@ from __future__ import annotations
 
 import unicodedata
 from pathlib import Path
+from typing import TypeVar
 
 from ..model.errors import FileTrouble
+from .places import Place
 from .reading import trouble
+
+P = TypeVar("P", bound=Place)
 
 MOST_AT_ONCE = 1000  # folders begun under one name, which holds the second
 LONGEST_NAME = 120  # bytes of a name made from words: file systems take 255, and endings and numbers are added
@@ -28,7 +32,7 @@ def _plain_letter(letter: str) -> str:
     return base or letter
 
 
-def claimed(parent: Path, stem: str) -> Path:
+def claimed(parent: P, stem: str) -> P:
     """A new folder that nobody else has, no other process either: made here, or the next number is tried. Raises FileTrouble."""
     try:
         parent.mkdir(parents=True, exist_ok=True)
@@ -56,9 +60,13 @@ def free_path(path: Path) -> Path:
     return found
 
 
-def inside(folder: Path, name: str) -> Path:
+def inside(folder: P, name: str) -> P:
     """A file by a name that stands in a script, a portrait or an archive: always below `folder`. Raises FileTrouble for any other."""
     try:
+        if not isinstance(folder, Path):
+            if name and not {"", ".", ".."} & set(name.split("/")):
+                return folder / name
+            raise ValueError("not below it")
         path = (folder / name).resolve()
         if name and "\0" not in name and path != folder.resolve() and path.is_relative_to(folder.resolve()):
             return folder / name

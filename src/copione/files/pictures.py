@@ -3,18 +3,18 @@
 from __future__ import annotations
 
 import io
-from pathlib import Path
 from typing import TYPE_CHECKING
 
 from ..model.device import MOST_PIXELS
 from ..model.errors import FileTrouble
+from .places import Place
 from .reading import FileKind, read_bytes
 
 if TYPE_CHECKING:
     from PIL import Image
 
 
-def open_picture(path: Path, width: int = 0) -> Image.Image:
+def open_picture(path: Place, width: int = 0) -> Image.Image:
     """A picture as RGB; with `width`, it need not be larger than that many pixels across. Raises FileTrouble."""
     from PIL import Image
 

@@ -10,11 +10,12 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from enum import Enum
 from pathlib import Path
-from typing import Any, BinaryIO, TypeVar
+from typing import IO, Any, TypeVar
 
 import msgspec
 
 from ..model.errors import FileTrouble
+from .places import Place
 
 MEGABYTE = 1 << 20
 #: What reading plain values raises when they are not what they should be.
@@ -46,7 +47,7 @@ class FileKind(Enum):
         self.words, self.most = words, most
 
 
-def trouble(error: OSError, path: Path) -> FileTrouble:
+def trouble(error: OSError, path: Place) -> FileTrouble:
     """The sentence for what the file system said."""
     if error.errno in (errno.ENOSPC, errno.EDQUOT):
         return FileTrouble(
@@ -66,9 +67,13 @@ def trouble(error: OSError, path: Path) -> FileTrouble:
 
 
 @contextmanager
-def opened(path: Path, kind: FileKind) -> Iterator[BinaryIO]:
+def opened(path: Place, kind: FileKind) -> Iterator[IO[bytes]]:
     """A regular file, to be read. Raises FileTrouble for a pipe, a device, a folder, a file of more bytes than its kind may have."""
     try:
+        if not isinstance(path, Path):
+            with path.open("rb") as file:
+                yield file
+            return
         descriptor = os.open(path, os.O_RDONLY | os.O_CLOEXEC | os.O_NONBLOCK | os.O_NOCTTY)
         with os.fdopen(descriptor, "rb", buffering=1 << 16) as file:
             facts = os.fstat(descriptor)
@@ -85,7 +90,7 @@ def opened(path: Path, kind: FileKind) -> Iterator[BinaryIO]:
         raise FileTrouble(f"{str(path)[:200]!r} is not a valid file name.", path=path) from error
 
 
-def read_bytes(path: Path, kind: FileKind) -> bytes:
+def read_bytes(path: Place, kind: FileKind) -> bytes:
     """A file as it is. Raises FileTrouble."""
     with opened(path, kind) as file:
         data = file.read(kind.most + 1)  # it may have grown since its size was asked
@@ -94,12 +99,12 @@ def read_bytes(path: Path, kind: FileKind) -> bytes:
     return data
 
 
-def read_text(path: Path, kind: FileKind) -> str:
+def read_text(path: Place, kind: FileKind) -> str:
     """UTF-8 text, without the mark that some editors put before it. Raises FileTrouble."""
     return decoded(read_bytes(path, kind), path)
 
 
-def decoded(data: bytes, path: Path) -> str:
+def decoded(data: bytes, path: Place) -> str:
     """Bytes as UTF-8 text, without the mark that some editors put before it; `path` is for the sentence. Raises FileTrouble."""
     try:
         return data.decode("utf-8-sig")
@@ -107,7 +112,7 @@ def decoded(data: bytes, path: Path) -> str:
         raise FileTrouble(f"{path} is not UTF-8 text (byte {error.start}).", path=path) from error
 
 
-def read_lines(path: Path, kind: FileKind) -> Iterator[bytes]:
+def read_lines(path: Place, kind: FileKind) -> Iterator[bytes]:
     """A file line by line, without the ends of the lines; lines of more than `LONGEST_LINE` bytes are left out.
 
     Raises FileTrouble, also for one of more than `MOST_LINES`.
@@ -149,5 +154,5 @@ def parse_toml(text: str, kind: type[T], path: Path) -> T:
         raise FileTrouble(f"{path.name} has an unexpected structure: {error}.", path=path) from error
 
 
-def _too_large(path: Path, kind: FileKind) -> FileTrouble:
+def _too_large(path: Place, kind: FileKind) -> FileTrouble:
     return FileTrouble(f"{path} is too large for {kind.words}: more than {kind.most // MEGABYTE} MB.", path=path)

@@ -17,6 +17,7 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from ..model.errors import FileTrouble
+from .places import Place
 from .reading import FileKind, opened, read_bytes, trouble
 
 LOCK_TRIES, LOCK_PAUSE_S = 60, 0.05
@@ -46,13 +47,13 @@ class FileChanged(FileTrouble):
     `there` is what it holds now, None where it is gone.
     """
 
-    def __init__(self, path: Path, there: bytes | None) -> None:
+    def __init__(self, path: Place, there: bytes | None) -> None:
         what = "was changed by another program" if there is not None else "is not there any more: it was moved or deleted"
         super().__init__(f"{path.name} {what}. Nothing was written.", path=path)
         self.path, self.there = path, there
 
 
-def write_whole(path: Path, data: bytes, replaces: FileVersion | None = None, *, sync: bool = True) -> FileVersion:
+def write_whole(path: Place, data: bytes, replaces: FileVersion | None = None, *, sync: bool = True) -> FileVersion:
     """Write a file in one step: a reader, or a crash, sees the old one or the new one. Returns the new version.
 
     With `replaces`, only where the file is still that version. A link is followed; what is no regular file (a terminal, a pipe,
@@ -60,6 +61,12 @@ def write_whole(path: Path, data: bytes, replaces: FileVersion | None = None, *,
     when this returns. Raises FileChanged, FileTrouble.
     """
     try:
+        if not isinstance(path, Path):
+            if replaces is not None:
+                _must_be(path, replaces)
+            path.parent.mkdir(parents=True, exist_ok=True)
+            path.write_bytes(data)
+            return FileVersion.of(data)
         place, facts = _place(path)
         if facts is not None and not stat.S_ISREG(facts.st_mode):
             if replaces is not None:
@@ -101,7 +108,7 @@ def _place(path: Path) -> tuple[Path, os.stat_result | None]:
     return (Path(os.path.realpath(path)) if stat.S_ISREG(facts.st_mode) else path), facts
 
 
-def _must_be(path: Path, version: FileVersion) -> None:
+def _must_be(path: Place, version: FileVersion) -> None:
     try:
         there: bytes | None = read_bytes(path, FileKind.PACKAGE)
     except FileTrouble:
@@ -206,7 +213,7 @@ def version_of(path: Path, kind: FileKind) -> FileVersion:
         return NO_FILE
 
 
-def copied(picture: Path, to: Path) -> bool:
+def copied(picture: Place, to: Path) -> bool:
     """Copy a picture of a moment, where there is one: a device may have sent none. Raises FileTrouble for what else goes wrong."""
     if not picture.exists():
         return False

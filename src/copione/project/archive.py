@@ -16,6 +16,7 @@ from typing import Any
 import msgspec
 
 from ..files.naming import claimed, inside, slug
+from ..files.places import Place
 from ..files.reading import DAMAGED, FileKind, read_bytes, read_lines, trouble
 from ..files.writing import write_whole
 from ..model.device import DeviceProfile
@@ -47,19 +48,19 @@ class RunEnd(Enum):
 class TakeRecord:
     """One take as archived. `results` one a step in order; `build` the version of the app."""
 
-    folder: Path
+    folder: Place
     name: TakeName
     device: DeviceProfile
     values: Mapping[str, str]
     build: str = ""
     results: tuple[Result, ...] = ()
 
-    def picture(self, name: str) -> Path:
+    def picture(self, name: str) -> Place:
         """Where a picture of a result is."""
         return picture_path(self.folder, name)
 
 
-def picture_path(take: Path, name: str) -> Path:
+def picture_path(take: Place, name: str) -> Place:
     """Where a picture of a take's result is, given the take's folder; whatever an archive calls it, it is one of that take's."""
     return take / "shots" / Path(name).name
 
@@ -68,7 +69,7 @@ def picture_path(take: Path, name: str) -> Path:
 class RunRecord:
     """One run as archived. `lead` names the device whose take stands first."""
 
-    folder: Path
+    folder: Place
     script: str
     text: str
     app: str
@@ -111,7 +112,7 @@ class TakeWriter:
     Pictures and trees are written on a thread of its own, while the device is waited for; a result is written once they are there.
     """
 
-    def __init__(self, folder: Path, redactor: Redactor | None = None, cleaned: Callable[[], object] = lambda: None) -> None:
+    def __init__(self, folder: Place, redactor: Redactor | None = None, cleaned: Callable[[], object] = lambda: None) -> None:
         """`cleaned` is called where something was learned to be secret that may have been written already."""
         self.folder = folder
         self._redactor = redactor or Redactor()
@@ -191,7 +192,7 @@ class TakeWriter:
 class RunWriter:
     """A run's folder. Takes are announced before they start, so that a run that is killed can be read."""
 
-    def __init__(self, runs: Path, script: str, text: str, app: str, devices: Sequence[str], redactor: Redactor | None = None) -> None:
+    def __init__(self, runs: Place, script: str, text: str, app: str, devices: Sequence[str], redactor: Redactor | None = None) -> None:
         self._redactor = redactor or Redactor()
         self._known = self._redactor.version
         lead = devices[0] if devices else ""
@@ -285,13 +286,13 @@ class _RunFile:
 class RunHead:
     """What is asked of a run without its results. `started` is seconds since the epoch."""
 
-    folder: Path
+    folder: Place
     script: str
     started: float
     end: RunEnd
 
 
-def read_run(folder: Path) -> RunRecord:
+def read_run(folder: Place) -> RunRecord:
     """A run, whole or cut short: every line of steps.jsonl that was written whole. Raises FileTrouble."""
     try:
         told = msgspec.json.decode(read_bytes(folder / "run.json", FileKind.RECORD), type=_RunFile)
@@ -313,7 +314,7 @@ def read_run(folder: Path) -> RunRecord:
         raise FileTrouble(f"{folder / 'run.json'} is damaged ({error}).", path=folder) from error
 
 
-def run_head(folder: Path) -> RunHead:
+def run_head(folder: Place) -> RunHead:
     """What was run, when, and how it ended, without reading its results. Raises FileTrouble."""
     try:
         told = msgspec.json.decode(read_bytes(folder / "run.json", FileKind.RECORD), type=_RunFile)
@@ -322,7 +323,7 @@ def run_head(folder: Path) -> RunHead:
         raise FileTrouble(f"{folder / 'run.json'} is damaged ({error}).", path=folder) from error
 
 
-def _results(place: Path, reader: ResultReader) -> tuple[Result, ...]:
+def _results(place: Place, reader: ResultReader) -> tuple[Result, ...]:
     path = place / "steps.jsonl"
     found = []
     for line in read_lines(path, FileKind.LINES) if path.exists() else ():
@@ -333,12 +334,13 @@ def _results(place: Path, reader: ResultReader) -> tuple[Result, ...]:
     return tuple(found)
 
 
-def runs_in(folder: Path) -> list[Path]:
+def runs_in(folder: Place) -> list[Place]:
     """Run folders, newest first by their names: these are local times, so see `heads_by_time` where the order counts."""
-    return sorted((p.parent for p in folder.glob("*/run.json")), key=lambda p: p.name, reverse=True)
+    found = folder.iterdir() if folder.is_dir() else iter(())
+    return sorted((each for each in found if (each / "run.json").is_file()), key=lambda each: each.name, reverse=True)
 
 
-def heads_by_time(folders: Sequence[Path]) -> Iterator[RunHead]:
+def heads_by_time(folders: Sequence[Place]) -> Iterator[RunHead]:
     """The heads of runs, newest first by when they were started; those that cannot be read are left out.
 
     `folders` are in the order of their names. Local times of names go back in autumn, and with a computer that travels, by less than

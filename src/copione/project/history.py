@@ -10,6 +10,7 @@ from contextlib import contextmanager
 from dataclasses import dataclass
 from pathlib import Path
 
+from ..files.places import Place
 from ..model.errors import FileTrouble
 from ..model.outcome import Outcome
 from .archive import RunEnd, RunRecord, heads_by_time, read_run, run_head, runs_in
@@ -106,7 +107,7 @@ class RunIndex:
         with self._open() as base:
             _add(base, record)
 
-    def missing(self) -> list[Path]:
+    def missing(self) -> list[Place]:
         """Runs that are not in the index."""
         with self._open() as base:
             known = {folder for (folder,) in base.execute("select folder from run where ending != ?", (RunEnd.CUT.value,))}
@@ -175,7 +176,7 @@ def _entries(base: sqlite3.Connection, script: str, device: str, step: str) -> t
     return tuple(found.values())
 
 
-def before(runs: Path, script: str, folder: Path) -> Path | None:
+def before(runs: Place, script: str, folder: Place) -> Place | None:
     """The newest complete run of the same script before a run: what it is compared with when nothing else is said. Raises FileTrouble."""
     started = run_head(folder).started
     for head in heads_by_time([each for each in runs_in(runs) if each.name != folder.name]):

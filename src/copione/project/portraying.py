@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from pathlib import Path
 
+from ..files.places import Place
 from ..files.reading import FileKind, read_bytes
 from ..files.writing import copied
 from ..model.device import DeviceProfile
@@ -67,7 +68,7 @@ def _portrait(take: TakeRecord, result: Result, frames: Path) -> Portrait | None
     return Portrait(screen, row, result.scene, picture, device=device.name, build=take.build, locale=device.locale)
 
 
-def screen_of(folder: Path, device: DeviceProfile, result: Result) -> Screen | None:
+def screen_of(folder: Place, device: DeviceProfile, result: Result) -> Screen | None:
     """The screen on which a step was done, from the tree that a take keeps; None where there is none that can be read."""
     if not result.tree:
         return None

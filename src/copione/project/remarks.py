@@ -11,6 +11,7 @@ from typing import Any
 import msgspec
 
 from ..comparison.standing import DeviceScope
+from ..files.places import Place
 from ..files.reading import DAMAGED, FileKind, read_lines, read_toml
 from ..model.address import Address
 from ..model.device import DeviceProfile
@@ -98,7 +99,7 @@ def lines_of(remarks: Iterable[Remark]) -> str:
     return "".join(json.dumps(remark_record(remark), ensure_ascii=False) + "\n" for remark in remarks)
 
 
-def read_remarks(run: Path) -> tuple[Remark, ...]:
+def read_remarks(run: Place) -> tuple[Remark, ...]:
     """What a run noticed; lines that were not written whole are left out. Raises FileTrouble where the file cannot be read."""
     path = run / KEPT
     if not path.exists():

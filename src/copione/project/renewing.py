@@ -10,6 +10,7 @@ from pathlib import Path
 
 from ..comparison.lanes import Lane
 from ..files.naming import slug
+from ..files.places import Place
 from ..files.writing import copied
 from ..language.document import Document
 from ..language.refactor import rename_target, with_targets
@@ -49,7 +50,7 @@ class NothingToTakeOver(CopioneError):
 class Shot:
     """A place in a picture: its file, the size of the screen it shows and the box, dp."""
 
-    path: Path
+    path: Place
     width: float
     height: float
     box: Box
@@ -68,7 +69,7 @@ class Renewal:
     then: str
     now: str
     portrait: Portrait | None = None
-    picture: Path | None = None
+    picture: Place | None = None
     was: Shot | None = None
     seen: Shot | None = None
     renamed: Target | None = None

@@ -9,6 +9,7 @@ from dataclasses import dataclass, field, replace
 from pathlib import Path
 
 from ..files.naming import claimed, free_path, slug
+from ..files.places import Place
 from ..files.reading import FileKind, read_bytes, read_text, trouble
 from ..files.writing import write_whole
 from ..language.quoting import quoted
@@ -34,7 +35,7 @@ class ScriptEntry:
 class RunEntry:
     """A run: what was run, when, on which builds and devices, and how many results ended how."""
 
-    folder: Path
+    folder: Place
     script: str
     started: float
     builds: tuple[str, ...]
@@ -113,7 +114,7 @@ def _write_renamed(path: Path, to: Path, name: str) -> None:
 
 
 def runs_of(
-    project: Project, known: Mapping[Path, RunEntry], counted: Callable[[RunRecord], Mapping[Outcome, int]]
+    project: Project, known: Mapping[Place, RunEntry], counted: Callable[[RunRecord], Mapping[Outcome, int]]
 ) -> tuple[RunEntry, ...]:
     """Every run, newest first; what is `known` to be whole is not read again, what cannot be read is left out.
 
@@ -145,6 +146,8 @@ def put_script_aside(project: Project, entry: ScriptEntry) -> PutAside:
 
 def put_run_aside(project: Project, entry: RunEntry) -> PutAside:
     """Delete a run, so that it can come back. Raises FileTrouble."""
+    if not isinstance(entry.folder, Path):
+        raise FileTrouble(f"The run of {entry.script} is in no folder of this computer: it is deleted where it is kept.")
     return _put_aside(project, f"The run of {entry.script}", (entry.folder,))
 
 

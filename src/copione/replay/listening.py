@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from pathlib import Path
 from typing import Protocol
 
+from ..files.places import Place
 from ..model.device import DeviceProfile
 from ..model.outcome import Result
 from ..model.remark import Remark
@@ -16,7 +16,7 @@ from ..model.take import TakeName
 class TakeBegun:
     """Where a take is kept, on what device it is, and which build of the app that has (empty when unknown)."""
 
-    folder: Path
+    folder: Place
     profile: DeviceProfile
     build: str
 

@@ -10,10 +10,10 @@ from collections.abc import Callable, Iterator, Sequence
 from concurrent.futures import Future
 from dataclasses import dataclass, replace
 from functools import partial
-from pathlib import Path
 
 from ..comparison.viewing import Viewer
 from ..files.naming import slug
+from ..files.places import Place
 from ..links.bench import Device
 from ..links.claims import Busy
 from ..links.holding import held
@@ -81,7 +81,7 @@ class Run:
         devices: Sequence[Device],
         listener: RunListener,
         clock: Clock,
-        runs: Path | None = None,
+        runs: Place | None = None,
         busy: Busy = Busy.TELL,
     ) -> None:
         self._busy = busy
@@ -106,7 +106,7 @@ class Run:
         LOG.info("a run of %s on %s in %s", slug(self.script.name), ", ".join(names), self.writer.folder)
 
     @property
-    def folder(self) -> Path:
+    def folder(self) -> Place:
         """Where the run is kept."""
         return self.writer.folder
 

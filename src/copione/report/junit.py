@@ -5,12 +5,14 @@ from __future__ import annotations
 import re
 from collections import Counter
 from collections.abc import Sequence
+from pathlib import Path
 
 from lxml import etree
 
 from ..comparison.causes import FindingKind
 from ..comparison.lanes import Lanes
 from ..comparison.standing import Assessed
+from ..files.places import Place
 from ..model.outcome import Outcome
 from ..project.archive import picture_path
 
@@ -63,12 +65,17 @@ def junit(lanes: Lanes, script: str, covers: Sequence[str] = (), known: Assessed
             said_out = [f"adapted: {result.reason}"] if result.outcome is Outcome.ADAPTED else []
             picture = result.before or result.after
             if picture and lane.folder is not None and result.outcome.bad:
-                said_out.append(f"[[ATTACHMENT|{picture_path(lane.folder, picture).absolute()}]]")
+                said_out.append(f"[[ATTACHMENT|{_said(picture_path(lane.folder, picture))}]]")
             if said_out:
                 etree.SubElement(case, "system-out").text = clean("\n".join(said_out))
     if known is not None and known.standing:
         _findings(root, script, known)
     return bytes(etree.tostring(root, xml_declaration=True, encoding="UTF-8", pretty_print=True))
+
+
+def _said(place: Place) -> str:
+    """Where a picture is, for whoever reads the file somewhere else."""
+    return str(place.absolute() if isinstance(place, Path) else place)
 
 
 def _findings(root: etree._Element, script: str, known: Assessed) -> None:

@@ -8,7 +8,6 @@ import time
 from collections import Counter
 from collections.abc import Callable
 from dataclasses import dataclass
-from pathlib import Path
 from statistics import median
 
 from jinja2 import Environment, PackageLoader
@@ -19,6 +18,7 @@ from ..comparison.evidence import Dots, dots_of
 from ..comparison.lanes import Lane, LaneColumn, Lanes
 from ..comparison.standing import Assessed, FindingStanding
 from ..files.pictures import open_picture
+from ..files.places import Place
 from ..files.writing import write_whole
 from ..language.document import parse
 from ..model import colours
@@ -50,11 +50,11 @@ class Pane:
 class ReportPictures:
     """Gives pictures their addresses: within the page, or in a folder beside it. The same picture is kept once."""
 
-    def __init__(self, beside: Path | None) -> None:
+    def __init__(self, beside: Place | None) -> None:
         self._beside, self._left = beside, MOST_EMBEDDED
         self._known: dict[object, str] = {}
 
-    def address(self, path: Path, box: Box | None, ink: str, density: float, width: int) -> str:
+    def address(self, path: Place, box: Box | None, ink: str, density: float, width: int) -> str:
         """Of a picture with its place marked; empty where there is none, or no more room."""
         key = (path, box, ink, width)
         if key not in self._known:
@@ -71,7 +71,7 @@ class ReportPictures:
         return f"{self._beside.name}/{name}"
 
     @staticmethod
-    def _small(path: Path, box: Box | None, ink: str, density: float, width: int) -> bytes | None:
+    def _small(path: Place, box: Box | None, ink: str, density: float, width: int) -> bytes | None:
         try:
             image = open_picture(path, width)
         except FileTrouble:
@@ -89,7 +89,7 @@ class ReportPictures:
 
 
 def write_page(
-    path: Path,
+    path: Place,
     run: RunRecord,
     lanes: Lanes,
     known: Assessed,
@@ -98,7 +98,7 @@ def write_page(
     progress: Callable[[float], None] = lambda share: None,
 ) -> None:
     """Write the page, with its pictures in a folder of its name where `beside` says so. `progress` is told 0..1. Raises FileTrouble."""
-    pictures = ReportPictures(path.with_suffix("") if beside else None)
+    pictures = ReportPictures(path.parent / path.stem if beside else None)
     write_whole(path, page(run, lanes, known, pictures, progress).encode("utf-8", "replace"))
 
 

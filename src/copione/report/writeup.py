@@ -17,6 +17,7 @@ from ..comparison.lanes import Lane, Lanes
 from ..comparison.wording import device_names, expected
 from ..files.naming import claimed, slug
 from ..files.pictures import open_picture
+from ..files.places import Place
 from ..files.reading import FileKind, read_bytes
 from ..files.writing import write_whole
 from ..model.address import Address
@@ -39,7 +40,7 @@ _STAMP = re.compile(r"^\s*(\d{9,11}\.\d+)\s")
 class Shown:
     """A picture of the step on one device, and the place on it that is meant (dp; None for none)."""
 
-    path: Path
+    path: Place
     device: str
     box: Box | None
     density: float

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, Signal
 
 from ...comparison.standing import Allowance, Assessed
+from ...files.places import Place
 from ...model.clock import SystemClock, today
 from ...model.errors import CopioneError
 from ..workspace import Workspace
@@ -23,13 +23,13 @@ class KnownFindings(QObject):
     """Files are read beside Qt's thread. `changed` tells that the same findings stand otherwise now."""
 
     changed = Signal()
-    Read = tuple[tuple[Allowance, ...], Path | None, "Before | None"]
+    Read = tuple[tuple[Allowance, ...], Place | None, "Before | None"]
 
     def __init__(self, workspace: Workspace, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self.workspace, self.runs = workspace, workspace.runs
         self.allowances: tuple[Allowance, ...] = ()
-        self.baseline: Path | None = None
+        self.baseline: Place | None = None
         self._chosen = False  # by hand, so that it stays
         self._before: Before | None = None
         self._undo: list[tuple[Allowance, ...]] = []
@@ -82,7 +82,7 @@ class KnownFindings(QObject):
             self.allowances = allowances
         self.changed.emit()
 
-    def compare_with(self, folder: Path | None) -> None:
+    def compare_with(self, folder: Place | None) -> None:
         """Another run to compare with; None for the one before."""
         self.baseline, self._chosen = folder, folder is not None
         self.read()

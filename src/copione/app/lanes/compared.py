@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-from pathlib import Path
-
 from PySide6.QtWidgets import QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from ...comparison.change import StepChange
+from ...files.places import Place
 from ...model.outcome import Outcome
 from .. import theme
 from ..parts import Label, named
@@ -21,7 +20,7 @@ MOST = 200
 class ComparedSheet(Sheet):
     """The earlier run is read beside Qt's thread."""
 
-    def __init__(self, workspace: Workspace, folder: Path, title: str, parent: QWidget, renewing: Renewing) -> None:
+    def __init__(self, workspace: Workspace, folder: Place, title: str, parent: QWidget, renewing: Renewing) -> None:
         super().__init__("What is otherwise now", "Close", parent, 620)
         self.cancel.hide()
         self._renewing = renewing

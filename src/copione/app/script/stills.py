@@ -8,6 +8,7 @@ from enum import Enum
 from pathlib import Path
 
 from ...comparison.lanes import Lanes
+from ...files.places import Place
 from ...language.parser import split_comment
 from ...language.printer import step_words
 from ...model.action import Opening, Otherwise, Perform
@@ -42,7 +43,7 @@ class Still:
     step: Step
     line: int
     words: str
-    picture: Path | None = None
+    picture: Place | None = None
     box: Box | None = None
     size: tuple[float, float] = (412.0, 892.0)
 
