@@ -1,4 +1,4 @@
-"""The `uiautomator dump` of Android into a `Screen`."""
+"""The element tree of Android into a `Screen`: as `uiautomator dump` prints it, or as a remote end gives it, with classes for tags."""
 
 from __future__ import annotations
 
@@ -67,17 +67,19 @@ _FLAGS = {
     "selected": Flag.SELECTED,
 }
 _SIDEWAYS = re.compile(r"Horizontal|ViewPager|Carousel")  # in the names of classes that are scrolled sideways
+END = b"</hierarchy>"
+NEARLY = 0.02  # of a side of the screen: a root may stop short of the system's bars
 _BOUNDS = re.compile(r"\[(-?\d{1,6}),(-?\d{1,6})\]\[(-?\d{1,6}),(-?\d{1,6})\]", re.A)
 
 
 def document_of(dump: bytes) -> bytes:
     """The XML document in what a dump printed, unread. Raises TreeUnreadable when there is no whole one in it."""
-    end = dump.rfind(b"</hierarchy>")
+    end = dump.rfind(END)
     begin = dump.find(b"<")
     if end < 0 or begin < 0:
         said = dump[:2000].decode("utf-8", "replace").strip().splitlines()
         raise TreeUnreadable(f"The device gave no element tree: {said[0][:120].rstrip('.') if said else 'it printed nothing'}.")
-    return dump[begin : end + len(b"</hierarchy>")]
+    return dump[begin : end + len(END)]
 
 
 def read_android(
@@ -88,19 +90,41 @@ def read_android(
 
     Raises TreeUnreadable when there is no whole XML document in it, or one without elements.
     """
-    root = root_of(document_of(dump))
+    return _read(root_of(document_of(dump)), width_px, height_px, dpi, activity, keyboard_px, locale)
+
+
+def read_android_source(source: bytes, width_px: int, height_px: int, dpi: int, *, locale: str = "") -> Screen:
+    """The screen of a source that a remote end gave, in pixels or in dp: told by what reaches beyond a screen of so many dp.
+
+    Raises TreeUnreadable.
+    """
+    return _read(root_of(source), width_px, height_px, dpi, "", None, locale, perhaps_dp=True)
+
+
+def _read(
+    root: etree._Element,
+    width_px: int,
+    height_px: int,
+    dpi: int,
+    activity: str,
+    keyboard_px: Box | None,
+    locale: str,
+    perhaps_dp: bool = False,
+) -> Screen:
     density = dpi / 160.0
-    turns = root.get("rotation", "0")
-    rotation = int(turns) if turns in ("0", "1", "2", "3") else 0
-    rows: list[etree._Element] = [node for node in root.iter("node", "*") if node is not root and isinstance(node.tag, str)]
+    rows: list[etree._Element] = [node for node in root.iter("node", "*") if isinstance(node.tag, str) and node.get("bounds") is not None]
+    rotation = _rotation(root, rows, width_px > height_px)
     if not rows:
         raise TreeUnreadable("The device's element tree is empty.")
     not_too_many(len(rows))
     place = {node: row for row, node in enumerate(rows)}
     parents = np.array([place.get(parent, -1) if (parent := node.getparent()) is not None else -1 for node in rows], np.int32)
-    boxes = np.array([_bounds(str(node.get("bounds", ""))) for node in rows], np.float64).reshape(len(rows), 4) / density
+    boxes = np.array([_bounds(str(node.get("bounds", ""))) for node in rows], np.float64).reshape(len(rows), 4)
+    if not (perhaps_dp and _in_dp(boxes, width_px / density, height_px / density)):
+        boxes /= density
     flags = np.array([sum(flag for name, flag in _FLAGS.items() if node.get(name) == "true") for node in rows], np.int32)
-    aside = np.array([bool(_SIDEWAYS.search(str(node.get("class", "")))) for node in rows]) & ((flags & Flag.SCROLLABLE) > 0)
+    classes = [_class(node) for node in rows]
+    aside = np.array([bool(_SIDEWAYS.search(each)) for each in classes]) & ((flags & Flag.SCROLLABLE) > 0)
     flags = np.where(aside, flags & ~int(Flag.SCROLLABLE) | int(Flag.ACROSS), flags).astype(np.int32)
     hints = tuple(text(node.get("hint")) for node in rows)
     told = ("" if hint and node.get("text") == hint else text(node.get("text")) for node, hint in zip(rows, hints, strict=True))
@@ -109,7 +133,7 @@ def read_android(
     ids = tuple(text(node.get("resource-id")).rpartition("/")[2] for node in rows)
     width, height = (height_px, width_px) if rotation % 2 else (width_px, height_px)
     parents = nested_by_place(parents, boxes, blanks(texts, labels, flags, parents), flags, height / density)
-    roles = _roles([str(node.get("class", "")) for node in rows], texts, parents)
+    roles = _roles(classes, texts, parents)
     roles, flags = by_behaviour(roles, texts, labels, flags, parents, boxes)
     texts, labels = as_written(roles, texts, labels)
     roles = with_canvases(roles, labels, boxes, parents)
@@ -138,6 +162,26 @@ def read_android(
 def keepable(dump: bytes) -> bytes:
     """A dump without what password fields hold."""
     return without_passwords(dump, b'password="true"', _is_secret, "text")
+
+
+def _class(node: etree._Element) -> str:
+    """The class of a widget: an attribute, or the tag itself."""
+    return str(node.get("class") or ("" if node.tag == "node" else node.tag))
+
+
+def _rotation(root: etree._Element, rows: list[etree._Element], wide: bool) -> int:
+    """How the screen is turned: what the tree says, else whether its root lies otherwise than an upright screen does."""
+    turns = root.get("rotation", "")
+    if turns in ("0", "1", "2", "3"):
+        return int(turns)
+    left, top, right, bottom = _bounds(str(rows[0].get("bounds", ""))) if rows else (0, 0, 0, 0)
+    return int((right - left > bottom - top) != wide) if right > left and bottom > top else 0
+
+
+def _in_dp(boxes: np.ndarray, width: float, height: float) -> bool:
+    """Are these dp of a screen of that size? Then the root fills it, either way up, and nothing but what is scrolled away reaches beyond."""
+    wide, tall = (float(boxes[0, 2] - boxes[0, 0]), float(boxes[0, 3] - boxes[0, 1]))
+    return any(abs(wide - w) <= NEARLY * w and tall <= h * (1 + NEARLY) for w, h in ((width, height), (height, width)))
 
 
 def _is_secret(node: etree._Element) -> bool:

@@ -61,7 +61,7 @@ def read_native(source: bytes, width: float, height: float, locale: str = "") ->
     Raises TreeUnreadable when it is not well-formed XML, or holds no element.
     """
     root = root_of(source)
-    left, top, right, bottom = _frame(root)
+    left, top, right, bottom = next((box for e in root.iter("*") if (box := _frame(e))[2] > box[0]), (0.0, 0.0, 0.0, 0.0))
     rotation = int((right - left > bottom - top) != (width > height))
     if rotation:
         width, height = height, width
@@ -83,7 +83,8 @@ def read_native(source: bytes, width: float, height: float, locale: str = "") ->
         raise TreeUnreadable("The device's element tree is empty.")
     not_too_many(len(rows))
     roles = tuple(ROLES.get(kind, "generic") for _, _, kind in rows)
-    values = [dots(text(e.get("value"))) if _is_secret(e) else text(e.get("value")) for e, _, _ in rows]
+    hints = tuple(text(e.get("placeholderValue")) for e, _, _ in rows)
+    values = ["" if hint and e.get("value") == hint else _value(e) for (e, _, _), hint in zip(rows, hints, strict=True)]
     said = [text(e.get("label")) for e, _, _ in rows]
     texts = tuple(_text(role, label, value) for role, label, value in zip(roles, said, values, strict=True))
     labels = tuple("" if role == "text" else label for role, label in zip(roles, said, strict=True))
@@ -96,12 +97,12 @@ def read_native(source: bytes, width: float, height: float, locale: str = "") ->
     texts, labels = as_written(roles, texts, labels)
     roles = with_canvases(roles, labels, boxes, parents)
     roles = with_steppers(roles, texts, boxes, parents, (flags & Flag.CLICKABLE) > 0)
-    names, also = name_all(roles, texts, labels, ("",) * len(rows), boxes, parents, (flags & Flag.CLICKABLE) > 0, locale)
+    names, also = name_all(roles, texts, labels, hints, boxes, parents, (flags & Flag.CLICKABLE) > 0, locale)
     return Screen(
         width=width,
         height=height,
         rotation=rotation,
-        app=text(root.get("bundle") or root.get("identifier")),
+        app=_app(root),
         activity="",
         keyboard=keyboard,
         roles=roles,
@@ -109,7 +110,7 @@ def read_native(source: bytes, width: float, height: float, locale: str = "") ->
         also=also,
         texts=texts,
         labels=labels,
-        ids=tuple("" if parent < 0 else text(e.get("identifier")) for e, parent, _ in rows),
+        ids=tuple("" if parent < 0 else _id(e) for e, parent, _ in rows),
         boxes=boxes,
         parents=parents,
         flags=flags,
@@ -120,6 +121,23 @@ def read_native(source: bytes, width: float, height: float, locale: str = "") ->
 def keepable(source: bytes) -> bytes:
     """A source without what password fields hold."""
     return without_passwords(source, b"SecureTextField", _is_secret, "value")
+
+
+def _app(root: etree._Element) -> str:
+    """The app in front: of several that are shown over one another the first."""
+    told = next((e for e in root.iter("*") if isinstance(e.tag, str) and _kind(e).endswith("Application")), root)
+    return text(next(filter(None, (e.get(name) for e in (told, root) for name in ("bundle", "bundleId", "identifier"))), ""))
+
+
+def _id(element: etree._Element) -> str:
+    """Its identifier: told as such, or as a `name` that is not what people read on it."""
+    name = element.get("name") or ""
+    return text(element.get("identifier") or ("" if name in {element.get("label"), element.get("value"), element.get("title")} else name))
+
+
+def _value(element: etree._Element) -> str:
+    said = text(element.get("value"))
+    return dots(said) if _is_secret(element) else said
 
 
 def _is_secret(element: etree._Element) -> bool:
