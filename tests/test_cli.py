@@ -175,11 +175,20 @@ class CommandLine(LabCase):
     def test_endpoints_are_kept_and_forgotten(self) -> None:
         with mock.patch.dict("os.environ", {"XDG_CONFIG_HOME": str(self.scratch)}):
             self.assertIn("No endpoint is kept", self.say("endpoints").stdout)
-            self.assertEqual(self.say("endpoints", "--add", "http://10.0.0.7:4444/").stdout, "http://10.0.0.7:4444\n")
-            self.assertIn("is no address", self.say("endpoints", "--add", "my phone").stderr)
-            self.assertIn("is not among", self.say("endpoints", "--forget", "http://nowhere").stderr)
-            self.assertIn("http://10.0.0.7:4444", self.say("devices").stdout)
-            self.assertIn("No endpoint", self.say("endpoints", "--forget", "http://10.0.0.7:4444").stdout)
+            self.assertIn(
+                "is kept", self.say("endpoints", "add", "http://10.0.0.7:4444/", "--name", "Wall", "--header", "X-Bench=4").stdout
+            )
+            self.assertIn("is no address", self.say("endpoints", "add", "my phone").stderr)
+            self.assertIn("This is not JSON", self.say("endpoints", "add", "http://a:1", "--capabilities", "{").stderr)
+            self.assertIn("is not among", self.say("endpoints", "remove", "http://nowhere").stderr)
+            self.assertIn("Wall", self.say("devices").stdout)
+            self.say("endpoints", "copy", "Wall", "Door")
+            self.assertEqual(self.say("endpoints").stdout, "Wall: http://10.0.0.7:4444, not used\nDoor: http://10.0.0.7:4444\n")
+            self.say("endpoints", "use", "Wall")
+            self.assertEqual(json.loads(self.say("endpoints", "show", "Door").stdout)["headers"], {"X-Bench": "4"})
+            self.say("endpoints", "remove", "Door")
+            self.assertIn("not kept any more", self.say("endpoints", "remove", "http://10.0.0.7:4444").stdout)
+            self.assertIn("No endpoint", self.say("endpoints").stdout)
 
     def test_lint_and_format_go_through_folders(self) -> None:
         broken = self.script.with_name("broken.copione")

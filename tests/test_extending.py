@@ -224,7 +224,7 @@ class Extending(RunCase):
 
     def test_a_protocol_of_ones_own_brings_devices_to_the_bench(self) -> None:
         address = f"pigeon://127.0.0.1:{self.face.port}/{SERIALS['Wren mini']}"
-        self.assertEqual(remember(address, self.scratch / "endpoints.txt"), (address,))
+        self.assertEqual(remember(address, self.scratch / "endpoints.toml"), (address,))
         bench = Bench(AdbServer(port=9), endpoints=[address])  # where no adb server answers
         self.addCleanup(bench.close)
         self.assertEqual([(d.name, d.listed.address, d.ready) for d in bench.look()], [("Wren mini", address, True)])

@@ -376,7 +376,7 @@ class Manners(WindowCase):
     def test_an_endpoint_that_is_added_is_looked_for_at_once(self) -> None:
         kestrel = LabBench([m for m in load_models() if m.name == "Kestrel S"])
         face = self.enterContext(contextlib.closing(WebDriverServer(kestrel)))
-        self.enterContext(mock.patch("copione.links.endpoints.settings_file", lambda: self.scratch / "endpoints.txt"))
+        self.enterContext(mock.patch("copione.links.endpoints.settings_file", lambda: self.scratch / "endpoints.toml"))
         dialog = ConnectDialog(self.workspace, self.stage.reaching, self.window)
         dialog.open()
         dialog.address.setFocus()
@@ -389,7 +389,7 @@ class Manners(WindowCase):
         self.until(lambda: "Kestrel S" in [d.name for d in self.workspace.devices if d.ready])
         mine = {d.name: d.listed.stand_in for d in self.workspace.devices}
         self.assertEqual((mine["Kestrel S"], mine["Alder 5"]), (False, True))  # nobody started it as a stand-in
-        self.assertEqual((self.scratch / "endpoints.txt").read_text("utf-8"), f"{face.endpoints[0]}\n")
+        self.assertEqual((self.scratch / "endpoints.toml").read_text("utf-8"), f"{face.endpoints[0]}\n")
         dialog.accept()
 
     def test_what_is_not_ready_says_what_to_do_in_place(self) -> None:

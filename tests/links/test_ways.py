@@ -13,7 +13,7 @@ from unittest import mock
 from copione.links.adb.start import adb_program, start_server
 from copione.links.claims import Changed, Claim
 from copione.links.drawn import DrawnPages
-from copione.links.endpoints import checked, forget, remember, remembered, settings_file
+from copione.links.endpoints import called, checked, forget, remember, remembered, settings_file, spec_of, use
 from copione.links.finger import HeldFinger
 from copione.links.holding import held
 from copione.links.usb import Plugged
@@ -30,7 +30,7 @@ from copione.touch.making import hold, swipe
 class Endpoints(unittest.TestCase):
     def setUp(self) -> None:
         self.folder = Path(self.enterContext(tempfile.TemporaryDirectory()))
-        self.file = self.folder / "endpoints.txt"
+        self.file = self.folder / "endpoints.toml"
 
     def test_what_is_an_address(self) -> None:
         for url, kept in (
@@ -62,20 +62,40 @@ class Endpoints(unittest.TestCase):
         self.assertEqual(remember("http://b:2", self.file), ("http://a:1", "http://b:2"))
         self.assertEqual(remember("http://a:1", self.file), ("http://a:1", "http://b:2"))
         self.assertEqual(forget("http://a:1/", self.file), ("http://b:2",))
-        self.assertEqual(self.file.read_text("utf-8"), "# the wall\nhttp://b:2\n")
+        self.assertTrue(self.file.read_text("utf-8").startswith("# the wall\n"))
         with self.assertRaisesRegex(LinkError, "'http://a:1' is not among the endpoints: http://b:2."):
             forget("http://a:1", self.file)
         with self.assertRaisesRegex(LinkError, "there are none"):
-            forget("http://a:1", self.folder / "none.txt")
+            forget("http://a:1", self.folder / "none.toml")
+
+    def test_of_several_configurations_of_an_address_one_is_used(self) -> None:
+        url = "https://bench:4444"
+        remember(url, self.file, name="quick", seconds=5.0)
+        remember(url, self.file, name="patient", seconds=60.0, headers={"X-Bench": "4"})
+        self.assertEqual((remembered(self.file), spec_of(url, self.file).name), ((url,), "patient"))
+        use("quick", self.file)
+        self.assertEqual(spec_of(url, self.file).seconds, 5.0)
+        self.assertEqual(called("patient", self.file).headers, {"X-Bench": "4"})
+        forget("quick", self.file)
+        self.assertEqual((remembered(self.file), spec_of(url, self.file).name), ((), ""))
+        for facts, words in (
+            ({"headers": {"Authorization": "x"}}, "cannot be set here"),
+            ({"headers": {"X": "a\r\nHost: b"}}, "no header that can be sent"),
+            ({"seconds": -1.0}, "0 to 600"),
+            ({"proxy": "http://ada:pass@p:1"}, "without a password"),
+            ({"capabilities": {"alwaysMatch": {}, "other": 1}}, "no other capabilities"),
+        ):
+            with self.subTest(words), self.assertRaisesRegex(LinkError, words):
+                remember(url, self.file, **facts)
 
     def test_a_damaged_file_is_said_and_left(self) -> None:
-        self.file.write_text("http://a:1\nnonsense\n", "utf-8")
+        self.file.write_text('[[endpoint]]\nurl = "http://a:1"\nnonsense = 1\n', "utf-8")
         for act, words in ((lambda: remembered(self.file), "cannot be read"), (lambda: remember("http://b", self.file), "nonsense")):
             with self.assertRaisesRegex(FileTrouble, words):
                 act()
-        self.assertEqual(self.file.read_text("utf-8"), "http://a:1\nnonsense\n")
+        self.assertIn("nonsense", self.file.read_text("utf-8"))
         with mock.patch.dict(os.environ, {"XDG_CONFIG_HOME": str(self.folder)}):
-            self.assertEqual(settings_file(), self.folder / "copione" / "endpoints.txt")
+            self.assertEqual(settings_file(), self.folder / "copione" / "endpoints.toml")
             remember("http://own:1")
             self.assertEqual((remembered(), forget("http://own:1")), (("http://own:1",), ()))
 
@@ -148,6 +168,9 @@ class Glass:
     def __init__(self) -> None:
         self.done: list[tuple[float, str, float, float]] = []
         self.time = 100.0
+
+    def able(self, _kind: type) -> Any:
+        return self
 
     def finger(self, phase: str, x: float, y: float) -> None:
         self.done.append((round(self.time - 100.0, 3), phase, x, y))
@@ -286,6 +309,9 @@ class PuttingBack(unittest.TestCase):
 
         class Refuses:
             claim = Claim("somewhere", "Alder 5", folder)
+
+            def able(self, _kind: type) -> Any:
+                return self
 
             def ring(self, caller: str) -> None:
                 raise LinkError("no line")

@@ -53,22 +53,148 @@ def _device_facts(device: Device) -> dict[str, Any]:
     return facts
 
 
-@click.command()
-@click.option("--add", metavar="URL", help="Add an endpoint.")
-@click.option("--forget", metavar="URL", help="Remove an endpoint.")
-def endpoints(add: str | None, forget: str | None) -> None:
-    """List the WebDriver endpoints where Copione looks for devices."""
-    from ..links import endpoints as kept
+@click.group(invoke_without_command=True)
+@click.pass_context
+def endpoints(context: click.Context) -> None:
+    """The WebDriver endpoints where Copione looks for devices: list them, add, try and remove them."""
+    if context.invoked_subcommand is not None:
+        return
+    from ..links.endpoints import kept
 
-    found = kept.remembered()
-    if add:
-        found = kept.remember(add)
-    if forget:
-        found = kept.forget(forget)
-    for url in found:
-        tell(url)
+    found = kept()
+    for each in found:
+        facts = [each.url] * bool(each.name) + [f"dialect {each.dialect}"] * bool(each.dialect) + [f"as {each.user}"] * bool(each.user)
+        facts += [] if each.active else ["not used"]
+        tell(f"{each.called}{': ' if facts else ''}{', '.join(facts)}")
     if not found:
-        click.echo("No endpoint is kept. Give one with --add URL.")
+        click.echo("No endpoint is kept. Add one: copione endpoints add URL")
+
+
+@endpoints.command("add")
+@click.argument("url")
+@click.option("--name", default="", help="What to call it; several configurations of one address need names.")
+@click.option("--dialect", default="", help="The dialect it speaks; left out, it is told by the session.")
+@click.option("--user", default="", help="Who signs in. The password is asked for, and kept in the desktop's keyring.")
+@click.option("--capabilities", metavar="JSON", default="", help="What a session must have: JSON, or @FILE.")
+@click.option("--header", "headers", metavar="NAME=VALUE", multiple=True, help="Sent with every request; repeat for more.")
+@click.option("--certificate", type=click.Path(dir_okay=False), default="", help="A file of certificates that are trusted besides.")
+@click.option("--proxy", metavar="URL", default="", help="A proxy on the way there.")
+@click.option("--seconds", type=float, default=0.0, help="What one command may take; left out, as usual.")
+def add_endpoint(url: str, user: str, capabilities: str, headers: tuple[str, ...], **facts: Any) -> None:
+    """Add the endpoint at URL, or replace the one of that name."""
+    from ..links.endpoints import called, checked, remember
+
+    told: dict[str, Any] = {name: value for name, value in facts.items() if value} | ({"user": user} if user else {})
+    if capabilities:
+        told["capabilities"] = _json_object(capabilities)
+    if headers:
+        told["headers"] = dict(each.partition("=")[::2] for each in headers)
+    remember(url, **told)
+    if user:
+        _sign_in(checked(url), user)
+    tell(f"{called(told.get('name') or checked(url)).called} is kept.")
+
+
+def _json_object(words: str) -> dict[str, Any]:
+    import json
+
+    text = Path(words[1:]).read_text("utf-8") if words.startswith("@") else words
+    try:
+        found = json.loads(text)
+    except ValueError as error:
+        raise click.BadParameter(f"This is not JSON: {error}.", param_hint="--capabilities") from error
+    if not isinstance(found, dict):
+        raise click.BadParameter("Capabilities are a JSON object.", param_hint="--capabilities")
+    return found
+
+
+def _sign_in(url: str, user: str) -> None:
+    from ..links.webdriver.passwords import keep
+
+    password = click.prompt(f"Password of {user}", hide_input=True, default="", show_default=False)
+    tell(f"The password is kept in {keep(url, user, password)}.")
+
+
+@endpoints.command("sign-in")
+@click.argument("name")
+@click.option("--user", default="", help="Another user than the one that is kept.")
+def sign_in(name: str, user: str) -> None:
+    """Give the password of the endpoint called NAME."""
+    import msgspec
+
+    from ..links.endpoints import called, remember
+
+    spec = called(name)
+    if user and user != spec.user:
+        remember(**(msgspec.to_builtins(spec) | {"user": user}))
+        spec = called(name)
+    if not spec.user:
+        raise click.UsageError("Say who signs in: --user NAME.")
+    _sign_in(spec.url, spec.user)
+
+
+@endpoints.command("show")
+@click.argument("name")
+def show_endpoint(name: str) -> None:
+    """Print all that is kept of the endpoint called NAME, as JSON. Its password is not among that."""
+    import msgspec
+
+    from ..links.endpoints import called
+
+    click.echo(json_text(msgspec.to_builtins(called(name))))
+
+
+@endpoints.command("copy")
+@click.argument("name")
+@click.argument("new")
+def copy_endpoint(name: str, new: str) -> None:
+    """Keep the configuration called NAME once more, under NEW; it is the one that is used from now on."""
+    import msgspec
+
+    from ..links.endpoints import called, remember
+
+    remember(**(msgspec.to_builtins(called(name)) | {"name": new}))
+    tell(f"{new} is kept.")
+
+
+@endpoints.command("use")
+@click.argument("name")
+def use_endpoint(name: str) -> None:
+    """Use the configuration called NAME, of several with its address."""
+    from ..links.endpoints import use
+
+    use(name)
+    tell(f"{name} is used.")
+
+
+@endpoints.command("remove")
+@click.argument("name")
+def remove_endpoint(name: str) -> None:
+    """Remove the endpoint called NAME, and its password."""
+    from ..links.endpoints import called, forget
+    from ..links.webdriver.passwords import keep
+
+    spec = called(name)
+    forget(name)
+    if spec.user:
+        keep(spec.url, spec.user, "")
+    tell(f"{spec.called} is not kept any more.")
+
+
+@endpoints.command("test")
+@click.argument("name")
+@click.pass_context
+def try_endpoint(context: click.Context, name: str) -> None:
+    """Try the endpoint called NAME, or at that address, step by step from its name to its glass. Exits with 1 where one fails."""
+    from ..links.endpoints import called, checked, kept, spec_of
+    from ..links.webdriver.examining import examine
+
+    known = any(name in (each.name, each.url, each.url.rstrip("/")) for each in kept())
+    fine = True
+    for each in examine(called(name) if known else spec_of(checked(name))):
+        fine = each.fine
+        tell(f"{'fine   ' if fine else 'FAILED '} {each.step}: {each.words}")
+    context.exit(0 if fine else 1)
 
 
 @click.command()

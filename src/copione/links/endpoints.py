@@ -1,40 +1,66 @@
-"""WebDriver endpoints given once: a file in the user's settings, one address a line."""
+"""WebDriver endpoints given once: a TOML file in the user's settings, `[[endpoint]]` for each configuration. Comments in it stay."""
 
 from __future__ import annotations
 
 from collections.abc import Callable
 from pathlib import Path
+from typing import Any
 from urllib.parse import urlsplit
 
-from ..files.changing import change_file
-from ..files.reading import FileKind, decoded, read_bytes
+import msgspec
+
+from ..files.reading import read_toml
 from ..model.errors import FileTrouble, LinkError
 from .source import SCHEMES, DeviceSource
-from .webdriver import source as _webdriver  # noqa: F401 - registers http and https
+from .webdriver import source as _webdriver
+from .webdriver.spec import EndpointSpec
+
+TABLE = "endpoint"
+
+
+class _File(msgspec.Struct, forbid_unknown_fields=True):
+    endpoint: list[EndpointSpec] = []
 
 
 def settings_file() -> Path:
     """Where they are kept, by the platform's custom."""
     from platformdirs import user_config_path
 
-    return user_config_path("copione") / "endpoints.txt"
+    return user_config_path("copione") / "endpoints.toml"
+
+
+def kept(path: Path | None = None) -> tuple[EndpointSpec, ...]:
+    """Every configuration, in the order given; none where there is no file. Raises FileTrouble."""
+    place = path or settings_file()
+    if not place.exists():
+        return ()
+    try:
+        found = read_toml(place, _File).endpoint
+        for each in found:
+            checked(each.url)
+    except (FileTrouble, LinkError) as error:
+        raise FileTrouble(f"The endpoints in {place} cannot be read: {error.sentence}", path=place) from error
+    return tuple(found)
 
 
 def remembered(path: Path | None = None) -> tuple[str, ...]:
-    """Every address, in the order given; none where there is no file. Raises FileTrouble."""
-    place = path or settings_file()
-    try:
-        return _addresses(read_bytes(place, FileKind.SETTINGS), place) if place.exists() else ()
-    except FileTrouble as error:
-        raise FileTrouble(f"The endpoints in {place} cannot be read: {error.sentence}") from error
+    """The address of every one that is active. Raises FileTrouble."""
+    return tuple(dict.fromkeys(checked(each.url) for each in kept(path) if each.active))
 
 
-def _addresses(data: bytes, place: Path) -> tuple[str, ...]:
-    lines = decoded(data, place).splitlines()
-    try:
-        return tuple(dict.fromkeys(checked(line) for line in lines if line.strip() and not line.startswith("#")))
-    except LinkError as error:
-        raise FileTrouble(error.sentence) from error
+def spec_of(url: str, path: Path | None = None) -> EndpointSpec:
+    """The configuration that is active for an address; a bare one where none is kept. Raises FileTrouble."""
+    return next((each for each in kept(path) if each.active and checked(each.url) == url), EndpointSpec(url))
+
+
+def called(name: str, path: Path | None = None) -> EndpointSpec:
+    """The configuration of that name, or the one that is active for that address. Raises LinkError where there is none, FileTrouble."""
+    found = kept(path)
+    wanted = name.strip().rstrip("/")
+    fits = [*(e for e in found if e.name == name), *sorted((e for e in found if e.url.rstrip("/") == wanted), key=lambda e: not e.active)]
+    if fits:
+        return fits[0]
+    raise LinkError(f"{name[:200]!r} is not among the endpoints: {', '.join(each.called for each in found) or 'there are none'}.")
 
 
 def checked(url: str) -> str:
@@ -57,40 +83,81 @@ def checked(url: str) -> str:
 
 def source_of(endpoint: str, *, stand_ins: bool = False) -> DeviceSource:
     """The source for an address that has been `checked`."""
-    return SCHEMES[urlsplit(endpoint).scheme](endpoint, stand_ins)
+    source = SCHEMES[urlsplit(endpoint).scheme](endpoint, stand_ins)
+    if isinstance(source, _webdriver.EndpointSource) and not stand_ins:
+        source.configured = lambda: spec_of(endpoint)
+    return source
 
 
-def remember(url: str, path: Path | None = None) -> tuple[str, ...]:
-    """Keep one more; returns all. Raises LinkError for what is no address of an endpoint, FileTrouble."""
-    added = checked(url)
-    return _change(lambda urls: tuple(dict.fromkeys((*urls, added))), path)
+def remember(url: str, path: Path | None = None, **facts: Any) -> tuple[str, ...]:
+    """Keep one more, with what else is said of it; one of that name, or of that address and no name, is replaced. Returns the addresses of
+    those that are active. Raises LinkError for what is no endpoint, FileTrouble."""
+    try:
+        added = EndpointSpec(checked(url), **facts)
+    except (ValueError, TypeError) as error:
+        raise LinkError(f"This endpoint cannot be kept: {error}.") from error
+
+    def change(tables: list[Any]) -> None:
+        same = [i for i, each in enumerate(tables) if (each.get("name", ""), each["url"].rstrip("/")) == (added.name, added.url)]
+        if same and not facts:
+            tables[same[0]]["active"] = True
+            del tables[same[0]]["active"]
+            return
+        if any(each.get("name") == added.name for each in tables if added.name and each["url"].rstrip("/") != added.url):
+            raise LinkError(f"There is an endpoint {added.name} already.")
+        for place in reversed(same):
+            del tables[place]
+        for each in tables:
+            if each["url"].rstrip("/") == added.url:
+                each["active"] = False
+        tables.append(msgspec.to_builtins(added))
+
+    return _change(change, path)
 
 
-def forget(url: str, path: Path | None = None) -> tuple[str, ...]:
-    """Keep one less; returns the rest. Raises LinkError when it was not there, FileTrouble."""
-    left = url.strip().rstrip("/")
+def use(name: str, path: Path | None = None) -> tuple[str, ...]:
+    """Have one of several configurations active, and the others of its address not. Raises LinkError, FileTrouble."""
+    wanted = called(name, path)
 
-    def without(urls: tuple[str, ...]) -> tuple[str, ...]:
-        if left not in urls:
-            raise LinkError(f"{left[:200]!r} is not among the endpoints: {', '.join(urls) or 'there are none'}.")
-        return tuple(each for each in urls if each != left)
+    def change(tables: list[Any]) -> None:
+        for each in tables:
+            if each["url"].rstrip("/") == wanted.url.rstrip("/"):
+                each["active"] = each.get("name", "") == wanted.name
 
-    return _change(without, path)
+    return _change(change, path)
 
 
-def _change(change: Callable[[tuple[str, ...]], tuple[str, ...]], path: Path | None) -> tuple[str, ...]:
-    """Change the file, and change it again where another Copione wrote it meanwhile; comments in it stay."""
+def forget(name: str, path: Path | None = None) -> tuple[str, ...]:
+    """Keep one less, by its name or address; returns the addresses of the rest. Raises LinkError when it was not there, FileTrouble."""
+    gone = called(name, path)
+
+    def change(tables: list[Any]) -> None:
+        for place in reversed(range(len(tables))):
+            if (tables[place].get("name", ""), tables[place]["url"]) == (gone.name, gone.url):
+                del tables[place]
+
+    return _change(change, path)
+
+
+def _change(change: Callable[[list[Any]], None], path: Path | None) -> tuple[str, ...]:
+    """Change the file, and change it again where another Copione wrote it meanwhile."""
+    import tomlkit
+
+    from ..files.settings import change_toml
+
     place = path or settings_file()
-    kept: tuple[str, ...] = ()
+    kept(place)
 
-    def apply(data: bytes | None) -> bytes:
-        nonlocal kept
-        kept = change(_addresses(data, place) if data is not None else ())
-        comments = [line for line in decoded(data or b"", place).splitlines() if line.startswith("#")]
-        return "".join(f"{line}\n" for line in (*comments, *kept)).encode()
+    def apply(document: tomlkit.TOMLDocument) -> None:
+        tables = document.get(TABLE)
+        if tables is None:
+            tables = document[TABLE] = tomlkit.aot()
+        change(tables)
+        if not tables:
+            del document[TABLE]
 
     try:
-        change_file(place, FileKind.SETTINGS, apply)
+        change_toml(place, apply)
     except FileTrouble as error:
-        raise FileTrouble(f"The endpoints in {place} cannot be changed: {error.sentence}") from error
-    return kept
+        raise FileTrouble(f"The endpoints in {place} cannot be changed: {error.sentence}", path=place) from error
+    return remembered(place)

@@ -59,6 +59,7 @@ class Readiness(Enum):
 
     READY = "ready"
     UNAPPROVED = "not approved on the phone"
+    SIGN_IN = "somebody must sign in"
     OFFLINE = "offline"
     NO_PERMISSION = "no permission on the USB port"
     BUSY = "starting"
@@ -84,6 +85,7 @@ class ListedDevice:
         """What to do about a device that is not ready; empty for one that is."""
         return {
             Readiness.UNAPPROVED: "Unlock the phone and approve this computer in the dialog it shows.",
+            Readiness.SIGN_IN: "Say who signs in, and the password: `copione endpoints sign-in NAME`.",
             Readiness.OFFLINE: "Unplug the cable and plug it in again, or turn debugging off and on.",
             Readiness.NO_PERMISSION: "Give your user access to the USB device (a udev rule), then plug it in again.",
             Readiness.BUSY: "Wait until the phone has started.",

@@ -13,8 +13,7 @@ from ..model.geometry import Box
 from ..model.outcome import Result
 from ..model.portrait import Portrait
 from ..model.screen import Screen
-from ..screens.android import read_android
-from ..screens.native import read_native
+from ..screens.remote import read_source
 from .archive import RunRecord, TakeRecord
 from .naming import frames_folder, portraits_path
 from .portraits import change_portraits, load_portraits
@@ -74,9 +73,7 @@ def screen_of(folder: Place, device: DeviceProfile, result: Result) -> Screen | 
         return None
     try:
         data = read_bytes(folder / "trees" / Path(result.tree).name, FileKind.TREE)
-        if device.platform == "android":
-            return read_android(data, device.width_px, device.height_px, device.dpi, locale=device.locale)
-        return read_native(data, device.width, device.height, device.locale) if device.platform == "ios" else None
+        return read_source(data, device) if device.platform != "web" else None
     except (FileTrouble, TreeUnreadable):
         return None
 

@@ -45,6 +45,7 @@ ROLES = {
     "HorizontalScrollView": "region",
     "TabWidget": "tablist",
     "ActionBar$Tab": "tab",
+    "Tab": "tab",
     "TabView": "tab",
     "NumberPicker": "combobox",
     "DatePicker": "combobox",
@@ -98,7 +99,7 @@ def read_android_source(source: bytes, width_px: int, height_px: int, dpi: int, 
 
     Raises TreeUnreadable.
     """
-    return _read(root_of(source), width_px, height_px, dpi, "", None, locale, perhaps_dp=True)
+    return _read(root_of(document_of(source) if END in source else source), width_px, height_px, dpi, "", None, locale, perhaps_dp=True)
 
 
 def _read(
@@ -179,7 +180,7 @@ def _rotation(root: etree._Element, rows: list[etree._Element], wide: bool) -> i
 
 
 def _in_dp(boxes: np.ndarray, width: float, height: float) -> bool:
-    """Are these dp of a screen of that size? Then the root fills it, either way up, and nothing but what is scrolled away reaches beyond."""
+    """Are these dp of a screen of that size? Then the root fills it, either way up."""
     wide, tall = (float(boxes[0, 2] - boxes[0, 0]), float(boxes[0, 3] - boxes[0, 1]))
     return any(abs(wide - w) <= NEARLY * w and tall <= h * (1 + NEARLY) for w, h in ((width, height), (height, width)))
 

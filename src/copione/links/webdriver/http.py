@@ -1,10 +1,12 @@
 """One HTTP exchange with a remote end, within a limit of bytes and one deadline for all of it, however slowly it drips.
 
-Nothing is read from the environment: no proxy, no credentials. No redirect is followed, and nothing packed is unpacked.
+Nothing is read from the environment: a proxy and who signs in are said in the endpoint's configuration. No redirect is followed, and
+nothing packed is unpacked.
 """
 
 from __future__ import annotations
 
+import base64
 import contextlib
 import json
 import ssl
@@ -13,7 +15,9 @@ from typing import Any
 
 import httpcore
 
+from ...model.errors import LinkError
 from ..limits import Deadline, Limit
+from .spec import EndpointSpec
 
 CONNECT_S = 5.0
 HEADERS = [(b"Content-Type", b"application/json; charset=utf-8"), (b"Accept", b"application/json"), (b"Accept-Encoding", b"identity")]
@@ -21,6 +25,10 @@ HEADERS = [(b"Content-Type", b"application/json; charset=utf-8"), (b"Accept", b"
 
 class TooMuch(Exception):
     """The answer has more bytes than it may."""
+
+
+class SignIn(Exception):
+    """The remote end wants somebody to sign in, or does not take who did."""
 
 
 class Unreachable(Exception):
@@ -33,11 +41,33 @@ class Http:
     `send` raises TimeoutError past the limit's seconds, TooMuch past its bytes, Unreachable when the connection fails.
     """
 
-    def __init__(self, base: str) -> None:
-        self.base = base
+    def __init__(self, base: str, spec: EndpointSpec | None = None) -> None:
+        self.base, self.spec = base, spec or EndpointSpec(base)
         self._backend = _Backend()
+        self._headers: list[tuple[bytes, bytes]] | None = None
         secure = ssl.create_default_context() if base.startswith("https:") else None  # loading certificates takes a while
-        self._pool = httpcore.ConnectionPool(secure, network_backend=self._backend)
+        if secure is not None and self.spec.certificate:
+            try:
+                secure.load_verify_locations(self.spec.certificate)
+            except (OSError, ssl.SSLError) as error:
+                raise LinkError(f"The certificates in {self.spec.certificate} cannot be read.") from error
+        if self.spec.proxy:
+            self._pool: httpcore.ConnectionPool = httpcore.HTTPProxy(self.spec.proxy, ssl_context=secure, network_backend=self._backend)
+        else:
+            self._pool = httpcore.ConnectionPool(secure, network_backend=self._backend)
+
+    @property
+    def headers(self) -> list[tuple[bytes, bytes]]:
+        """What every request carries. Raises FileTrouble where a password cannot be read."""
+        if self._headers is None:
+            own = [(name.encode(), value.encode()) for name, value in self.spec.headers.items()]
+            if self.spec.user:
+                from .passwords import password_of
+
+                signed = f"{self.spec.user}:{password_of(self.spec.url, self.spec.user)}".encode()
+                own.append((b"Authorization", b"Basic " + base64.b64encode(signed)))
+            self._headers = [*HEADERS, *own]
+        return self._headers
 
     def send(self, method: str, path: str, body: Any, limit: Limit) -> tuple[int, bytes]:
         """The answer's status and body."""
@@ -46,7 +76,7 @@ class Http:
         parts: list[bytes] = []
         size = 0
         try:
-            with self._pool.stream(method, self.base + path, headers=HEADERS, content=content or None) as response:
+            with self._pool.stream(method, self.base + path, headers=self.headers, content=content or None) as response:
                 for part in response.iter_stream():
                     parts.append(part)
                     size += len(part)
@@ -54,6 +84,9 @@ class Http:
                     if size > limit.bytes:
                         raise TooMuch
                     deadline.left()
+                if response.status in {401, 407}:
+                    who = f"does not take {self.spec.user} and the password that is kept" if self.spec.user else "wants somebody to sign in"
+                    raise SignIn(f"{who}: `copione endpoints sign-in {self.spec.called}`.")
                 return response.status, b"".join(parts)
         except (httpcore.TimeoutException, TimeoutError) as error:
             raise TimeoutError from error

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import base64
+import contextlib
 from collections.abc import Sequence
 from dataclasses import replace
 from typing import Any
@@ -11,11 +12,20 @@ from ...model.action import Start
 from ...model.clock import Clock, SystemClock
 from ...model.condition import Condition
 from ...model.device import DeviceProfile, ListedDevice, Readiness
-from ...model.errors import AppMissing, CannotDo, DeviceGone, NoAnswer, PictureUnsound, TreeUnreadable
+from ...model.errors import (
+    AppMissing,
+    CannotDo,
+    DeviceGone,
+    FileTrouble,
+    LinkError,
+    NoAnswer,
+    PictureUnsound,
+    TreeUnreadable,
+)
 from ...model.gesture import Contact
 from ...model.key import Key
 from ...model.screen import Moment, Screen
-from ...screens.native import keepable, read_native
+from ...screens.remote import keepable_source, read_source
 from ..claims import Claim
 from ..identity import place_of_url, serial_number
 from ..limits import (
@@ -36,8 +46,10 @@ from ..limits import (
     png_size,
     sound_picture,
 )
-from ..link import HasConditions, HasKeys, InstalledApp, InstallsApps, KeepsLog, Link, RunsApps
+from ..link import Capability, HasConditions, HasKeys, InstalledApp, InstallsApps, KeepsLog, Link, OpensAddresses, RunsApps
+from .dialect import Dialect, at, spoken
 from .remote import Remote, open_http
+from .spec import EndpointSpec
 from .wire import (
     KEYS,
     RemoteRefused,
@@ -49,7 +61,6 @@ from .wire import (
     record_in,
     touch_actions,
     value_of,
-    vendor,
     words_in,
 )
 
@@ -57,17 +68,46 @@ STATUS_S = 2.0
 TELLING = ("udid", "deviceName", "platformName", "platformVersion")  # capabilities that tell one device from another
 TREE_TRIES = 2
 MOST_LINES = 20_000  # of a device's log
+COARSER = 1.05  # pixels of the picture that are one coordinate, from which on coordinates are dp
+LEAST_PX = 480  # across: a picture with fewer is that of a screen with a pixel a dp
+DENSITIES, USUAL_DP = (1.0, 1.5, 2.0, 2.625, 3.0, 3.5, 4.0), 392.0  # of phones
+ASKED: dict[type[Capability], str] = {
+    RunsApps: "launch",
+    InstallsApps: "install",
+    OpensAddresses: "open",
+    HasConditions: "turn",
+    KeepsLog: "log",
+}
+SAID = {
+    "list": "list its apps",
+    "front": "tell the app in front",
+    "launch": "start an app",
+    "stop": "stop an app",
+    "clear": "delete an app's data",
+    "home": "go to its home screen",
+    "install": "install an app",
+    "log": "tell its log",
+    "turn": "turn its screen",
+    "orientation": "tell how it is held",
+    "open": "open an address",
+}
 
 
-class WebDriverLink(Link, HasKeys, RunsApps, InstallsApps, HasConditions, KeepsLog):
-    """See `copione.links.link.Link`. A session is opened at the first command and kept; a lost one is opened again."""
+class WebDriverLink(Link, HasKeys, RunsApps, InstallsApps, OpensAddresses, HasConditions, KeepsLog):
+    """See `copione.links.link.Link`. A session is opened at the first command and kept; a lost one is opened again.
 
-    def __init__(self, endpoint: str, clock: Clock | None = None) -> None:
+    What the standard has no word for is asked in the remote end's dialect; what that does not have, the device cannot do.
+    """
+
+    def __init__(self, endpoint: str, clock: Clock | None = None, spec: EndpointSpec | None = None) -> None:
         self.endpoint = endpoint.rstrip("/")
+        self.spec = spec or EndpointSpec(self.endpoint)
         self.clock = clock or SystemClock()
-        self.patience = PATIENCE_S
+        self.patience = self.spec.seconds or PATIENCE_S
         self._claim: Claim | None = None
-        self.remote = Remote(self.endpoint)
+        self._dialect: Dialect | None = None
+        self._unit = 1.0  # of the remote end's coordinates in a dp
+        self.remote = Remote(self.endpoint, spec=self.spec)
         self.remote.opened = self._opened
         self._told: tuple[str, ...] = ()  # what the device told of itself when a session was first opened
         self._profile: DeviceProfile | None = None
@@ -84,7 +124,7 @@ class WebDriverLink(Link, HasKeys, RunsApps, InstallsApps, HasConditions, KeepsL
     def claim(self) -> Claim:
         if self._claim is None:
             self.remote.open()
-            own = serial_number(one_line(capability(self.remote.capabilities, "udid") or ""))
+            own = serial_number(one_line(self._fact("udid") or ""))
             self._claim = Claim(f"phone {own}" if own else place_of_url(self.endpoint), self.endpoint)
         return self._claim
 
@@ -100,6 +140,22 @@ class WebDriverLink(Link, HasKeys, RunsApps, InstallsApps, HasConditions, KeepsL
     def close(self) -> None:
         self.remote.close()
 
+    def has(self, kind: type[Capability]) -> bool:
+        return super().has(kind) and (kind not in ASKED or ASKED[kind] in self.dialect.needs)
+
+    @property
+    def dialect(self) -> Dialect:
+        """How this remote end is asked for what the standard has no word for. Raises LinkError, FileTrouble."""
+        if self._dialect is None:
+            self.remote.open()
+            self._dialect = spoken(self.spec.dialect, self.remote.capabilities)
+        return self._dialect
+
+    def _fact(self, name: str) -> Any:
+        """What the session's capabilities tell of the device, by the dialect's name for it or by the usual one."""
+        own = self.dialect.facts.get(name)
+        return self.remote.capabilities.get(own) if own is not None else capability(self.remote.capabilities, name)
+
     # what it is
 
     def profile(self) -> DeviceProfile:
@@ -112,24 +168,37 @@ class WebDriverLink(Link, HasKeys, RunsApps, InstallsApps, HasConditions, KeepsL
         return self._profile
 
     def _profile_of(self, rect: dict[str, Any], shown: tuple[int, int]) -> DeviceProfile:
-        ratio = shown[0] / number_in(rect.get("width"), "the window's width", 1, SIDE_PX)
-        dpi = round(number_in(160 * ratio, "the screen's density", *DPI))
+        facts, width = self.remote.capabilities, number_in(rect.get("width"), "the window's width", 1, SIDE_PX)
+        density = number_in(self._density(shown[0] / width, min(shown)), "the screen's density", DPI[0] / 160, DPI[1] / 160)
+        self._unit = width * density / shown[0]
+        dpi = round(160 * density)
         width_px, height_px = sorted(shown)
-        facts = self.remote.capabilities
-        given = capability(facts, "millimetres")
+        given = self._fact("millimetres")
         mm = given if isinstance(given, list) and len(given) == 2 else (width_px / dpi * 25.4, height_px / dpi * 25.4)
         return DeviceProfile(
-            name=one_line(capability(facts, "deviceName") or facts.get("browserName") or self.endpoint) or self.endpoint,
+            name=one_line(self._fact("name") or capability(facts, "deviceName") or facts.get("browserName") or self.spec.called),
             platform=one_line(facts.get("platformName") or "", 20).lower(),
-            release=one_line(capability(facts, "platformVersion") or facts.get("browserVersion") or "", 20),
+            release=one_line(self._fact("release") or capability(facts, "platformVersion") or facts.get("browserVersion") or "", 20),
             width_px=width_px,
             height_px=height_px,
             dpi=dpi,
-            text_scale=number_in(capability(facts, "textScale") or 1.0, "the text's scale", 0.1, 10),
-            locale=one_line(capability(facts, "locale") or "", 40),
+            text_scale=number_in(self._fact("textScale") or 1.0, "the text's scale", 0.1, 10),
+            locale=one_line(self._fact("locale") or "", 40),
             width_mm=number_in(mm[0], "the glass's width", 0.1, 5000),
             height_mm=number_in(mm[1], "the glass's height", 0.1, 5000),
         )
+
+    def _density(self, ratio: float, narrow_px: int) -> float:
+        """Pixels a dp: as the remote end tells, else by how many pixels of the picture are one of its coordinates.
+
+        Where its coordinates are the picture's pixels they tell nothing: then the density with which the screen is as wide as most are.
+        """
+        with contextlib.suppress(TypeError, ValueError):
+            if told := float(self._fact("dpi") or 0) / 160 or float(self._fact("pixelRatio") or 0):
+                return told
+        if ratio > COARSER or narrow_px < LEAST_PX:
+            return ratio
+        return min(DENSITIES, key=lambda density: abs(narrow_px / density - USUAL_DP))
 
     # what can be seen
 
@@ -174,29 +243,34 @@ class WebDriverLink(Link, HasKeys, RunsApps, InstallsApps, HasConditions, KeepsL
         screen: Screen | None = None
         text, trouble = said if isinstance(said, str) else "", ""
         try:
-            profile = self.profile()
-            screen = read_native(text.encode(), profile.width, profile.height, profile.locale)
+            screen = read_source(text.encode(), self.profile())
+            if not screen.app and "front" in self.dialect.needs:
+                screen = replace(screen, app=self.front()[0])
         except TreeUnreadable as error:
             trouble = error.sentence
-        return Moment(self.clock.wall(), b"", screen, trouble, keepable(text.encode()))
+        return Moment(self.clock.wall(), b"", screen, trouble, keepable_source(text.encode()))
 
     def front(self) -> tuple[str, str]:
+        if "front" not in self.dialect.needs:
+            screen = self.glimpse().screen
+            return (screen.app if screen is not None else ""), ""
         with self.remote.sane():
-            package, activity = list_in(self._extension("app", {"action": "front"}), "the app in front")
-            return one_line(package, 200), one_line(activity, 200)
+            need, said = self.dialect.needs["front"], self._ask("front")
+            return one_line(at(said, need.app), 200), one_line(at(said, need.activity) if need.activity else "", 200)
 
     # acting
 
     def touch(self, contacts: Sequence[Contact]) -> None:
         lasts = max(c.lift for c in contacts) - min(c.since for c in contacts)
-        self._command("POST", "actions", touch_actions(contacts), seconds=self.patience + lasts)
+        self.profile()
+        self._command("POST", "actions", touch_actions(contacts, self._unit), seconds=self.patience + lasts)
 
     @property
     def back_closes_keyboard(self) -> bool:
         return self.profile().platform == "android"
 
     def turn(self, orientation: str) -> None:
-        self._extension("orientation", {"orientation": orientation})
+        self._ask("turn", orientation=orientation, ORIENTATION=orientation.upper())
 
     def condition(self, condition: Condition, package: str) -> str:
         if condition is not Condition.ORIENTATION:
@@ -210,7 +284,7 @@ class WebDriverLink(Link, HasKeys, RunsApps, InstallsApps, HasConditions, KeepsL
         self.turn(value)
 
     def install(self, package: bytes) -> None:
-        self._extension("install", {"package": base64.b64encode(package).decode()}, seconds=INSTALL_S)
+        self._ask("install", seconds=INSTALL_S, package=base64.b64encode(package).decode())
 
     def type_text(self, words: str) -> None:
         self._command("POST", "actions", key_actions([KEYS[Key.ENTER] if c == "\n" else c for c in words]))
@@ -222,7 +296,7 @@ class WebDriverLink(Link, HasKeys, RunsApps, InstallsApps, HasConditions, KeepsL
             for _ in range(times):
                 self._command("POST", "back", {})
         elif key is Key.HOME:
-            self._extension("app", {"action": "home"})
+            self._ask("home")
         else:
             raise CannotDo(f"{self.called} has no key {key.value}.")
 
@@ -233,10 +307,14 @@ class WebDriverLink(Link, HasKeys, RunsApps, InstallsApps, HasConditions, KeepsL
 
     def apps(self) -> list[InstalledApp]:
         with self.remote.sane():
-            told = [record_in(app, "an app") for app in list_in(self._extension("app", {"action": "list"}), "the list of apps")]
-            return [InstalledApp(words_in(app.get("app"), "an app's name"), one_line(app.get("version", ""))) for app in told]
+            need, told = self.dialect.needs.get("list"), list_in(self._ask("list"), "the list of apps")
+            assert need is not None
+            version = [at(app, need.version) if need.version else "" for app in told]
+            return [InstalledApp(words_in(at(app, need.app), "an app's name"), one_line(v)) for app, v in zip(told, version, strict=True)]
 
     def version(self, package: str) -> str:
+        if "list" not in self.dialect.needs:
+            return ""
         for app in self.apps():
             if app.package == package:
                 return app.version
@@ -245,44 +323,57 @@ class WebDriverLink(Link, HasKeys, RunsApps, InstallsApps, HasConditions, KeepsL
     def launch(self, package: str, start: Start = Start.FRONT) -> None:
         self.version(package)
         if start is not Start.FRONT:
-            self._extension("app", {"action": "stop", "app": package})
+            self._ask("stop", app=package)
         if start is Start.AFRESH:
-            self._extension("app", {"action": "clear", "app": package})
-        self._extension("app", {"action": "launch", "app": package})
+            self._ask("clear", app=package)
+        self._ask("launch", app=package)
+
+    def open(self, address: str) -> None:
+        self._ask("open", address=address)
 
     def stop(self, package: str) -> None:
-        self._extension("app", {"action": "stop", "app": package})
+        self._ask("stop", app=package)
 
     def log(self, since: float) -> str:
         with self.remote.sane():
-            return "".join(f"{line}\n" for line in list_in(self._extension("log", {"since": since}, most=LOG), "the log")[-MOST_LINES:])
+            need, told = self.dialect.needs.get("log"), self._ask("log", most=LOG, since=since, since_ms=round(since * 1000))
+            assert need is not None
+            return "".join(f"{one_line(at(each, need.line), 2000)}\n" for each in list_in(told, "the log")[-MOST_LINES:])
 
     # inside
 
-    def _extension(self, name: str, body: dict[str, Any], most: int = WORDS, seconds: float = 0.0) -> Any:
-        self.remote.open()
-        prefix = vendor(self.remote.capabilities, "app")
-        if not prefix:
-            raise CannotDo(f"{self.called} {RunsApps.without}")
-        return self._command("POST", f"{prefix}/{name}", body, most, seconds)
+    def _ask(self, name: str, most: int = WORDS, seconds: float = 0.0, **values: Any) -> Any:
+        """Ask for something in the dialect. Raises CannotDo where it has no word for it."""
+        need = self.dialect.needs.get(name)
+        if need is None:
+            raise CannotDo(f"{self.called} cannot be asked to {SAID[name]}: its dialect, {self.dialect.name}, has no word for it.")
+        method, path, body = self.dialect.request(need, values)
+        said = self._command(method, path, body, most, seconds)
+        with self.remote.sane():
+            return at(said, need.value)
 
     def _command(self, method: str, command: str, body: dict[str, Any] | None = None, most: int = WORDS, seconds: float = 0.0) -> Any:
         return self.remote.command(method, command, body, most, seconds or self.patience)
 
 
-def look_up(endpoint: str) -> ListedDevice:
-    """How an endpoint stands, asked once."""
-    from .http import TooMuch, Unreachable
+def look_up(endpoint: str, spec: EndpointSpec | None = None) -> ListedDevice:
+    """How an endpoint stands, asked once. One that wants somebody to sign in says so."""
+    from .http import SignIn, TooMuch, Unreachable
 
-    endpoint = endpoint.rstrip("/")
-    http = open_http(endpoint)
+    endpoint, spec = endpoint.rstrip("/"), spec or EndpointSpec(endpoint)
+    try:
+        http = open_http(endpoint, spec)
+    except LinkError:
+        return ListedDevice(endpoint, spec.called, Readiness.OFFLINE)
     try:
         value = record_in(value_of(*http.send("GET", "/status", None, Limit(LISTING, STATUS_S))), "the status")
-        name = one_line(capability(value, "name") or endpoint) or endpoint
+        name = spec.name or one_line(capability(value, "name") or endpoint) or endpoint
         states = {"unauthorized": Readiness.UNAPPROVED, "device": Readiness.READY}
         said = Readiness.READY if value.get("ready") is True else states.get(str(value.get("message")), Readiness.OFFLINE)
         return ListedDevice(endpoint, name, said)
+    except (SignIn, FileTrouble):
+        return ListedDevice(endpoint, spec.called, Readiness.SIGN_IN)
     except (TooMuch, Unreachable, TimeoutError, ValueError, RemoteRefused):
-        return ListedDevice(endpoint, endpoint, Readiness.OFFLINE)
+        return ListedDevice(endpoint, spec.called, Readiness.OFFLINE)
     finally:
         http.close()

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Any
 
 from ...model.errors import DeviceGone, LinkError
 from ..limits import MEGABYTE, PATIENCE_S, WORDS, Limit, no_answer, one_line
+from .spec import EndpointSpec
 from .wire import RemoteRefused, record_in, value_of, words_in
 
 if TYPE_CHECKING:
@@ -21,17 +22,18 @@ class SessionLost(LinkError):
 
 
 class Remote:
-    """Used by one thread. `asked`: the capabilities that a session must have. `who` is told of in errors."""
+    """Used by one thread. `asked`: the capabilities that a session must have; `spec`: what else is known of it before. `who` is told of
+    in errors."""
 
-    def __init__(self, endpoint: str, asked: Mapping[str, Any] | None = None, who: str = "") -> None:
+    def __init__(self, endpoint: str, asked: Mapping[str, Any] | None = None, who: str = "", spec: EndpointSpec | None = None) -> None:
         self.endpoint = endpoint.rstrip("/")
+        self.spec = spec or EndpointSpec(self.endpoint, capabilities=dict(asked or {}))
         self.who = who or f"The device at {self.endpoint}"
         self.session = ""
         self.silent = False  # it has not answered what it was asked last
         self.capabilities: dict[str, Any] = {}
         self.opened: Callable[[], None] = lambda: None  # told of every new session
-        self._asked = dict(asked or {})
-        self._http = open_http(self.endpoint)
+        self._http = open_http(self.endpoint, self.spec)
 
     def close(self) -> None:
         """End the session, as far as the remote end still answers."""
@@ -52,12 +54,17 @@ class Remote:
         """Open a session where there is none."""
         if not self.session:
             with self.sane():
-                value = record_in(self.send("POST", "/session", {"capabilities": {"alwaysMatch": self._asked}}), "the session")
+                value = record_in(self.send("POST", "/session", {"capabilities": self.spec.wanted}), "the session")
                 session = words_in(value.get("sessionId"), "the session's id")
                 if not session.isascii() or not session.isprintable() or not 0 < len(session) <= 200 or "/" in session:
                     raise ValueError("the session's id is none")
                 self.capabilities = record_in(value.get("capabilities"), "the capabilities")
                 self.session = session
+            try:
+                self.spec.must_fit(self.capabilities)
+            except LinkError:
+                self.leave()
+                raise
             self.opened()
 
     def command(
@@ -91,7 +98,7 @@ class Remote:
 
     def send(self, method: str, path: str, body: dict[str, Any] | None = None, most: int = WORDS, seconds: float = PATIENCE_S) -> Any:
         """One exchange outside of a session. Raises LinkError, SessionLost, DeviceGone, NoAnswer."""
-        from .http import TooMuch, Unreachable
+        from .http import SignIn, TooMuch, Unreachable
 
         limit, self.silent = Limit(most, seconds), False
         try:
@@ -99,9 +106,13 @@ class Remote:
         except RemoteRefused as error:
             if error.error == "invalid session id":
                 raise SessionLost(f"{self.who} forgot its session.") from error
+            if error.error == "session not created":
+                raise LinkError(f"{self.who} opens no session such as is asked for: {error.message}", answer=error.error) from error
             if "not connected" in error.message:
                 raise DeviceGone(f"{self.who} is not connected any more.", answer=error.message) from error
             raise LinkError(f"{self.who} refused: {error.error}. {error.message}", answer=error.error) from error
+        except SignIn as error:
+            raise LinkError(f"{self.who} {error}") from error
         except ValueError as error:
             raise LinkError(f"What answers at {self.endpoint} is not a WebDriver remote end: {error}.") from error
         except TooMuch as error:
@@ -113,8 +124,8 @@ class Remote:
             raise DeviceGone(f"{self.who} is gone: nothing answers at {self.endpoint} any more.", printed=one_line(error, 200)) from error
 
 
-def open_http(endpoint: str) -> Http:
+def open_http(endpoint: str, spec: EndpointSpec | None = None) -> Http:
     """Connections to an endpoint; what speaks HTTP is imported when it is needed."""
     from .http import Http
 
-    return Http(endpoint)
+    return Http(endpoint, spec)

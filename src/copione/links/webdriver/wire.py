@@ -18,6 +18,7 @@ from ..limits import one_line
 #: WebDriver's characters for keys; of several the first are held while the last is pressed.
 KEYS = {Key.ENTER: "\ue006", Key.BACKSPACE: "\ue003", Key.DELETE: "\ue017", Key.END: "\ue009\ue010"}
 ESCAPE = "\ue00c"
+LEAST_S = 0.001  # between a press and its lift: in one tick of the API both cannot be
 
 
 class RemoteRefused(Exception):
@@ -47,7 +48,6 @@ def value_of(status: int, body: bytes) -> Any:
     return value
 
 
-PREFIX = re.compile(r"[\w.-]{1,40}", re.A)
 HALF = re.compile(rb"\\u[dD][89a-fA-F]")
 
 
@@ -104,26 +104,27 @@ def picture_in(value: Any) -> bytes:
         raise ValueError("the screenshot is no base64") from error
 
 
-def touch_actions(contacts: Sequence[Contact]) -> dict[str, Any]:
-    """The body of one Perform Actions: a touch pointer for each contact, all on one time line.
+def touch_actions(contacts: Sequence[Contact], unit: float = 1.0) -> dict[str, Any]:
+    """The body of one Perform Actions: a touch pointer for each contact, all on one time line. `unit`: coordinates in a dp.
 
     Ticks of the API last as long as their longest action, so every pointer gets an action in every tick: the times at which any
     finger does anything cut the time line.
     """
     start = min(c.since for c in contacts)
-    times = sorted({round(t - start, 4) for c in contacts for t in (*(p[0] for p in c.path), c.lift)})
+    lifts = [max(c.lift, c.since + LEAST_S) for c in contacts]
+    times = sorted({round(t - start, 4) for c, up in zip(contacts, lifts, strict=True) for t in (*(p[0] for p in c.path), up)})
     sources = []
     for number, contact in enumerate(contacts):
         actions: list[dict[str, Any]] = []
         points = {round(t - start, 4): (x, y) for t, x, y in contact.path}
-        begin, lift = round(contact.since - start, 4), round(contact.lift - start, 4)
+        begin, lift = round(contact.since - start, 4), round(lifts[number] - start, 4)
         last = 0.0
         for t in times:
             ms = max(0, round((t - last) * 1000))
             last = t
             if t in points and t >= begin:
                 x, y = points[t]
-                actions.append({"type": "pointerMove", "duration": ms, "x": x, "y": y, "origin": "viewport"})
+                actions.append({"type": "pointerMove", "duration": ms, "x": x * unit, "y": y * unit, "origin": "viewport"})
             else:
                 actions.append({"type": "pause", "duration": ms})
             if t == begin:
@@ -150,9 +151,3 @@ def capability(capabilities: dict[str, Any], name: str) -> Any:
     if name in capabilities:
         return capabilities[name]
     return next((value for key, value in capabilities.items() if key.partition(":")[2] == name), None)
-
-
-def vendor(capabilities: dict[str, Any], name: str) -> str:
-    """The vendor prefix under which a capability was given, if it can be a part of an address; empty without one."""
-    found = (key.partition(":")[0] for key in capabilities if key.partition(":")[2] == name)
-    return next((prefix for prefix in found if PREFIX.fullmatch(prefix)), "")
