@@ -20,6 +20,7 @@ from .apps import APPS
 from .conditions import Conditions
 from .frame import Frame
 from .habits import told
+from .key_map import KeyMap
 from .launcher import LAUNCHER, Launcher
 from .model import Model
 from .panel import Panel
@@ -69,7 +70,7 @@ class Phone:
         self._launcher = Launcher(lambda: [(p, APPS[p].label) for p in self._installed], self.launch)
         self._front = LAUNCHER
         self._focus: str | None = None
-        self._keyboard_up, self._caret = False, Caret()
+        self._keyboard_up, self._caret, self._key_map = False, Caret(), KeyMap()
         self._offsets = Offsets()
         self._starts = 0  # of an app, so far
         self._busy_until = 0.0
@@ -291,6 +292,14 @@ class Phone:
         with self.lock:
             self._keyboard_up = False
             self._transition()
+
+    def letter_key(self, code: str, held: frozenset[str]) -> bool:
+        """Press a key of a letter, with others held; False where it is no letter's."""
+        with self.lock:
+            letter = self._key_map.letter(code, held)
+        if letter:
+            self.text(letter)
+        return letter is not None
 
     def text(self, words: str) -> None:
         """Type into the focused field; lost where there is none, as on a phone."""

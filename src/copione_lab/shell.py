@@ -17,6 +17,7 @@ Answer = tuple[bytes, int]
 OPERATORS = {";", "&&", "||", "|", "&"}
 LOCALES_SINCE = 13  # and from which an app may have a language of its own
 UINPUT_SINCE = 12  # the release from which a phone has the `uinput` tool
+COMBINATIONS_SINCE = 12  # and `input keycombination`
 MOVE_EVERY_S = 1 / 60
 KEYCODES = {"3": "HOME", "4": "BACK", "66": "ENTER", "67": "DEL", "112": "FORWARD_DEL", "113": "CTRL_LEFT", "123": "MOVE_END"}
 
@@ -194,11 +195,12 @@ def _input(phone: Phone, arguments: list[str]) -> Answer:
             phone.sleep(0.01 * len(rest[0]))
         elif kind == "keyevent":
             for word in rest:
-                if word != "--longpress":
+                if word != "--longpress" and not phone.letter_key(word, frozenset()):
                     phone.key(KEYCODES.get(word, word.removeprefix("KEYCODE_")))
-        elif kind == "keycombination":
-            held, key = (KEYCODES.get(word, word.removeprefix("KEYCODE_")) for word in rest)
-            phone.key(f"{held.partition('_')[0]}_{key}")
+        elif kind == "keycombination" and int(phone.model.release.split(".")[0]) >= COMBINATIONS_SINCE:
+            *held, key = rest
+            if not phone.letter_key(key, frozenset(held)):
+                phone.key("_".join([KEYCODES[held[0]].partition("_")[0], KEYCODES[key]]))
         else:
             return _said(f"Error: Unknown command: {kind}\n", 255)
     except (IndexError, ValueError, KeyError):

@@ -1,10 +1,12 @@
 import io
 import json
+import unicodedata
 import unittest
 
 import httpcore
 from PIL import Image
 
+from copione.links.adb.link import AdbLink
 from copione.links.adb.server import AdbServer
 from copione.links.bench import Bench
 from copione.links.link import HoldsFinger, Link, OpensAddresses, ReloadsPages, TakesCalls, TellsTouches
@@ -21,6 +23,7 @@ from copione.replay.watch import ScreenWatch
 from copione.screens.reading import reads
 from copione.touch.making import drag, swipe, tap
 from copione_lab.bench import Bench as LabBench
+from copione_lab.faces.adb_server import AdbServer as LabServer
 from copione_lab.faces.webdriver import WebDriverServer
 from copione_lab.model import load_models
 from copione_lab.package import pack
@@ -199,11 +202,24 @@ class Conformance:
 class AdbServerLink(Conformance, LabCase):
     CANNOT = (
         *Conformance.CANNOT,
-        (lambda link: link.type_text("Königin"), "cannot type 'ö'"),
+        (lambda link: link.type_text("Größe – היום"), "cannot type '–היום'"),
     )
 
     def make(self) -> Link:
         return self.link("Alder 5")
+
+    def test_letters_with_accents_are_typed_by_the_keys_that_make_them(self) -> None:
+        for words in ("Grüße, Jürgen", "çà et là, GARÇON Ñandú", "Ärger im Ostflügel; naïve façade", "e\u0301"):
+            link = self.opened(*self.FORM, ("textbox", "Notes"))
+            link.type_text(words)
+            self.assertEqual(named(link.moment().screen, "textbox", "Notes").text, unicodedata.normalize("NFC", words))
+
+    def test_a_phone_whose_tool_cannot_hold_keys_types_no_accents(self) -> None:
+        lab = LabBench([m for m in load_models() if m.name == "Moth 2"])
+        face = self.enterContext(LabServer(lab))
+        link = AdbLink(AdbServer(port=face.port), next(iter(lab.phones)))
+        with self.assertRaisesRegex(LinkError, "plain ASCII only"):
+            link.type_text("Grüße")
 
 
 class OverWebDriver(Conformance, unittest.TestCase):

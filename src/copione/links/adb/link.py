@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 import shlex
+import unicodedata
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 from itertools import pairwise
@@ -35,11 +36,12 @@ from ..link import (
     TakesCalls,
     TellsTouches,
 )
-from . import conditions, facts
+from . import conditions, facts, letters
 from .server import AdbServer, Output, Route
 from .uinput import uinput_commands
 
 T = TypeVar("T")
+COMBINATIONS_SINCE = 12  # the release of Android whose `input` holds keys
 KEYCODES = {Key.BACK: "4", Key.HOME: "3", Key.ENTER: "66", Key.BACKSPACE: "67", Key.DELETE: "112", Key.END: "123"}
 CTRL = "113"
 TREE_TRIES = 3
@@ -283,11 +285,15 @@ class AdbLink(
         return conditions.read(self._said, condition, package)
 
     def have(self, condition: Condition, value: str, package: str) -> None:
-        release = re.match(r"\d{1,4}", self.profile().release)
-        conditions.put(self._said, condition, value, package, int(release.group()) if release is not None else 0)
+        conditions.put(self._said, condition, value, package, self._release())
         self._read = None
         if condition is Condition.TEXT_SIZE:
             self._profile = None  # it is read again: text is larger now
+
+    def _release(self) -> int:
+        """The first number of its release; 0 where it tells none."""
+        release = re.match(r"\d{1,4}", self.profile().release)
+        return int(release.group()) if release is not None else 0
 
     def ring(self, caller: str) -> None:
         told = self._run(f"stand-in call {shlex.quote(caller)}", limit=Limit(WORDS, self.patience))
@@ -305,11 +311,19 @@ class AdbLink(
             raise LinkError(f"{self.called} did not install the package: {said or 'it said nothing'}")
 
     def type_text(self, words: str) -> None:
-        if not words.isascii():
-            strange = "".join(dict.fromkeys(c for c in words if not c.isascii()))
-            raise CannotDo(f"{self.called} cannot type {strange!r}: its `input text` command takes plain ASCII only.")
-        for piece in text_pieces(words):
-            self._shell("input keyevent 66" if piece == "\n" else f"input text {shlex.quote(piece.replace(' ', '%s'))}")
+        words = unicodedata.normalize("NFC", words)
+        strange = letters.cannot_type(words)
+        if strange:
+            raise CannotDo(f"{self.called} cannot type {strange!r}: neither its `input text` command nor its keys make them.")
+        if not words.isascii() and not (self._combines and self._release() >= COMBINATIONS_SINCE):
+            raise CannotDo(f"{self.called} types plain ASCII only: its `input` tool has no `keycombination`.")
+        for part in letters.parts(words):
+            if isinstance(part, str):
+                for piece in text_pieces(part):
+                    self._shell("input keyevent 66" if piece == "\n" else f"input text {shlex.quote(piece.replace(' ', '%s'))}")
+                continue
+            presses = (f"input {'keycombination' if len(held) > 1 else 'keyevent'} {' '.join(map(str, held))}" for held in part)
+            self._shell("; ".join(presses))
 
     def press(self, key: Key, times: int = 1) -> None:
         code = KEYCODES.get(key)
