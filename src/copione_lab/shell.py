@@ -20,6 +20,15 @@ UINPUT_SINCE = 12  # the release from which a phone has the `uinput` tool
 COMBINATIONS_SINCE = 12  # and `input keycombination`
 MOVE_EVERY_S = 1 / 60
 KEYCODES = {"3": "HOME", "4": "BACK", "66": "ENTER", "67": "DEL", "112": "FORWARD_DEL", "113": "CTRL_LEFT", "123": "MOVE_END"}
+KEYCODES |= {
+    "19": "DPAD_UP",
+    "20": "DPAD_DOWN",
+    "21": "DPAD_LEFT",
+    "22": "DPAD_RIGHT",
+    "24": "VOLUME_UP",
+    "25": "VOLUME_DOWN",
+    "111": "ESCAPE",
+}
 
 
 def run(phone: Phone, line: str, given: bytes = b"") -> Answer:

@@ -2,6 +2,7 @@ import io
 import json
 import unicodedata
 import unittest
+from typing import ClassVar
 
 import httpcore
 from PIL import Image
@@ -36,6 +37,7 @@ class Conformance:
 
     NAME, PLATFORM, RELEASE, SIZE, GLASS = "Alder 5", "android", "14", (412, 892), 66
     #: What this kind of link says it cannot do: an act and the words.
+    LACKING: ClassVar[set[Key]] = set()
     CANNOT: tuple[tuple[object, str], ...] = ((lambda link: link.able(ReloadsPages), "no page to reload"),)
 
     def make(self) -> Link:
@@ -181,10 +183,19 @@ class Conformance:
         self.assertIsNone(after.keyboard)
         self.assertEqual(any(e.name == "Notes" for e in after), link.back_closes_keyboard)
 
-    def test_every_key_is_known(self) -> None:
+    def test_every_key_is_pressed_or_said_not_to_be_there(self) -> None:
         link = self.opened(*self.FORM, ("textbox", "Notes"))
+        link.type_text("ac")
+        link.press(Key.LEFT)
+        link.type_text("b")
+        self.assertEqual(named(link.moment().screen, "textbox", "Notes").text, "abc")
+        lacking = set()
         for key in Key:
-            link.press(key)
+            try:
+                link.press(key)
+            except CannotDo:
+                lacking.add(key)
+        self.assertEqual(lacking, self.LACKING)
 
     def test_what_it_cannot_do_is_said(self) -> None:
         link = self.make()
@@ -225,6 +236,7 @@ class AdbServerLink(Conformance, LabCase):
 class OverWebDriver(Conformance, unittest.TestCase):
     NAME, PLATFORM, RELEASE, SIZE, GLASS = "Kestrel S", "ios", "17", (390, 844), 64
     FORM = (("button", "Hives"), ("listitem", "Hive 2"), ("button", "New inspection"))
+    LACKING = {Key.VOLUME_UP, Key.VOLUME_DOWN, Key.APP_SWITCH}
     CANNOT = (
         *Conformance.CANNOT,
         (lambda link: link.able(TellsTouches), "fingers do on its glass"),

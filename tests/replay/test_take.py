@@ -167,7 +167,7 @@ class Steps(RunCase):
             'set slider "Brood frames" to 99': "it reads 10 after 4 tries",
             'choose "Mild" in radiogroup "Temper"': "“Mild”: it is not on this screen",
             'tap item "{hive}"': "Nothing gives {hive} a value",
-            'type "Königin" into field "Notes"': "cannot type 'ö'",
+            'type "כוורת" into field "Notes"': "cannot type 'כורת'",
         }
         for step, reason in table.items():
             with self.subTest(step):

@@ -205,7 +205,7 @@ register(
     _on_target(a.Find, origins=_from(Origin.GESTURE)),
     Spec(
         a.Press,
-        (Form('"press" KEY', lambda key: a.Press(a.Key(key))),),
+        (Form('"press" KEY', lambda key: a.Press(a.Key(" ".join(key.split())))),),
         lambda meant: f"press {meant.key.value}",
         origins=_from(Origin.KEYS, Origin.GESTURE),
     ),

@@ -14,6 +14,15 @@ class Key(Enum):
     BACKSPACE = "backspace", "Backspace"
     DELETE = "delete", "Delete"
     END = "end", "End"  # moves the caret to the end of the whole text
+    ESCAPE = "escape", "Escape"
+    TAB = "tab", "Tab"
+    LEFT = "arrow left", "ArrowLeft"
+    RIGHT = "arrow right", "ArrowRight"
+    UP = "arrow up", "ArrowUp"
+    DOWN = "arrow down", "ArrowDown"
+    VOLUME_UP = "volume up", "AudioVolumeUp"
+    VOLUME_DOWN = "volume down", "AudioVolumeDown"
+    APP_SWITCH = "app switch", "AppSwitch"
 
     standard: str
 

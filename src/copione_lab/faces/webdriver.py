@@ -22,7 +22,8 @@ from . import elements
 from .loopback import Loopback
 from .w3c import ERRORS, WireFault
 
-KEYS = {"\ue003": "DEL", "\ue006": "ENTER", "\ue007": "ENTER", "\ue010": "MOVE_END", "\ue017": "FORWARD_DEL"}
+KEYS = {"\ue003": "DEL", "\ue006": "ENTER", "\ue007": "ENTER", "\ue010": "MOVE_END", "\ue017": "FORWARD_DEL", "\ue00c": "ESCAPE"}
+KEYS |= {"\ue004": "TAB", "\ue012": "DPAD_LEFT", "\ue013": "DPAD_UP", "\ue014": "DPAD_RIGHT", "\ue015": "DPAD_DOWN"}
 CONTROL = "\ue009"
 MOVE_EVERY_S = 1 / 60
 

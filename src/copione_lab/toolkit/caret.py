@@ -46,6 +46,8 @@ class Caret:
             self.at = next((end for end in ends if end >= here), len(text))
         elif key == "CTRL_MOVE_END":
             self.at = len(text)
+        elif key in {"DPAD_LEFT", "DPAD_RIGHT"}:
+            self.at = min(len(text), max(0, here + (1 if key == "DPAD_RIGHT" else -1)))
         return text
 
 

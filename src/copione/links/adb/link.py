@@ -42,7 +42,23 @@ from .uinput import uinput_commands
 
 T = TypeVar("T")
 COMBINATIONS_SINCE = 12  # the release of Android whose `input` holds keys
-KEYCODES = {Key.BACK: "4", Key.HOME: "3", Key.ENTER: "66", Key.BACKSPACE: "67", Key.DELETE: "112", Key.END: "123"}
+KEYCODES = {
+    Key.BACK: "4",
+    Key.HOME: "3",
+    Key.ENTER: "66",
+    Key.BACKSPACE: "67",
+    Key.DELETE: "112",
+    Key.END: "123",
+    Key.ESCAPE: "111",
+    Key.TAB: "61",
+    Key.LEFT: "21",
+    Key.RIGHT: "22",
+    Key.UP: "19",
+    Key.DOWN: "20",
+    Key.VOLUME_UP: "24",
+    Key.VOLUME_DOWN: "25",
+    Key.APP_SWITCH: "187",
+}
 CTRL = "113"
 TREE_TRIES = 3
 MOST_APPS = 1000

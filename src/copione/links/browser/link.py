@@ -32,7 +32,7 @@ from ..link import (
     RunsApps,
 )
 from ..webdriver.remote import Remote
-from ..webdriver.wire import ESCAPE, KEYS, capability, key_actions, list_in, picture_in, record_in, touch_actions
+from ..webdriver.wire import KEYS, capability, key_actions, list_in, picture_in, record_in, touch_actions
 from .capabilities import capabilities
 from .engines import ENGINES, Installed, installed
 from .kept import BrowserSpec
@@ -349,7 +349,7 @@ class BrowserLink(Link, HasKeys, RunsApps, OpensAddresses, ReloadsPages, HasCond
         veil = tab.settled_veil()
         if veil is None:
             return False
-        tab.actions(key_actions([ESCAPE])["actions"])
+        tab.actions(key_actions([KEYS[Key.ESCAPE]])["actions"])
         left = tab.settled_veil(veil)
         if left is not None and left.words == veil.words:
             self.touch([Contact(0, ((0.0, left.x, left.y),), TAP_S / 4)])

@@ -16,8 +16,18 @@ from ...model.key import Key
 from ..limits import one_line
 
 #: WebDriver's characters for keys; of several the first are held while the last is pressed.
-KEYS = {Key.ENTER: "\ue006", Key.BACKSPACE: "\ue003", Key.DELETE: "\ue017", Key.END: "\ue009\ue010"}
-ESCAPE = "\ue00c"
+KEYS = {
+    Key.ENTER: "\ue006",
+    Key.BACKSPACE: "\ue003",
+    Key.DELETE: "\ue017",
+    Key.END: "\ue009\ue010",
+    Key.ESCAPE: "\ue00c",
+    Key.TAB: "\ue004",
+    Key.LEFT: "\ue012",
+    Key.UP: "\ue013",
+    Key.RIGHT: "\ue014",
+    Key.DOWN: "\ue015",
+}
 LEAST_S = 0.001  # between a press and its lift: in one tick of the API both cannot be
 
 
