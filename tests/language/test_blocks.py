@@ -168,6 +168,8 @@ class Structure(unittest.TestCase):
             'script "a"\nscene "A"\ntype {secret} into field "x"\n': "3:6 {secret} has no value: "
             "add a column to the data, or write `needs secret` above the scenes.",
             'script "a"\nneeds idle\nscene "A"\n': "2:7 Nothing uses idle.",
+            'script "a"\nscene "A"\n    pause 3 s\n': "3:5 A pause is too long on a quick device and too short on a slow one: "
+            "`wait for` something that shows it is done.",
             'script "a"\nscene "A" with {x}\nnote "{x}"\n': "2:7 Nothing performs A.",
             'script "a"\nscene "A" with {x}\nnote "y"\nscene "B"\nperform "A" with 1\n': "2:16 Nothing in A uses x.",
             head + 'scene "b"\nnote "x"\n': "2:6 No scene of common.copione is performed.",

@@ -110,6 +110,8 @@ class Reading(unittest.TestCase):
             'choose "Calm" in radiogroup "Temper"': a.Choose(Target("radiogroup", "Temper"), "Calm"),
             'swipe up on list "Hives"': a.Swipe(a.Direction.UP, hives),
             "press home": a.Press(a.Key.HOME),
+            "press volume up": a.Press(a.Key.VOLUME_UP),
+            "pause 1.5 s": a.Pause(1.5),
             'keep label "A" as {weight}': a.Keep(label, "weight"),
             'check text "x" is not shown': a.Check(Target("text", "x"), r.IsNotShown()),
             'check field "Notes" contains "comb"': a.Check(notes, r.Contains("comb")),

@@ -214,6 +214,7 @@ class Steps(RunCase):
         results = self.one(
             "launch",
             'hold button "About"',
+            "pause 2 s",
             "press home",
             "launch",
             "press back",

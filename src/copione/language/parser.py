@@ -64,7 +64,7 @@ ELSEWHERE = {
     **dict.fromkeys(("close", "stop", "terminate", "kill"), "quit"),
     **dict.fromkeys(("screenshot", "capture"), "snap"),
     **dict.fromkeys(("log", "print", "comment", "echo"), "note"),
-    **dict.fromkeys(("sleep", "pause", "delay"), "wait for"),
+    **dict.fromkeys(("sleep", "delay"), "wait for"),
     **dict.fromkeys(("store", "save", "remember"), "keep"),
     **dict.fromkeys(("back", "home"), "press"),
     **dict.fromkeys(("if", "unless", "given"), "when"),

@@ -6,7 +6,7 @@ from collections.abc import Collection, Iterator, Mapping
 from dataclasses import dataclass, field
 from functools import cached_property
 
-from ..model.action import Perform, Whenever
+from ..model.action import Pause, Perform, Whenever
 from ..model.formula import names_in
 from ..model.library import OWN, Library, ScenePlace
 from ..model.step import Need, Scene, Step
@@ -160,7 +160,11 @@ class _Reader:
     # hints
 
     def _hints(self) -> Iterator[Problem]:
-        """What nothing uses."""
+        """What nothing uses, and time that is only let go by."""
+        for step in (step for scene in self.script.scenes for step in scene.steps if isinstance(step.action, Pause)):
+            text = self.document.lines[step.line - 1].text
+            words = "A pause is too long on a quick device and too short on a slow one: `wait for` something that shows it is done."
+            yield _at_words(step.line, text, "pause", words, hint=True)
         performed = {step.action.scene for _, step in self.script.steps() if isinstance(step.action, Perform)}
         performed |= set(self.known.performed_elsewhere)
         used = self._used_names()

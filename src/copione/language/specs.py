@@ -249,6 +249,12 @@ register(
         origins=_from(Origin.SYSTEM),
     ),
     Spec(
+        a.Pause,
+        (Form('"pause" NUMBER "s"', lambda seconds: a.Pause(_number(seconds))),),
+        lambda meant: f"pause {number(meant.seconds)} s",
+        origins=_from(Origin.KEYS),
+    ),
+    Spec(
         a.Note,
         (Form('"note" STRING', lambda words: a.Note(str(words))),),
         lambda meant: f"note {quoted(meant.text)}",

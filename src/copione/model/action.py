@@ -358,6 +358,19 @@ class Whenever(Action):
 
 
 @dataclass(frozen=True)
+class Pause(Action):
+    """Do nothing for so many seconds. Raises InvalidValue for none, or for more than ten minutes."""
+
+    verb: ClassVar[str] = "pause"
+    touches: ClassVar[bool] = False
+    seconds: float
+
+    def __post_init__(self) -> None:
+        if not 0 < self.seconds <= 600:
+            raise InvalidValue("The duration is out of range.", f"{self.seconds:g}", "0 to 600 s")
+
+
+@dataclass(frozen=True)
 class Note(Action):
     """Words for people."""
 

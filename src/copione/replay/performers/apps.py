@@ -52,6 +52,15 @@ def nothing(_context: StepContext, _action: a.Action) -> None:
     """Words for people, and what stands by until it is needed."""
 
 
+@performs(a.Pause)
+def pause(context: StepContext, action: a.Pause) -> None:
+    """Let so many seconds go by, and look."""
+    until = context.clock.now() + action.seconds
+    while context.clock.now() < until:
+        context.watch.pause()
+    context.watch.look()
+
+
 @performs(a.Snap)
 def snap(context: StepContext, _action: a.Snap) -> None:
     """A picture of the moment, once the screen rests, kept under the step's title."""
