@@ -98,7 +98,9 @@ def add_endpoint(url: str, user: str, capabilities: str, headers: tuple[str, ...
 def _json_object(words: str) -> dict[str, Any]:
     import json
 
-    text = Path(words[1:]).read_text("utf-8") if words.startswith("@") else words
+    from ..files.reading import FileKind, read_text
+
+    text = read_text(Path(words[1:]), FileKind.SETTINGS) if words.startswith("@") else words
     try:
         found = json.loads(text)
     except ValueError as error:
@@ -153,7 +155,7 @@ def copy_endpoint(name: str, new: str) -> None:
 
     from ..links.endpoints import called, remember
 
-    remember(**(msgspec.to_builtins(called(name)) | {"name": new}))
+    remember(**(msgspec.to_builtins(called(name)) | {"name": new, "active": True}))
     tell(f"{new} is kept.")
 
 

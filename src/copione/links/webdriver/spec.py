@@ -49,7 +49,8 @@ class EndpointSpec(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit
             raise ValueError(f"{self.called}: a proxy is an address such as http://10.0.0.1:3128, without a password")
         if MATCHES & self.capabilities.keys() and not self.capabilities.keys() <= MATCHES:
             raise ValueError(f"{self.called}: beside alwaysMatch and firstMatch there are no other capabilities")
-        if not isinstance(self.always, dict) or not all(isinstance(each, dict) for each in self.first):
+        every = self.capabilities.get("firstMatch", []) if MATCHES & self.capabilities.keys() else []
+        if not isinstance(self.always, dict) or not isinstance(every, list) or not all(isinstance(each, dict) for each in every):
             raise ValueError(f"{self.called}: capabilities are a table, and firstMatch is a list of tables")
 
     @property
@@ -65,8 +66,7 @@ class EndpointSpec(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit
     @property
     def first(self) -> list[dict[str, Any]]:
         """What it must have besides: one of these."""
-        found = self.capabilities.get("firstMatch", [])
-        return found if isinstance(found, list) and MATCHES & self.capabilities.keys() else []
+        return list(self.capabilities.get("firstMatch", [])) if MATCHES & self.capabilities.keys() else []
 
     @property
     def wanted(self) -> dict[str, Any]:
