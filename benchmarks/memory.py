@@ -11,6 +11,7 @@ import tempfile
 import time
 from collections.abc import Callable, Sequence
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 from rich.console import Console
@@ -59,6 +60,12 @@ class MadeUpPhone:
         self.png = data.getvalue()
 
     def close(self) -> None: ...
+
+    def has(self, _kind: type) -> bool:
+        return True
+
+    def able(self, _kind: type) -> Any:
+        return self
 
     def hit(self, x: float, y: float) -> None: ...
 

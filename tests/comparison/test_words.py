@@ -7,7 +7,7 @@ from copione.comparison.apart import share
 from copione.comparison.causes import CauseKey
 from copione.comparison.measures import same_measure
 from copione.comparison.slow import is_slow, slow_ones, usual_beside
-from copione.comparison.wording import counted, detail, expected, listed, number, remark_title, remark_words, sentence, target_name, title
+from copione.comparison.wording import detail, device_names, expected, remark_title, remark_words, sentence, target_name, title
 from copione.model import remark_kinds as kinds
 from copione.model.address import Address
 from copione.model.deviation import OFF, Deviation
@@ -15,6 +15,7 @@ from copione.model.geometry import Box
 from copione.model.outcome import Cause, Obstacle, ObstacleKind, Outcome, Reason
 from copione.model.remark import Remark
 from copione.model.take import TakeName
+from copione.model.wording import counted, listed, number
 
 from .test_findings import result
 
@@ -88,7 +89,8 @@ class Titles(unittest.TestCase):
             ("abcdefghijklm", "a and twelve others"),
             ("abcdefghijklmn", "a and 13 others"),
         ):
-            self.assertEqual(listed(names), said)
+            self.assertEqual(device_names(names), said)
+        self.assertEqual([listed("abcdef"), listed("ab", last="or"), listed("")], ["a, b, c, d and two others", "a or b", ""])
         self.assertEqual([number(n) for n in (0, 1, 12, 13)], ["no", "one", "twelve", "13"])
         self.assertEqual([counted(n, "step") for n in (0, 1, 2)], ["0 steps", "1 step", "2 steps"])
         self.assertEqual([sentence(each) for each in ("", "so", "so.", "so?", "so!")], ["", "So.", "So.", "So?", "So!"])

@@ -4,11 +4,13 @@ import base64
 import gzip
 import json
 import struct
+import tempfile
 import threading
 import unittest
 import zlib
 from collections.abc import Callable
 from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
+from pathlib import Path
 from typing import Any
 
 from copione.links.adb import facts
@@ -18,10 +20,10 @@ from copione.links.adb.source import AdbSource
 from copione.links.adb.wire import parse_listing
 from copione.links.bench import Bench
 from copione.links.limits import PNG, Limit, one_line, trouble_with
+from copione.links.webdriver.dialect import at, read_dialect
 from copione.links.webdriver.link import WebDriverLink, look_up
-from copione.links.webdriver.wire import vendor
 from copione.model.device import Readiness
-from copione.model.errors import CopioneError, LinkError
+from copione.model.errors import CopioneError, FileTrouble, LinkError
 from copione_lab import shell
 
 from ..benches import APP, SERIALS, LabCase
@@ -235,9 +237,23 @@ class BadDriver(unittest.TestCase):
             self.assertIs(look_up(url).readiness, Readiness.OFFLINE)
             link.close()
 
-    def test_a_prefix_that_is_no_part_of_an_address_is_none(self) -> None:
-        for key, prefix in (("lab:app", "lab"), ("la\ufffdb:app", ""), ("../a:app", ""), (":app", "")):
-            self.assertEqual(vendor({key: True}, "app"), prefix)
+    def test_a_dialect_that_cannot_be_meant_is_refused_and_an_odd_answer_is_an_error(self) -> None:
+        place = Path(self.enterContext(tempfile.TemporaryDirectory())) / "odd.toml"
+        for need, words in (
+            ('sing = { path = "a" }', "there is no need sing"),
+            ("launch = { }", "either a path or a script"),
+            ('launch = { path = "a", script = "b" }', "either a path or a script"),
+            ('launch = { path = "../other" }', "below the session"),
+            ('launch = { path = "a", method = "PUT" }', "no method PUT"),
+            ('launch = { path = "a", body = { of = ["{password}"] } }', "nothing stands for {password}"),
+            ('launch = { path = "a", more = 1 }', "unknown field `more`"),
+        ):
+            place.write_text(f'about = "odd"\n[needs]\n{need}\n', "utf-8")
+            with self.subTest(need), self.assertRaisesRegex(FileTrouble, words):
+                read_dialect(place)
+        for answer, where in (([], "0"), ({}, "a"), ("a", "a"), (None, "a.b"), ({"a": [1]}, "a.b")):
+            with self.subTest(where), self.assertRaises(ValueError):
+                at(answer, where)
 
     def test_nothing_packed_is_unpacked(self) -> None:
         bomb = gzip.compress(b'{"value": "' + b"a" * (50 << 20) + b'"}')

@@ -101,7 +101,7 @@ class _Memory:
         self.folders: set[tuple[str, ...]] = {()}
 
 
-class MemoryPlace:
+class MemoryPlace(Place):
     """A place in memory, gone when nobody has it any more. May be used by several threads."""
 
     def __init__(self, memory: _Memory | None = None, parts: tuple[str, ...] = ()) -> None:

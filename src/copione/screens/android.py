@@ -113,7 +113,8 @@ def _read(
     perhaps_dp: bool = False,
 ) -> Screen:
     density = dpi / 160.0
-    rows: list[etree._Element] = [node for node in root.iter("node", "*") if isinstance(node.tag, str) and node.get("bounds") is not None]
+    every = root.iter("node", "*")
+    rows: list[etree._Element] = [e for e in every if isinstance(e.tag, str) and (e is not root or e.get("bounds") is not None)]
     rotation = _rotation(root, rows, width_px > height_px)
     if not rows:
         raise TreeUnreadable("The device's element tree is empty.")

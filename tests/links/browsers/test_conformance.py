@@ -13,6 +13,7 @@ from copione.links.browser.engines import ENGINES, installed
 from copione.links.browser.kept import BrowserSpec, wanted
 from copione.links.browser.link import BrowserLink
 from copione.links.browser.popups import options, other_month
+from copione.links.link import InstallsApps, TakesCalls, TellsTouches
 from copione.model.action import Start
 from copione.model.condition import Condition
 from copione.model.errors import AppMissing, DeviceGone, FileTrouble, LinkError, NoAnswer
@@ -271,10 +272,10 @@ e.addEventListener("change", () => {{ p.textContent += e.ariaLabel + " changed. 
                 link.have(Condition.NETWORK, "on", "")
             for act in (
                 lambda: link.have(Condition.TEXT_SIZE, "1.3", ""),
-                lambda: link.ring("Ada"),
-                lambda: link.install(b""),
-                link.panel,
-                lambda: link.press("F13"),
+                lambda: link.able(TakesCalls),
+                lambda: link.able(InstallsApps),
+                lambda: link.able(TellsTouches),
+                lambda: link.press(Key.VOLUME_UP),
             ):
                 with self.assertRaises(LinkError):
                     act()
