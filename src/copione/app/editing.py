@@ -58,8 +58,8 @@ class Editing(QObject):
         super().__init__(parent)
         self.workspace, self.courier = workspace, courier
         self.problems: tuple[Problem, ...] = ()
-        self.typing: list[Callable[[], object]] = []  # each hands on what stands in the text and has not been handed on yet
-        self.cells: list[Callable[[], object]] = []  # each ends the typing into a cell of a table, and hands on what stands there
+        self.typing: list[Callable[[], object]] = []  # each hands on letters of the text that were typed and not handed on yet
+        self.cells: list[Callable[[], object]] = []  # each ends the typing into a cell of a table and takes its content in
         workspace.script_changed.connect(self._read_over)
 
     def take_in(self) -> None:

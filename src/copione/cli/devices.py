@@ -73,13 +73,13 @@ def endpoints(context: click.Context) -> None:
 @endpoints.command("add")
 @click.argument("url")
 @click.option("--name", default="", help="What to call it; several configurations of one address need names.")
-@click.option("--dialect", default="", help="The dialect it speaks; left out, it is told by the session.")
+@click.option("--dialect", default="", help="The dialect it speaks; by default Copione goes by what the session tells.")
 @click.option("--user", default="", help="Who signs in. The password is asked for, and kept in the desktop's keyring.")
 @click.option("--capabilities", metavar="JSON", default="", help="What a session must have: JSON, or @FILE.")
 @click.option("--header", "headers", metavar="NAME=VALUE", multiple=True, help="Sent with every request; repeat for more.")
 @click.option("--certificate", type=click.Path(dir_okay=False), default="", help="A file of certificates that are trusted besides.")
-@click.option("--proxy", metavar="URL", default="", help="A proxy on the way there.")
-@click.option("--seconds", type=float, default=0.0, help="What one command may take; left out, as usual.")
+@click.option("--proxy", metavar="URL", default="", help="An HTTP proxy to go through.")
+@click.option("--seconds", type=float, default=0.0, help="How long one command may take, in place of the usual time.")
 def add_endpoint(url: str, user: str, capabilities: str, headers: tuple[str, ...], **facts: Any) -> None:
     """Add the endpoint at URL, or replace the one of that name."""
     from ..links.endpoints import called, checked, remember

@@ -94,5 +94,6 @@ def write_defect(link: Link, session: Session, defect: Defect, uids: list[int] |
     """Write up a stretch of a recording (None: all of it) as a defect, with the device's log. Returns the folder. Raises FileTrouble."""
     steps = session.recording.stretch(uids)
     build = link.able(RunsApps).version(session.package) if session.package else ""
-    folder, log = session.project.folder / "defects", session.project.redactor.words(link.able(KeepsLog).log(session.since))
+    told = link.able(KeepsLog).log(session.since) if link.has(KeepsLog) else ""
+    folder, log = session.project.folder / "defects", session.project.redactor.words(told)
     return write_up(folder, defect, steps, session.folder, link.profile(), session.recording.app, build, log)

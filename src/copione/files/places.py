@@ -102,7 +102,7 @@ class _Memory:
 
 
 class MemoryPlace(Place):
-    """A place in memory, gone when nobody has it any more. May be used by several threads."""
+    """A place in memory; its content lives as long as any place of that memory. Several threads may use it."""
 
     def __init__(self, memory: _Memory | None = None, parts: tuple[str, ...] = ()) -> None:
         self._memory, self._parts = memory or _Memory(), parts

@@ -30,7 +30,7 @@ def settings_file() -> Path:
 
 
 def kept(path: Path | None = None) -> tuple[EndpointSpec, ...]:
-    """Every configuration, in the order given; none where there is no file. Raises FileTrouble."""
+    """All configurations in the order of the file; an empty tuple without a file. Raises FileTrouble."""
     place = path or settings_file()
     if not place.exists():
         return ()

@@ -144,7 +144,7 @@ class HasKeys(Capability):
 
     @abstractmethod
     def press(self, key: Key, times: int = ...) -> None:
-        """Press a key so many times. Raises CannotDo where the device has no such key."""
+        """Press a key `times` times. Raises CannotDo where the device has no such key."""
 
     @abstractmethod
     def type_text(self, words: str) -> None:

@@ -101,6 +101,11 @@ class Tables(QWidget):
             self._fill(loaded.tables.get(self.name, ()) if loaded is not None else ())
 
     def _show_names(self, names: Sequence[str]) -> None:
+        shown = self._names.buttons()
+        if [button.text() for button in shown] == list(names):  # one of them may be pressed just now
+            for button in shown:
+                button.setChecked(button.text() == self.name)
+            return
         while (item := self._tabs.takeAt(0)) is not None:
             old = item.widget()
             if old is not None and old not in (self._told, self.more):

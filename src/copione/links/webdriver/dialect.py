@@ -60,8 +60,8 @@ class Need(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
 
 
 class Dialect(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
-    """A dialect. `known_by`: capabilities that only remote ends have which speak it. `facts`: the capabilities that tell of the device,
-    by what they tell (name, udid, release, locale, textScale, millimetres, dpi, pixelRatio)."""
+    """A dialect. `known_by`: capabilities that only remote ends speaking it return. `facts`: which capability holds which fact about the
+    device (name, udid, release, locale, textScale, millimetres, dpi, pixelRatio)."""
 
     about: str
     known_by: list[str] = []
@@ -138,7 +138,7 @@ def read_dialect(path: Path) -> Dialect:
 
 
 def spoken(wanted: str, capabilities: dict[str, Any]) -> Dialect:
-    """The dialect of that name, or that a session's capabilities tell of. Raises FileTrouble for one that there is not."""
+    """The dialect called `wanted`, else the one that the session's capabilities show. Raises FileTrouble for an unknown name."""
     known = dialects()
     if wanted:
         if wanted not in known:

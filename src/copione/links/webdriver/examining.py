@@ -20,7 +20,7 @@ STATUS_S = 5.0
 
 @dataclass(frozen=True)
 class Examined:
-    """One step: what was tried, whether it went well, and what came of it in words."""
+    """One step: what was tried, whether it succeeded, and the result or the reason in words."""
 
     step: str
     fine: bool
