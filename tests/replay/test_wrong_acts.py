@@ -304,6 +304,19 @@ class Lists(RunCase):
         self.assertIn(scrolling.NO_END, results[2].reason)
         self.assertEqual([r.outcome for r in results[2:]], [Outcome.STUCK, Outcome.HELD])
 
+    def test_a_slow_phone_or_computer_searches_as_far_as_a_quick_one(self) -> None:
+        """Each stroke takes three seconds; there are four for the step."""
+        clock, touch = SteppedClock(), AdbLink.touch
+
+        def slowly(link: AdbLink, contacts: Any) -> None:
+            clock.sleep(3.0)
+            touch(link, contacts)
+
+        self.script("launch afresh", 'tap button "Hives"', 'tap item "Hive 17"', patience=4)
+        with mock.patch.object(AdbLink, "touch", slowly):
+            results = self.run_on("Wren mini", clock=clock).results["Wren mini"]
+        self.assertEqual([r.reason for r in results if not r.outcome.good], [])
+
     def test_a_search_goes_first_to_where_its_row_has_been_seen(self) -> None:
         with mock.patch.object(scrolling, "scroll", wraps=scrolling.scroll) as strokes:
             results = self.one("launch afresh", 'tap button "Hives"', 'find item "Hive 12"', 'tap item "Hive 2"', on="Wren mini")

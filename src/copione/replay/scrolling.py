@@ -37,7 +37,7 @@ LEAST_DP, SLACK_DP = 48.0, 24.0  # that a stroke moves at least; how far beyond 
 MOST_STROKES, NEAR_STROKES = 60, 2
 BACK_S = 1.5  # beyond a step's time, for bringing back what it scrolled
 OUT = 0.6  # share of the time that is left, that a search takes where something comes after it: other containers, the way back
-LOOK_S = 1.0  # seconds of a look that count against a search; what a slow device takes beyond them does not
+STROKE_S = 0.3  # seconds of a stroke and the look after it that count against a search; what a slow device or computer takes beyond does not
 NO_END = "the time was up before the end of its list was reached"
 UPPER = 0.75  # of the room: below, a page that was read from its picture may have a foot that does not scroll
 
@@ -69,11 +69,10 @@ def scroll(watch: ScreenWatch, scroller: Element, length: float) -> float:
     if abs(travel) < SHORTEST_DP:
         return 0.0
     before, above = watch.signature(), watch.displacement.above(scroller)
-    watch.touch([drag(x, y, x, y + travel)])
-    watch.hindered = ""
-    since = watch.clock.now()
-    after = watch.look().screen
-    watch.allow(max(0.0, min(watch.bare, watch.clock.now() - since) - LOOK_S))
+    with watch.counting_at_most(STROKE_S):
+        watch.touch([drag(x, y, x, y + travel)])
+        watch.hindered = ""
+        after = watch.look().screen
     if watch.signature() == before:
         if length < 0:
             watch.displacement.note_beginning(scroller)
@@ -167,8 +166,9 @@ def across(watch: ScreenWatch, holder: Element) -> Iterator[None]:
             length = area.width * STROKE * (1 if forwards != from_right(current.screen.locale) else -1)
             x, y = area.centre
             if not area.empty:
-                watch.touch([drag(x + length / 2, y, x - length / 2, y)])
-                watch.look()
+                with watch.counting_at_most(STROKE_S):
+                    watch.touch([drag(x + length / 2, y, x - length / 2, y)])
+                    watch.look()
             took = watch.clock.now() - since
             if watch.signature() == before:
                 break

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterator, Sequence
+from contextlib import contextmanager
 from typing import TypeVar
 
 from ..links.bare import ObservationOverhead
@@ -217,6 +218,13 @@ class ScreenWatch:
     def allow(self, seconds: float) -> None:
         """Something took time that is neither the app's nor the search's."""
         self.deadline, self._end, self._allowed = self.deadline + seconds, self._end + seconds, self._allowed + seconds
+
+    @contextmanager
+    def counting_at_most(self, seconds: float) -> Iterator[None]:
+        """Of what is done inside, so many seconds count against the attempt and the step."""
+        since, allowed = self.clock.now(), self._allowed
+        yield
+        self.allow(max(0.0, self.clock.now() - since - (self._allowed - allowed) - seconds))
 
     def signature(self) -> object:
         """Equal for two moments that show the same; None without a tree."""
