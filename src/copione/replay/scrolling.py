@@ -37,7 +37,7 @@ LEAST_DP, SLACK_DP = 48.0, 24.0  # that a stroke moves at least; how far beyond 
 MOST_STROKES, NEAR_STROKES = 60, 2
 BACK_S = 1.5  # beyond a step's time, for bringing back what it scrolled
 OUT = 0.6  # share of the time that is left, that a search takes where something comes after it: other containers, the way back
-STROKE_S = 0.3  # seconds of a stroke and the look after it that count against a search; what a slow device or computer takes beyond does not
+STROKE_S = 0.3  # seconds of a stroke and its look that count against a search; what a slow device or computer takes beyond does not
 NO_END = "the time was up before the end of its list was reached"
 UPPER = 0.75  # of the room: below, a page that was read from its picture may have a foot that does not scroll
 
