@@ -58,6 +58,11 @@ class App(Protocol):
     package: str
     label: str
     version: str
+    keeps: tuple[str, ...]  # names of what it has stored: there again when it is started anew
+
+    def opens(self, address: str) -> bool:
+        """Go to what an address names; False for one of another's."""
+        ...
 
     def activity(self) -> str: ...
 

@@ -16,10 +16,14 @@ class Launcher:
     package = LAUNCHER
     label = "Home"
     version = "1.0"
+    keeps: tuple[str, ...] = ()
 
     def __init__(self, apps: Callable[[], list[tuple[str, str]]], launch: Callable[[str], object]) -> None:
         self._apps = apps
         self._launch = launch
+
+    def opens(self, address: str) -> bool:
+        return False
 
     def activity(self) -> str:
         return ".Home"
@@ -37,7 +41,7 @@ class Launcher:
         return None
 
     def page(self, around: Surroundings) -> Node:
-        icons = [
+        icons: list[Node] = [
             column(
                 Node("image", height=56, width=56, radius=14),
                 text(label, size=12, ink="#FFFFFF", align="centre"),
@@ -49,4 +53,6 @@ class Launcher:
             )
             for package, label in self._apps()
         ]
-        return column(spacer(around.height * 0.3), row(*icons, pad=(20, 8), gap=12), fill="#5B6B73")
+        most = max(1, int((around.width - 28) // 96))
+        rows = [row(*icons[at : at + most], pad=(20, 8), gap=12) for at in range(0, len(icons), most)]
+        return column(spacer(around.height * 0.3), *rows, fill="#5B6B73")

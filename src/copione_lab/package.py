@@ -11,8 +11,13 @@ def pack(package: str, version: str) -> bytes:
     """A package file for one build of an app."""
     data = io.BytesIO()
     with zipfile.ZipFile(data, "w") as archive:
-        archive.writestr("app.json", json.dumps({"package": package, "version": version}))
+        archive.writestr(zipfile.ZipInfo("app.json"), json.dumps({"package": package, "version": version}))
     return data.getvalue()
+
+
+def order(version: str) -> tuple[int, ...]:
+    """What tells an older version from a newer one."""
+    return tuple(int(part) for part in version.split(".") if part.isdigit())
 
 
 def unpack(data: bytes) -> tuple[str, str]:

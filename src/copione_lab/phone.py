@@ -8,7 +8,7 @@ from __future__ import annotations
 import threading
 import time
 import uuid
-from collections import deque
+from collections import Counter, deque
 from collections.abc import Callable, Iterable
 from functools import partial
 
@@ -16,7 +16,7 @@ from PIL import Image
 
 from . import keyboard, package, source, system_ui, tree
 from .app import App, Surroundings
-from .apps import APPS
+from .apps import APPS, OWN
 from .conditions import Conditions
 from .frame import Frame
 from .habits import told
@@ -63,6 +63,9 @@ class Phone:
         self._clock, self._sleep = clock, sleep
         self._ahead = 0.0
         self._apps: dict[str, App] = {}
+        self._stored: dict[str, dict[str, object]] = {}  # what apps that do not run have stored
+        self.installations: Counter[str] = Counter()  # of each app, so far
+        self.free_bytes = 1 << 40  # for packages
         self._installed: dict[str, Callable[[], App]] = {name: partial(app, self, build) for name, app in APPS.items()}
         self._permitted: set[tuple[str, str]] = set()
         self._question: Node | None = None
@@ -183,20 +186,34 @@ class Phone:
         """Package and version of each app besides the launcher."""
         return [(package, self._app(package).version) for package in self._installed]
 
-    def uninstall(self, package: str) -> None:
+    def uninstall(self, package: str) -> bool:
+        """Remove an app and its data; False for one that is not there, or that the phone came with."""
         with self.lock:
-            self.stop(package)
-            self._installed.pop(package, None)
+            if package in OWN or package not in self._installed:
+                return False
+            self.clear(package)
+            del self._installed[package]
             self._changed()
+            self.log("PackageManager", f"uninstalled {package}")
+            return True
 
     def install(self, data: bytes) -> None:
-        """Install an app from a package file; its data stays. Raises ValueError for what is no such file, or an app of nobody's."""
-        name, version = package.unpack(data)
+        """Install an app from a package file; its data stays. Raises ValueError, in a package manager's words, for what is not taken."""
+        try:
+            name, version = package.unpack(data)
+        except ValueError as error:
+            raise ValueError(f"INSTALL_PARSE_FAILED_NOT_APK: {error}") from error
         if name not in APPS:
-            raise ValueError(f"{name} has nothing that runs here")
+            raise ValueError(f"INSTALL_PARSE_FAILED_NOT_APK: {name} has nothing that runs here")
+        if len(data) > self.free_bytes:
+            raise ValueError("INSTALL_FAILED_INSUFFICIENT_STORAGE: Failed to override installation location")
         with self.lock:
+            there = dict(self.installed()).get(name)
+            if there is not None and package.order(version) < package.order(there):
+                raise ValueError(f"INSTALL_FAILED_VERSION_DOWNGRADE: Downgrade detected: {version} over {there}")
             self.stop(name)
             self._installed[name] = partial(APPS[name], self, version)
+            self.installations[name] += 1
             self.log("PackageManager", f"installed {name} {version}")
 
     def front(self) -> tuple[str, str]:
@@ -206,6 +223,12 @@ class Phone:
                 return self._asks, ".Grant"
             app = self._app(self._front)
             return app.package, app.activity()
+
+    def open(self, address: str) -> bool:
+        """Have the first app that knows an address go there; False where none does."""
+        with self.lock:
+            app = next((name for name in self._installed if self._app(name).opens(address)), "")
+            return bool(app) and self.launch(app)
 
     def launch(self, package: str) -> bool:
         with self.lock:
@@ -219,7 +242,9 @@ class Phone:
 
     def stop(self, package: str) -> None:
         with self.lock:
-            self._apps.pop(package, None)
+            running = self._apps.pop(package, None)
+            if running is not None:
+                self._stored[package] = {name: getattr(running, name) for name in running.keeps}
             self._starts += 1
             self._offsets.clear()
             self._question = None
@@ -231,6 +256,7 @@ class Phone:
     def clear(self, package: str) -> bool:
         with self.lock:
             self.stop(package)
+            self._stored.pop(package, None)
             self._permitted = {(app, what) for app, what in self._permitted if app != package}
             return package in self._installed
 
@@ -238,7 +264,10 @@ class Phone:
         if package == LAUNCHER:
             return self._launcher
         if package not in self._apps:
-            self._apps[package] = spoiled(self._installed[package](), self.spoilt, self)
+            app = self._installed[package]()
+            for name, value in self._stored.pop(package, {}).items():
+                setattr(app, name, value)
+            self._apps[package] = spoiled(app, self.spoilt, self)
         return self._apps[package]
 
     # input

@@ -9,6 +9,7 @@ import time
 from collections.abc import Callable
 
 from . import panel
+from .apps import OWN
 from .launcher import LAUNCHER
 from .phone import Phone
 from .uinput import Injection
@@ -101,7 +102,7 @@ def _install(phone: Phone, given: bytes) -> Answer:
     try:
         phone.install(given)
     except ValueError as error:
-        return _said(f"Failure [INSTALL_PARSE_FAILED_NOT_APK: {error}]\n", 1)
+        return _said(f"Failure [{error}]\n", 1)
     return _said("Success\n")
 
 
@@ -238,6 +239,12 @@ def _am(phone: Phone, arguments: list[str]) -> Answer:
         if phone.launch(component.split("/")[0]):
             return _said(f"Starting: Intent {{ cmp={component} }}\n")
         return _said(f"Error type 3\nError: Activity class {{{component}}} does not exist.\n", 1)
+    if arguments[:1] == ["start"] and "-d" in arguments:
+        address = arguments[arguments.index("-d") + 1]
+        intent = f"Intent {{ act=android.intent.action.VIEW dat={address} }}"
+        if phone.open(address):
+            return _said(f"Starting: {intent}\n")
+        return _said(f"Starting: {intent}\nError: Activity not started, unable to resolve {intent}\n", 1)
     return _said("Error: Unknown command\n", 255)
 
 
@@ -245,7 +252,13 @@ def _pm(phone: Phone, arguments: list[str]) -> Answer:
     packages = dict(phone.installed())
     if arguments[:2] == ["list", "packages"]:
         names = [word for word in arguments[2:] if not word.startswith("-")]
-        return _said("".join(f"package:{p}\n" for p in packages if not names or names[0] in p))
+        third = "-3" in arguments
+        fit = (p for p in packages if not (third and p in OWN) and (not names or names[0] in p))
+        return _said("".join(f"package:{p}\n" for p in fit))
+    if arguments[:1] == ["uninstall"] and len(arguments) == 2:
+        known = arguments[1] in packages
+        refusal = "Failure [DELETE_FAILED_INTERNAL_ERROR]\n" if known else f"Failure [not installed for 0]: {arguments[1]}\n"
+        return _said("Success\n") if phone.uninstall(arguments[1]) else _said(refusal, 1)
     if arguments[:1] == ["clear"] and len(arguments) == 2:
         return _said("Success\n") if phone.clear(arguments[1]) else _said("Failed\n", 1)
     return _said("Unknown command\n", 255)
@@ -256,6 +269,9 @@ def _cmd(phone: Phone, arguments: list[str]) -> Answer:
         package = arguments[-1]
         known = package == LAUNCHER or package in dict(phone.installed())
         return _said(f"priority=0 preferredOrder=0 match=0x108000\n{package}/.Home\n" if known else "No activity found\n")
+    if arguments[:2] == ["package", "query-activities"]:
+        found = [f"  Activity #{n}:\n    priority=0 match=0x108000\n    {p}/.Home\n" for n, p in enumerate(dict(phone.installed()))]
+        return _said(f"{len(found)} activities found:\n{''.join(found)}")
     if arguments[:2] == ["connectivity", "airplane-mode"] and arguments[2:] in (["enable"], ["disable"]):
         phone.conditions.airplane = arguments[2] == "enable"
         return b"", 0
@@ -305,7 +321,9 @@ def _package(phone: Phone, arguments: list[str]) -> Answer:
     versions = dict(phone.installed())
     if not arguments or arguments[0] not in versions:
         return _said("Unable to find package\n")
-    return _said(f"Packages:\n  Package [{arguments[0]}]:\n    versionCode=24 minSdk=24\n    versionName={versions[arguments[0]]}\n")
+    path = f"/data/app/~~{phone.installations[arguments[0]]:x}==/{arguments[0]}"
+    facts = f"codePath={path}\n    versionCode=24 minSdk=24\n    versionName={versions[arguments[0]]}"
+    return _said(f"Packages:\n  Package [{arguments[0]}]:\n    {facts}\n")
 
 
 def _battery(_phone: Phone, _arguments: list[str]) -> Answer:

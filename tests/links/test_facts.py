@@ -52,8 +52,8 @@ class Facts(unittest.TestCase):
 
     def test_versions_and_components(self) -> None:
         self.assertEqual(facts.version("    versionName=2.4-beta\n"), "2.4-beta")
-        self.assertEqual(facts.component("priority=0 match=0x1\norg.a/.Main\n"), "org.a/.Main")
-        self.assertIsNone(facts.component("No activity found\n"))
+        self.assertEqual(facts.components("priority=0 match=0x1\norg.a/.Main\n"), ["org.a/.Main"])
+        self.assertEqual(facts.components("No activity found\n"), [])
 
 
 class Commands(unittest.TestCase):

@@ -118,6 +118,36 @@ class Recorded(RecordingCase):
         frames = {p.picture for several in portraits.values() for p in several}
         self.assertTrue(all((path.with_suffix("").with_name("spring-inspection.frames") / f).exists() for f in frames if f))
 
+    def test_another_app_in_front_is_a_step_and_stands_in_the_head(self) -> None:
+        session = self.begin()
+        session.press(Key.HOME)
+        session.touch([tap(*named(session.moment.screen, "text", "Contacts").box.centre)])
+        session.touch([tap(*named(session.moment.screen, "listitem", "Ines Holt").box.centre)])
+        session.press(Key.HOME)
+        session.touch([tap(*named(session.moment.screen, "text", "Hive Diary").box.centre)])
+        session.open_app("org.example.contacts", Start.AFRESH)
+        session.open_app("org.example.contacts")
+        session.stop_app("org.example.contacts")
+        path = session.save("Two apps")
+        self.assertEqual(self.project.load(path).problems(), ())
+        kept = ("app ", "launch", "switch", "press", "quit", "tap")
+        self.assertEqual(
+            [line.strip() for line in path.read_text("utf-8").splitlines() if line.strip().startswith(kept)],
+            [
+                "app hive-diary",
+                "app contacts",
+                "launch afresh",
+                "press home",
+                "switch to contacts",
+                'tap item "Ines Holt"',
+                "press home",
+                "launch",
+                "launch contacts afresh",
+                "switch to contacts",
+                "quit contacts",
+            ],
+        )
+
     def test_a_hold_and_a_sideways_swipe_stay_what_they_are(self) -> None:
         session = self.begin()
         session.touch([hold(*named(session.moment.screen, "button", "About").box.centre)])

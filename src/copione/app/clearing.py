@@ -10,19 +10,20 @@ if TYPE_CHECKING:
 
 
 class Clearing:
-    """`ask`: may it be deleted on these devices? Where nobody answers, it may not."""
+    """`ask`: may what these apps have stored be deleted on these devices? Where nobody answers, it may not."""
 
     def __init__(self) -> None:
-        self.ask: Callable[[Sequence[str]], bool] = lambda devices: False
+        self.ask: Callable[[Sequence[str], Sequence[str]], bool] = lambda devices, apps: False
         self._agreed: set[tuple[str, str, str]] = set()  # device by address and name, app
 
-    def may(self, devices: Iterable[Device], app_on: Callable[[Device], str]) -> bool:
-        """May the data of an app be deleted on all of them? Asks where it is somebody's, and was not agreed to before."""
-        asked = {_key(device, app_on(device)): device.name for device in devices if not device.listed.stand_in}
+    def may(self, devices: Iterable[Device], apps_on: Callable[[Device], Iterable[str]]) -> bool:
+        """May the data of these apps be deleted on all of them? Asks where it is somebody's, and was not agreed to before."""
+        own = [device for device in devices if not device.listed.stand_in]
+        asked = {_key(device, app): device.name for device in own for app in apps_on(device)}
         open_ = {key: name for key, name in asked.items() if key not in self._agreed}
         if not open_:
             return True
-        if not self.ask(list(open_.values())):
+        if not self.ask(list(dict.fromkeys(open_.values())), list(dict.fromkeys(app for *_, app in open_))):
             return False
         self._agreed |= set(open_)
         return True

@@ -308,11 +308,11 @@ class Lead(QObject):
 
     def open_app(self, package: str, start: Start = Start.FRONT) -> None:
         """Bring an app to the front."""
-        self.do(lambda link: link.able(RunsApps).launch(package, start))
+        self._act(lambda session: session.open_app(package, start), lambda link: link.able(RunsApps).launch(package, start))
 
     def stop_app(self, package: str) -> None:
         """End an app."""
-        self.do(lambda link: link.able(RunsApps).stop(package))
+        self._act(lambda session: session.stop_app(package), lambda link: link.able(RunsApps).stop(package))
 
     def list_apps(self, done: Callable[[list[InstalledApp], tuple[str, str]], object]) -> None:
         """The installed apps with their versions, and package and activity of what is in front."""

@@ -281,12 +281,13 @@ class MainWindow(QMainWindow):
 
         ask_values(self, needs, known, done)
 
-    def _ask_clearing(self, devices: Sequence[str]) -> bool:
-        """May what the app has stored on somebody's phones be deleted?"""
+    def _ask_clearing(self, devices: Sequence[str], apps: Sequence[str]) -> bool:
+        """May what these apps have stored on somebody's phones be deleted?"""
         asked = QMessageBox(self)
         asked.setWindowTitle("Data would be cleared")
         asked.setTextFormat(Qt.TextFormat.PlainText)
-        asked.setText(f"The app is started afresh: everything it has stored on {listed(devices)} is deleted.")
+        have = "have" if len(apps) > 1 else "has"
+        asked.setText(f"Everything that {listed(apps)} {have} stored on {listed(devices)} is deleted.")
         asked.setInformativeText("It is asked once for each device and app while Copione is open.")
         clear = asked.addButton("Delete it and go on", QMessageBox.ButtonRole.DestructiveRole)
         leave = asked.addButton("Leave it", QMessageBox.ButtonRole.RejectRole)

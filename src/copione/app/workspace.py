@@ -308,13 +308,12 @@ class Workspace(QObject):
 
     def may_clear(self, loaded: Loaded, done: Library, devices: Sequence[Device]) -> bool:
         """Does what is `done` of the script leave the devices' data alone, or is it nobody's, or does the user agree?"""
-        app = self.project.apps.get(loaded.script.app)
 
-        def app_on(device: Device) -> str:
-            platform = device.profile.platform if device.profile is not None else ""
-            return app.packages.get(platform, app.word) if app is not None else loaded.script.app
+        def app_on(device: Device, word: str) -> str:
+            app, platform = self.project.apps.get(word), device.profile.platform if device.profile is not None else ""
+            return app.packages.get(platform, app.word) if app is not None else word
 
-        return not done.clears or self.clearing.may(devices, app_on)
+        return self.clearing.may(devices, lambda device: [app_on(device, word) for word in done.cleared])
 
     def go_to(self, line: int) -> None:
         """Make a line the current one in every view."""

@@ -3,10 +3,13 @@
 from __future__ import annotations
 
 import threading
+from pathlib import Path
 
 import click
 
+from ..files.writing import write_whole
 from ..model.errors import LinkError
+from ..model.wording import listed
 from .terminal import tell
 
 
@@ -18,6 +21,7 @@ from .terminal import tell
 @click.option("--build", type=click.Choice(["2.4", "2.5"]), default="2.4", help="Which build of Hive Diary is installed.")
 @click.option("--list-faults", is_flag=True, help="List which model shows which fault, and exit.")
 @click.option("--hand", metavar="NAME", help="Show this phone in a window of its own and touch it with the mouse.")
+@click.option("--package", nargs=2, metavar="APP BUILD", help="Write a package file for the stand-in phones (hive-diary 2.4), and exit.")
 @click.option("--trouble", nargs=2, metavar="WHAT NAME", help="Cause trouble in the lab running at --control: unplug, hang, refuse ...")
 @click.option("--control", default="", metavar="PORT:TOKEN", help="With --trouble: the running lab's control port and token.")
 def lab(
@@ -28,6 +32,7 @@ def lab(
     build: str,
     list_faults: bool,
     hand: str | None,
+    package: tuple[str, str] | None,
     trouble: tuple[str, str] | None,
     control: str,
 ) -> None:
@@ -40,6 +45,9 @@ def lab(
             tell(ask(int(port_words), token, *trouble))
         except (OSError, ValueError) as error:
             raise LinkError(f"The trouble could not be caused: {error}") from error
+        return
+    if package:
+        _write_package(*package)
         return
     from copione_lab.model import answer_sheet
     from copione_lab.spawn import LabProcess
@@ -68,3 +76,18 @@ def lab(
             threading.Event().wait()
         except KeyboardInterrupt:
             click.echo("Ended.")
+
+
+def _write_package(app: str, build: str) -> None:
+    """A package file in this folder."""
+    from copione_lab.apps import APPS
+    from copione_lab.package import order, pack
+
+    named = {package.rsplit(".", 1)[-1].replace("_", "-"): package for package in APPS}
+    if app not in named:
+        raise click.UsageError(f"The lab has no app {app}: there are {listed(sorted(named))}.")
+    if not order(build):
+        raise click.UsageError(f"{build!r} is no build: say 2.4, for instance.")
+    path = Path(f"{app}-{build}.zip")
+    write_whole(path, pack(named[app], build))
+    tell(f"{path}: {app} {build}")

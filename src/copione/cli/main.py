@@ -17,7 +17,7 @@ from .. import __version__
 from ..model.errors import CopioneError, NoServer, ScriptBroken
 from ..model.secrecy import Redactor
 from ..project.outlets import guard
-from . import desktop, devices, explain, lab, projects, runs, scripts
+from . import apps, desktop, devices, explain, lab, projects, runs, scripts
 from .bench import DeviceSources, join_stand_ins, open_bench
 from .exits import FAILED
 from .places import demo_folder, log_file
@@ -133,6 +133,7 @@ for _command in (
         devices.devices,
         devices.endpoints,
         devices.browsers,
+        apps.apps,
         scripts.replay,
         scripts.lint,
         scripts.format_scripts,

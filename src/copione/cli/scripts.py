@@ -97,9 +97,16 @@ def _ask_clearing(loaded: Loaded, devices: Sequence[Device]) -> None:
     from ..model.wording import listed
 
     names = [device.name for device in devices if not device.listed.stand_in]
-    if names and loaded.library.clears and sys.stdin.isatty():
-        words = f"The app is started afresh: everything it has stored on {listed(names)} is deleted. Go on?"
+    if names and loaded.library.cleared and sys.stdin.isatty():
+        words = f"The script deletes everything that {_apps(loaded)} stored on {listed(names)}. Go on?"
         click.confirm(shown(words), default=False, abort=True, err=True)
+
+
+def _apps(loaded: Loaded) -> str:
+    """Whose data is deleted, in words."""
+    from ..model.wording import listed
+
+    return f"{listed([word or 'the app' for word in loaded.library.cleared])} {'have' if len(loaded.library.cleared) > 1 else 'has'}"
 
 
 def _with_answers(loaded: Loaded) -> Loaded:

@@ -6,7 +6,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass, replace
 from enum import Enum
 
-from ..model.action import Check, Have, Launch, Reload, Ring, Start, Turn
+from ..model.action import Check, ClearData, Have, Install, Launch, Quit, Reload, Ring, Start, SwitchTo, Turn, Uninstall
 from ..model.deviation import Deviation
 from ..model.outcome import Cause, ObstacleKind, Outcome, Result
 
@@ -49,7 +49,7 @@ LASTING = frozenset({*ANYWHERE, ObstacleKind.PAGE, ObstacleKind.ELSEWHERE, Obsta
 
 
 #: What an app has to come through with all that was entered.
-INTERRUPTING = (Turn, Have, Ring, Reload, Launch)
+INTERRUPTING = (Turn, Have, Ring, Reload, Launch, SwitchTo, Install, Quit)
 #: Ways of reading otherwise that no interruption brings about.
 OF_WRITING = frozenset({Deviation.LANGUAGE.value, Deviation.FORMAT.value, Deviation.CUT.value})
 
@@ -120,7 +120,8 @@ class _Entered:
 
     def add(self, result: Result) -> None:
         """Take in a step that was done."""
-        if isinstance(result.action, Launch) and result.action.start is Start.AFRESH:
+        emptied = isinstance(result.action, ClearData | Uninstall)
+        if emptied or (isinstance(result.action, Launch) and result.action.start is Start.AFRESH):
             self._since = {}
         elif isinstance(result.action, INTERRUPTING):
             self._since = {target: since or result for target, since in self._since.items()}

@@ -77,6 +77,7 @@ class Document:
         scenes: list[tuple[Header, int, list[Step]]] = []
         uses: list[str] = []
         covers: list[str] = []
+        apps: list[str] = []
         needs: list[Need] = []
         for number, line in enumerate(self.lines, 1):
             item = line.item
@@ -93,17 +94,20 @@ class Document:
                 uses.append(item.value)
             elif item.kind == "covers":
                 covers += item.several
+            elif item.kind == "app":
+                apps.append(item.value)
             else:
                 facts.setdefault(item.kind, item.value)
         return Script(
             name=facts.get("script", ""),
-            app=facts.get("app", ""),
+            app=next(iter(apps), ""),
             patience=float(facts.get("patience", "8")),
             data=facts.get("data", ""),
             scenes=tuple(Scene(head.value, tuple(steps), head.several, number) for head, number, steps in scenes),
             uses=tuple(dict.fromkeys(uses)),
             covers=tuple(dict.fromkeys(covers)),
             needs=tuple({need.name: need for need in reversed(needs)}.values())[::-1],
+            others=tuple(dict.fromkeys(apps))[1:],
             source=self.text,
         )
 

@@ -44,8 +44,7 @@ def header_line(header: Header) -> str:
 def script_text(script: Script) -> str:
     """A whole script in the canonical form: what a recording is written as."""
     lines = [header_line(Header("script", script.name))]
-    if script.app:
-        lines.append(header_line(Header("app", script.app)))
+    lines += [header_line(Header("app", word)) for word in script.apps]
     lines.append(header_line(Header("patience", str(script.patience))))
     if script.data:
         lines.append(header_line(Header("data", script.data)))

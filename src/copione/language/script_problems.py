@@ -58,6 +58,14 @@ class _Reader:
                     found = self._performed(scene, step, step.action)
                     if found is not None:
                         yield found
+                app = step.action.named_app
+                if app and app not in self.script.apps:
+                    yield problem_at(
+                        step,
+                        f"{app} is no app of this script: add `app {app}` above the scenes.",
+                        app,
+                        near=self._near(app, self.script.apps),
+                    )
                 for table in step.action.tables:
                     if table not in self.known.columns:
                         why = self.known.no_tables.get(table, f"There is no table {table} in the project's data.")

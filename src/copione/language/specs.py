@@ -89,6 +89,11 @@ def _count(token: str | None) -> int:
     return _whole(token) if token is not None else 1
 
 
+def _words(*parts: str) -> str:
+    """Those parts of a line that are there."""
+    return " ".join(filter(None, parts))
+
+
 def _using(fingers: int) -> str:
     return f" using {fingers} fingers" if fingers != 1 else ""
 
@@ -96,11 +101,23 @@ def _using(fingers: int) -> str:
 register(
     Spec(
         a.Launch,
-        (Form('"launch" [START]', lambda start: a.Launch(a.Start(" ".join((start or "").split())))),),
-        lambda meant: f"launch {meant.start.value}".strip(),
+        (Form('"launch" [NAME] [START]', lambda app, start: a.Launch(a.Start(" ".join((start or "").split())), str(app or ""))),),
+        lambda meant: _words("launch", meant.app, meant.start.value),
         origins=_from(Origin.BEGINNING),
     ),
-    Spec(a.Quit, (Form('"quit"', a.Quit),), lambda meant: "quit"),
+    Spec(a.SwitchTo, (Form('"switch" "to" NAME', lambda app: a.SwitchTo(str(app))),), lambda meant: f"switch to {meant.app}"),
+    Spec(a.Quit, (Form('"quit" [NAME]', lambda app: a.Quit(str(app or ""))),), lambda meant: _words("quit", meant.app)),
+    Spec(
+        a.Install,
+        (Form('"install" [NAME "from"] value', lambda app, file: a.Install(str(file), str(app or ""))),),
+        lambda meant: _words("install", meant.app and f"{meant.app} from", typed(meant.file)),
+    ),
+    Spec(a.Uninstall, (Form('"uninstall" [NAME]', lambda app: a.Uninstall(str(app or ""))),), lambda meant: _words("uninstall", meant.app)),
+    Spec(
+        a.ClearData,
+        (Form('"clear" "data" ["of" NAME]', lambda app: a.ClearData(str(app or ""))),),
+        lambda meant: _words("clear data", meant.app and f"of {meant.app}"),
+    ),
     Spec(
         a.Tap,
         (Form(f'"tap" target [NUMBER "times"] {FINGERS}', lambda on, times, fingers: a.Tap(on, _count(times), _count(fingers))),),

@@ -19,5 +19,10 @@ ONE_OF = {
 
 def terminals() -> str:
     """Those of the grammar that are known from the model, as lines of the grammar."""
-    words = {name: " | ".join("/" + word.replace(" ", r"[ \t]+") + "/" for word in words) for name, words in ONE_OF.items()}
-    return "".join(f"{name}: {pattern}\n" for name, pattern in {**words, "NUMBER": f"/{PLAIN}/"}.items())
+    lines = [f"{name}.1: {' | '.join(map(_pattern, words))}\n" for name, words in ONE_OF.items()]
+    return "".join([*lines, f"NUMBER: /{PLAIN}/\n"])
+
+
+def _pattern(words: str) -> str:
+    """Those words, as whole words and with any blanks between them."""
+    return "/" + words.replace(" ", r"[ \t]+") + r"(?![A-Za-z0-9_.-])/"

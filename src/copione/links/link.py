@@ -23,10 +23,12 @@ from .claims import Claim
 
 @dataclass(frozen=True)
 class InstalledApp:
-    """An app on a device: its package and its version."""
+    """An app on a device: its package, its version where that is known, what it is called, and whether it came with the device."""
 
     package: str
     version: str
+    name: str = ""
+    own: bool = False
 
 
 class Capability(ABC):
@@ -162,11 +164,11 @@ class RunsApps(Capability):
 
     @abstractmethod
     def packages(self) -> list[str]:
-        """Packages of the apps that were installed besides the phone's own."""
+        """Packages of the apps that can be started: those that were installed, then the phone's own."""
 
     @abstractmethod
     def apps(self) -> list[InstalledApp]:
-        """The same with their versions, which takes a question for each."""
+        """The same with what is known of each, which takes a question for each that was installed."""
 
     @abstractmethod
     def version(self, package: str) -> str:
@@ -180,6 +182,10 @@ class RunsApps(Capability):
     def stop(self, package: str) -> None:
         """End an app. Raises AppMissing where the platform tells."""
 
+    @abstractmethod
+    def clear(self, package: str) -> None:
+        """End an app, and delete what it has stored. Raises AppMissing where it is not there."""
+
 
 class InstallsApps(Capability):
     """Takes apps from package files."""
@@ -188,7 +194,18 @@ class InstallsApps(Capability):
 
     @abstractmethod
     def install(self, package: bytes) -> None:
-        """Install an app from the bytes of its package file; one that is there is replaced and keeps its data."""
+        """Install an app from the bytes of its package file; one that is there is replaced and keeps its data.
+
+        Raises LinkError in the device's own words, with what can be done.
+        """
+
+    def installation(self, package: str) -> str:
+        """What is another once an app was installed anew; empty where it is not there, or the device does not tell."""
+        return ""
+
+    @abstractmethod
+    def uninstall(self, package: str) -> None:
+        """Remove an app and its data. Raises AppMissing where it is not there."""
 
 
 class OpensAddresses(Capability):

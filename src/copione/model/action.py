@@ -73,17 +73,57 @@ class Start(Enum):
 
 @dataclass(frozen=True)
 class Launch(Action):
-    """Bring the app to the front, as `start` says."""
+    """Bring an app to the front, as `start` says. `app` is a word of the script's head; without one it is the app under test."""
 
     verb: ClassVar[str] = "launch"
+    of_page: ClassVar[bool] = False
     start: Start = Start.FRONT
+    app: str = text(Text.APP, "")
+
+
+@dataclass(frozen=True)
+class SwitchTo(Action):
+    """Bring an app to the front as it is: one that runs goes on where it was."""
+
+    verb: ClassVar[str] = "switch"
+    of_page: ClassVar[bool] = False
+    app: str = text(Text.APP)
 
 
 @dataclass(frozen=True)
 class Quit(Action):
-    """Stop the app."""
+    """Stop an app; `app` as in `Launch`."""
 
     verb: ClassVar[str] = "quit"
+    app: str = text(Text.APP, "")
+
+
+@dataclass(frozen=True)
+class Install(Action):
+    """Install an app from a package file of the project's builds; one that is there is replaced and keeps its data."""
+
+    verb: ClassVar[str] = "install"
+    of_page: ClassVar[bool] = False
+    file: str = text(Text.TYPED)
+    app: str = text(Text.APP, "")
+
+
+@dataclass(frozen=True)
+class Uninstall(Action):
+    """Remove an app and its data. It is no error if the app is not there."""
+
+    verb: ClassVar[str] = "uninstall"
+    of_page: ClassVar[bool] = False
+    app: str = text(Text.APP, "")
+
+
+@dataclass(frozen=True)
+class ClearData(Action):
+    """Stop an app, and delete what it has stored."""
+
+    verb: ClassVar[str] = "clear"
+    of_page: ClassVar[bool] = False
+    app: str = text(Text.APP, "")
 
 
 @dataclass(frozen=True)

@@ -6,7 +6,7 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, replace
 from functools import cached_property
 
-from .action import Launch, Perform, Start
+from .action import ClearData, Install, Launch, Perform, Start, Uninstall
 from .step import Scene, Script, Step
 
 OWN = ""  # the file of the script itself
@@ -82,9 +82,16 @@ class Library:
         return replace(self, stretch=tuple(replace(scene, steps=steps) for scene, steps in chosen if steps))
 
     @property
-    def clears(self) -> bool:
-        """Does it delete what the app has stored?"""
-        return any(step.action == Launch(Start.AFRESH) for _, step in self.steps())
+    def cleared(self) -> tuple[str, ...]:
+        """The apps, by their words in its head, whose stored data it deletes; an empty word for the one under test of a script without."""
+        actions = [step.action for _, step in self.steps()]
+        clearing = (a for a in actions if isinstance(a, Uninstall | ClearData) or (isinstance(a, Launch) and a.start is Start.AFRESH))
+        return tuple(dict.fromkeys(action.named_app or self.script.app for action in clearing))
+
+    @property
+    def installs(self) -> bool:
+        """Does it install an app itself?"""
+        return any(isinstance(step.action, Install) for _, step in self.steps())
 
     def steps(self) -> Iterator[tuple[ScenePlace, Step]]:
         """Every step of every scene that is gone through or performed, in no order."""

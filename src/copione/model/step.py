@@ -113,7 +113,8 @@ class Need:
 
 @dataclass(frozen=True)
 class Script:
-    """A whole script. `patience` in seconds; `uses` file names of scripts whose scenes it may perform; `covers` test cases elsewhere.
+    """A whole script. `patience` in seconds; `uses` file names of scripts whose scenes it may perform; `covers` test cases elsewhere;
+    `others` are apps besides the one under test.
 
     `source` is the text it was parsed from.
     """
@@ -126,7 +127,13 @@ class Script:
     uses: tuple[str, ...] = ()
     covers: tuple[str, ...] = ()
     needs: tuple[Need, ...] = ()
+    others: tuple[str, ...] = ()
     source: str = field(default="", compare=False, repr=False)
+
+    @property
+    def apps(self) -> tuple[str, ...]:
+        """The words for its apps, the one under test first."""
+        return (self.app, *self.others) if self.app else self.others
 
     def steps(self) -> Iterator[tuple[Scene, Step]]:
         """Every step with its scene, in the order of the text; heads of blocks too, not where they end."""

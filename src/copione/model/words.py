@@ -27,6 +27,7 @@ class Text(Enum):
     AMOUNT = "a number"
     DAY = "a day, YYYY-MM-DD"
     VALUE = "a value that is handed on or compared within the script"
+    APP = "an app, by its word in the script's head"
     FOR_PEOPLE = "words for people"
 
     @property
@@ -37,7 +38,7 @@ class Text(Enum):
     @property
     def data(self) -> bool:
         """Could another row of data say it otherwise?"""
-        return self is not Text.FOR_PEOPLE
+        return self not in (Text.APP, Text.FOR_PEOPLE)
 
 
 Change = Callable[[str, Text], str]

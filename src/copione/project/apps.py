@@ -8,9 +8,9 @@ import unicodedata
 from collections.abc import Iterator, Mapping
 from urllib.parse import urlsplit
 
+from ..model.app_name import telling_parts
+
 WEB = "web"
-#: Last parts of packages that say what an app runs on or how it was built, and not which app it is.
-GENERAL = frozenset({"android", "ios", "app", "apps", "mobile", "phone", "client", "main", "debug", "release", "dev", "beta", "prod"})
 
 
 def word_for(package: str, platform: str, apps: Mapping[str, Mapping[str, str]]) -> str:
@@ -38,10 +38,7 @@ def _candidates(package: str, platform: str) -> Iterator[str]:
 def _telling(package: str, platform: str) -> list[str]:
     """The parts of a package up to the last that says which app it is; of a web app what its host is called by."""
     if platform != WEB:
-        parts = [part for part in package.split(".") if part] or ["app"]
-        while len(parts) > 1 and parts[-1].casefold() in GENERAL:
-            parts.pop()
-        return parts
+        return telling_parts(package)
     host = urlsplit(package).hostname or ""
     named = [part for part in host.split(".") if part != "www" and not part.isdigit()]
     return [named[0]] if named and named[0] != "localhost" else ["web app"]

@@ -5,7 +5,7 @@ from __future__ import annotations
 import contextlib
 import itertools
 import threading
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
@@ -88,6 +88,11 @@ class Project:
         return self.folder / "scripts"
 
     @property
+    def builds_folder(self) -> Path:
+        """The package files that scripts install."""
+        return self.folder / "builds"
+
+    @property
     def data_folder(self) -> Path:
         """Where data rows are, and files that pages are given."""
         return self.folder / "data"
@@ -161,6 +166,11 @@ class Project:
                 f"{MARK} does not say which {platform} app {word} is. Record once on such a device, or add it under [apps.{word}]."
             )
         return package
+
+    def packages(self, words: Iterable[str], platform: str) -> dict[str, str]:
+        """The packages of those of these apps that the platform has, by their words."""
+        known = {word: self.apps[word].packages.get(platform, "") for word in words if word in self.apps}
+        return {word: package for word, package in known.items() if package}
 
     def say_address(self, url: str) -> None:
         """Where the web apps are in this session; project.toml stays as it is."""

@@ -109,11 +109,15 @@ def _keep_frames(path: Path, recording: Recording, shots: Path) -> None:
 
 
 def _with_values(project: Project, path: Path, document: Document, recording: Recording) -> Document:
-    """New variables get a column in the script's data, the same value in each row; what was typed unseen is needed as a secret."""
+    """New variables get a column in the script's data, the same value in each row; what was typed unseen is needed as a secret; apps that
+    are new to it stand in its head."""
     script = recording.script("")
     for need in script.needs:
         if need.name not in {known.name for known in document.script.needs}:
             document = document.with_need(need)
+    for word in script.apps[1:]:
+        if word not in document.script.apps:
+            document = document.with_header(Header("app", word))
     row = recording.row(script)
     if not row:
         return document

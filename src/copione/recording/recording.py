@@ -311,6 +311,8 @@ class Recording:
                 scenes.append((recorded.scene, []))
             scenes[-1][1].append(recorded.step)
         made = Script(name, self.app, PATIENCE_S, scenes=tuple(Scene(n, tuple(steps)) for n, steps in scenes))
+        named = dict.fromkeys(step.action.named_app for _, step in made.steps())
+        made = replace(made, others=tuple(word for word in named if word not in ("", self.app)))
         return replace(made, needs=tuple(Need(each, secret=True) for each in self.secret_names(made)))
 
     def secret_names(self, script: Script) -> list[str]:

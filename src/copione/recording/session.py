@@ -16,7 +16,7 @@ from ..links.drawn import DrawnPages
 from ..links.finger import HeldFinger
 from ..links.holding import held
 from ..links.link import HasConditions, HasKeys, KeepsLog, Link, RunsApps
-from ..model.action import Key, Launch, Note, Orientation, Press, Snap, Start, Turn, Type
+from ..model.action import Action, Key, Launch, Note, Orientation, Press, Quit, Snap, Start, SwitchTo, Turn, Type
 from ..model.doubt import Doubt
 from ..model.errors import CopioneError, DeviceTaken
 from ..model.gesture import Contact, Gesture
@@ -153,6 +153,33 @@ class Session:
         self.look()
         self.recording.add(Meaning(Step(Launch(start))), self._shot)
 
+    def open_app(self, package: str, start: Start = Start.FRONT) -> RecordedStep:
+        """Bring an app to the front: the one that is recorded, or another one that the script then names."""
+        shot, word = self._shot, self._word(package)
+        self.link.able(RunsApps).launch(package, start)
+        self._done()
+        self.look()
+        return self.recording.add(Meaning(Step(brought(word, start))), shot)
+
+    def stop_app(self, package: str) -> RecordedStep:
+        """End an app."""
+        shot, word = self._shot, self._word(package)
+        self.link.able(RunsApps).stop(package)
+        self._done()
+        self.look()
+        return self.recording.add(Meaning(Step(Quit(word))), shot)
+
+    def _word(self, package: str) -> str:
+        """By which the script names an app; empty for the one that is recorded."""
+        return "" if package == self.package else self.project.learn_app(package, self.link.profile().platform)
+
+    def _came_from_outside(self, before: Screen, after: Screen | None) -> Action | None:
+        """What brings the app to the front that a touch outside of all apps has brought there: one on the home screen, say."""
+        if after is None or not self.package or after.app in (before.app, "") or self._is_system(before) or before.app == self.package:
+            return None
+        there = self.link.able(RunsApps).packages()
+        return brought(self._word(after.app), Start.FRONT) if after.app in there and before.app not in there else None
+
     def begin_as_it_is(self) -> None:
         """Begin on the page that is there: nothing is touched, and the script says and checks where it begins."""
         screen = self.look().screen
@@ -255,6 +282,8 @@ class Session:
     ) -> RecordedStep | None:
         """Take in what a gesture meant. `doubt` says why it may have been read against the wrong screen."""
         mark = gesture.trace
+        if (action := self._came_from_outside(before, after)) is not None:
+            return self.recording.add(Meaning(Step(action)), shot)
         if self._is_system(before):
             meaning = answered(gesture, before)
         else:
@@ -405,6 +434,11 @@ class Session:
         self._keep_log()
         self.journal.done("thrown away")
         self._claim.close()
+
+
+def brought(word: str, start: Start) -> Action:
+    """How an app is brought to the front; without a word it is the one that is recorded."""
+    return SwitchTo(word) if word and start is Start.FRONT else Launch(start, word)
 
 
 def _news(before: Screen, after: Screen | None) -> bool:

@@ -8,6 +8,7 @@ from dataclasses import dataclass, field, replace
 from ..links.link import Link
 from ..model.action import Append, DoubleTap, DragBy, Fling, Hold, Swipe, Tap, Type
 from ..model.clock import Clock
+from ..model.errors import CannotDo
 from ..model.formula import names_in
 from ..model.geometry import Box
 from ..model.gesture import Contact
@@ -80,12 +81,17 @@ class StepContext:
     weak: bool = False  # it was found by less than what was recorded of it
     touched: list[str] = field(default_factory=list)  # all that a finger was put on, as a person calls it
     turns: Sequence[Mapping[str, str]] = ()  # of the loop that it is the head of: the values of each
+    package: str = ""  # of the app that the script is in now
     values: tuple[str, ...] = ()  # with which a scene is performed
 
-    @property
-    def package(self) -> str:
-        """The app's."""
-        return self.plan.package
+    def package_of(self, word: str) -> str:
+        """The package of an app by its word; of the app under test without one. Raises CannotDo where the platform has none."""
+        if not word:
+            return self.plan.package
+        if word not in self.plan.packages:
+            platform = self.plan.device.platform
+            raise CannotDo(f"project.toml does not say which {platform} app {word} is: add it under [apps.{word}].")
+        return self.plan.packages[word]
 
     @property
     def patience(self) -> float:

@@ -10,7 +10,7 @@ from ..comparison.viewing import Showing
 from ..comparison.views import Aim
 from ..language.printer import step_words
 from ..links.link import Link
-from ..model.action import Find, Launch, Perform, Turn, Whenever, WhenValue
+from ..model.action import Find, Perform, Turn, Whenever, WhenValue
 from ..model.clock import Clock, today
 from ..model.errors import Cancelled, CannotDo, CopioneError, FileTrouble
 from ..model.formula import BASE, TODAY
@@ -95,6 +95,7 @@ class StepRunner:
         link.files = plan.files
         self.watch = ScreenWatch(link, clock, ports.archive.moment, ports.cancelled)
         self.conditions = Conditions(link, plan.package)
+        self._front = plan.package  # the app that the script is in
         self._here = Here(plan.device.name, plan.build, plan.device.locale)
         self._since = clock.wall()  # when the newest step began
         self._explainer = Explainer()
@@ -124,6 +125,7 @@ class StepRunner:
         context.since, self._since = self._since, begin
         self.watch.begin(context.limit())
         context.spoken, context.speak, context.unmoved = self._locale, self._speak, self._unmoved
+        context.package = self._front
         context.recorded_after = lambda: self._recorded_after(asked, where)
         said = asked
         try:
@@ -133,13 +135,14 @@ class StepRunner:
             if isinstance(asked.action, WhenValue) and isinstance(said.action, WhenValue):  # its value is told beside it
                 said = replace(said, action=replace(said.action, value=asked.action.value))
             context.step = self.interpreter.step(filled)
-            if not self.watch.stem and not isinstance(asked.action, Launch):
+            if not self.watch.stem and asked.action.of_page:
                 self.watch.look()
             context.note_moment()
             if asked.used & (self.plan.secrets.keys() | values.hidden):
                 self.ports.archive.secret_typed()
                 context.secret = True
             perform(context)
+            self._front = context.package
             if context.secret:
                 self.ports.archive.secret_typed()
         except FileTrouble:
@@ -201,7 +204,7 @@ class StepRunner:
     def _show(self, context: StepContext, result: Result) -> None:
         """Tell on which screen the step was done, where it was the right one."""
         differs = result.outcome is Outcome.DIFFERS and result.obstacle is None
-        told = context.moment if (result.outcome.good or differs) and not isinstance(context.step.action, Launch) else None
+        told = context.moment if (result.outcome.good or differs) and context.step.action.of_page else None
         aim = Aim(result.target, self._aimed_at(context), result.box, self.interpreter.back(context.covered), context.hidden)
         showing = Showing(told, result.before, self._turned, aim if result.box is not None else None) if told is not None else None
         self.ports.seen(result.address, showing)

@@ -7,7 +7,7 @@ from dataclasses import replace
 
 from ..comparison.meaning import deviation, meant
 from ..links.link import KeepsLog
-from ..model.action import Check, Launch, Wait
+from ..model.action import Check, Launch, SwitchTo, Wait
 from ..model.address import Address
 from ..model.errors import CopioneError
 from ..model.outcome import Cause, Obstacle, ObstacleKind, Outcome, Reason
@@ -57,7 +57,7 @@ class Explainer:
         found = _explained(context, interpreter, began, self._gone)
         if found is not None and found.way is ObstacleKind.GONE:
             self._gone = found
-        elif isinstance(context.step.action, Launch):
+        elif isinstance(context.step.action, Launch | SwitchTo):
             self._gone = None
         return found
 

@@ -40,7 +40,8 @@ class ScriptAssets:
 @dataclass(frozen=True)
 class TakePlan:
     """What is replayed: a script, and those it uses, with one data row, on a device that has the app as
-    `package`, in the given build. `phrases` gives the phrasebook for a locale.
+    `package`, in the given build. `packages` are those of all its apps that the device's platform has, by their words.
+    `phrases` gives the phrasebook for a locale; `builds` is the folder of package files.
 
     `secrets` are values that are typed and never written: `redactor` takes them out of whatever is told. `kept` is what stands beside
     each file of the library, `tables` are the rows that loops go through. Pages are given files of the folder `files`, and no others.
@@ -50,6 +51,7 @@ class TakePlan:
     device: DeviceProfile
     package: str = ""
     build: str = ""
+    packages: Mapping[str, str] = field(default_factory=dict)
     values: Mapping[str, str] = field(default_factory=dict)
     secrets: Mapping[str, str] = field(default_factory=dict)
     kept: Mapping[str, ScriptAssets] = field(default_factory=dict)
@@ -57,6 +59,7 @@ class TakePlan:
     phrases: Callable[[str], Mapping[str, str]] = _no_phrases
     redactor: Redactor = field(default_factory=Redactor)
     files: Path | None = None
+    builds: Path | None = None
 
     @property
     def script(self) -> Script:
@@ -75,6 +78,7 @@ class TakePlan:
             device=device,
             package=package,
             build=build,
+            packages=project.packages(loaded.document.script.apps, device.platform),
             values=values,
             secrets=loaded.secrets,
             kept=kept,
@@ -82,6 +86,7 @@ class TakePlan:
             phrases=partial(phrases_in, project.phrasebook),
             redactor=project.redactor,
             files=project.data_folder,
+            builds=project.builds_folder,
         )
 
 

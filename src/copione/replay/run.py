@@ -18,7 +18,7 @@ from ..links.bench import Device
 from ..links.claims import Busy
 from ..links.holding import held
 from ..links.limits import hurried
-from ..links.link import Link, RunsApps
+from ..links.link import Link
 from ..model.clock import Clock
 from ..model.device import DeviceProfile
 from ..model.errors import CopioneError, FileTrouble
@@ -35,7 +35,7 @@ from .noticing import Noticing
 from .order import planned
 from .pace import Pace
 from .plan import TakePlan, TakePorts
-from .take import Take
+from .take import Take, build_of
 
 LOG = logging.getLogger(__name__)
 
@@ -180,7 +180,7 @@ class Run:
         package, build, trouble = "", "", ""
         try:
             package = self.project.package(self.script.app, profile.platform) if self.script.app else ""
-            build = link.able(RunsApps).version(package) if package else ""
+            build = build_of(link, package, self.loaded.library)
         except CopioneError as error:
             trouble = error.sentence
         try:

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
 
-from ..links.link import KeepsLog, Link
+from ..links.link import KeepsLog, Link, RunsApps
 from ..model.action import Opening, Perform
 from ..model.blocks import Block, Node, nested
 from ..model.clock import Clock
-from ..model.errors import CopioneError
+from ..model.errors import AppMissing, CopioneError
+from ..model.library import Library
 from ..model.outcome import Cause, Outcome, Reason, Result
 from ..model.reading import BranchTaken
 from ..model.step import Step
@@ -22,6 +23,21 @@ LOG_S = 1.0
 
 MOST_RESULTS = 50_000  # of a take: steps, each turn of a loop counted
 TOO_MANY = f"A take keeps at most {MOST_RESULTS:,} steps, each turn of a loop counted: make less of it."
+
+
+def build_of(link: Link, package: str, library: Library) -> str:
+    """Version of the app before a take begins; empty where it is not there yet, and the script installs it.
+
+    Raises AppMissing, LinkError.
+    """
+    if not package:
+        return ""
+    try:
+        return link.able(RunsApps).version(package)
+    except AppMissing:
+        if not library.installs:
+            raise
+        return ""
 
 
 @dataclass

@@ -14,7 +14,7 @@ from ..language.folding import stretches
 from ..links.claims import LOOK_S
 from ..links.holding import held
 from ..links.limits import hurried
-from ..links.link import Link, RunsApps
+from ..links.link import Link
 from ..model.action import Opening
 from ..model.address import Address
 from ..model.clock import Clock
@@ -31,7 +31,7 @@ from ..project.project import Project
 from ..recognition.sighting import likely
 from .order import Position
 from .plan import TakePlan, TakePorts
-from .take import Take
+from .take import Take, build_of
 
 LOG = logging.getLogger(__name__)
 LIKELY = 4  # elements that are offered where a step is stuck
@@ -147,7 +147,7 @@ class Trial:
         script = self.loaded.document.script
         device = link.profile()
         package = self.project.package(script.app, device.platform) if script.app else ""
-        self._build = link.able(RunsApps).version(package) if package else ""
+        self._build = build_of(link, package, self.loaded.library)
         row = self.loaded.takes[min(self.asked.row, len(self.loaded.takes)) - 1]
         plan = TakePlan.of(self.project, self.loaded, device, {**row, **self.asked.given}, package, self._build)
         plan = replace(plan, library=replace(plan.library, stretch=cut(self.loaded, self.asked.first, self.asked.last)))

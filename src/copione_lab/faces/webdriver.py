@@ -16,6 +16,7 @@ from email.message import Message
 from http.server import BaseHTTPRequestHandler
 from typing import Any
 
+from ..apps import APPS
 from ..bench import Bench
 from ..phone import Phone
 from . import elements
@@ -200,15 +201,19 @@ def _install(phone: Phone, body: dict[str, Any]) -> Any:
 def _app(phone: Phone, body: dict[str, Any]) -> Any:
     action, app = body["action"], body.get("app", "")
     if action == "list":
-        return [{"app": package, "version": version} for package, version in phone.installed()]
+        return [{"app": p, "version": version, "name": APPS[p].label} for p, version in phone.installed()]
     if action == "front":
         return list(phone.front())
     if action == "home":
         phone.key("HOME")
         return None
+    if action == "open":
+        if not phone.open(app):
+            raise WireFault("invalid argument", f"No app opens {app}.")
+        return None
     if app not in dict(phone.installed()):
         raise WireFault("invalid argument", f"{app} is not installed.")
-    {"launch": phone.launch, "stop": phone.stop, "clear": phone.clear}[action](app)
+    {"launch": phone.launch, "stop": phone.stop, "clear": phone.clear, "uninstall": phone.uninstall}[action](app)
     return None
 
 

@@ -10,6 +10,7 @@ from .words import RIGHT_TO_LEFT, in_own_digits, language
 
 WIDE = 600.0  # dp from which list and page stand side by side
 #: Ids that build 2.5 has otherwise.
+LINKED = ("hives", "tasks", "settings", "records", "about")  # pages that an address may name
 RENAMED = {"save_inspection": "inspection_save", "open_hives": "nav_hives", "hive_row": "row_hive"}
 
 
@@ -18,6 +19,20 @@ class HiveDiary(Diary):
 
     package = "org.example.hive_diary"
     label = "Hive Diary"
+    keeps: tuple[str, ...] = ("hives", "done", "night", "remind", "signed_in", "stops")
+
+    def opens(self, address: str) -> bool:
+        """`hivediary://tasks` and the like, `hivediary://hive/7`."""
+        scheme, _, place = address.partition("://")
+        page, _, number = place.partition("/")
+        hive = next((hive for hive in self.hives if hive.name == f"Hive {number}"), None)
+        if scheme != "hivediary" or (hive is None if page == "hive" else page not in LINKED):
+            return False
+        if hive is not None:
+            self.open_hive(hive)
+        else:
+            self.go(page)
+        return True
 
     def page(self, around: Surroundings) -> Node:
         self.around = around

@@ -13,6 +13,11 @@ class KilnBook(Book):
 
     package = "org.example.kiln_book"
     label = "Kiln Book"
+    keeps: tuple[str, ...] = ("firings",)
+
+    def opens(self, address: str) -> bool:
+        """None."""
+        return False
 
     def activity(self) -> str:
         return ".Book"

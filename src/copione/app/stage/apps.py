@@ -47,12 +47,12 @@ class AppsMenu(QMenu):
 
     def _open_afresh(self, package: str) -> None:
         device = self.lead.device
-        if device is not None and self.workspace.clearing.may([device], lambda _device: package) and device is self.lead.device:
+        if device is not None and self.workspace.clearing.may([device], lambda _device: [package]) and device is self.lead.device:
             self.lead.open_app(package, Start.AFRESH)
 
     def _open_afresh_everywhere(self, package: str) -> None:
         devices = self.workspace.chosen()
-        if self.workspace.clearing.may(devices, lambda _device: package):
+        if self.workspace.clearing.may(devices, lambda _device: [package]):
             self.workspace.everywhere(lambda link: link.able(RunsApps).launch(package, Start.AFRESH), devices)
 
     def _install(self, everywhere: bool) -> None:

@@ -108,10 +108,15 @@ def version(words: str) -> str | None:
     return match.group(1) if match else None
 
 
-def component(words: str) -> str | None:
-    """package/activity from `cmd package resolve-activity --brief`."""
-    lines = [line.strip() for line in words.splitlines() if _COMPONENT.fullmatch(line.strip())]
-    return lines[-1] if lines else None
+def code_path(words: str) -> str:
+    """Where an app is kept, from `dumpsys package NAME`: a folder of its own for each installation; empty where it does not say."""
+    match = re.search(r"codePath=(\S{1,300})", words)
+    return match.group(1) if match else ""
+
+
+def components(words: str) -> list[str]:
+    """Each package/activity of `cmd package resolve-activity --brief` and `query-activities --brief`."""
+    return [line.strip() for line in words.splitlines() if _COMPONENT.fullmatch(line.strip())]
 
 
 _COMPONENT = re.compile(r"[\w.]{1,200}/[\w.$]{1,300}")

@@ -11,6 +11,7 @@ from itertools import pairwise
 from typing import TypeVar
 
 from ...model.action import Start
+from ...model.app_name import app_name
 from ...model.clock import Clock, SystemClock
 from ...model.condition import Condition
 from ...model.device import DeviceProfile
@@ -37,6 +38,7 @@ from ..link import (
     TellsTouches,
 )
 from . import conditions, facts, letters
+from .refusals import what_to_do
 from .server import AdbServer, Output, Route
 from .uinput import uinput_commands
 
@@ -62,6 +64,7 @@ KEYCODES = {
 CTRL = "113"
 TREE_TRIES = 3
 MOST_APPS = 1000
+LAUNCHED = "android.intent.category.LAUNCHER"
 TAP_S, TAP_DRIFT = 0.25, 4.0  # shorter and stiller than this is sent as a tap
 STRAIGHT = 6.0  # dp a path may leave its chord and still be sent as one straight swipe
 PAUSE_S = 0.1  # a finger that rests so long before it lifts flings nothing; shorter, the command's own start takes as long
@@ -324,7 +327,8 @@ class AdbLink(
         told = self._execute(f"cmd package install -r -S {len(package)}", package, limit=limit)
         said = one_line(told.decode("utf-8", "replace"), 300)
         if not said.startswith("Success"):
-            raise LinkError(f"{self.called} did not install the package: {said or 'it said nothing'}")
+            raise LinkError(f"{self.called} did not install the package: {said or 'it said nothing'}{what_to_do(said)}")
+        self._components.clear()
 
     def type_text(self, words: str) -> None:
         words = unicodedata.normalize("NFC", words)
@@ -356,10 +360,17 @@ class AdbLink(
     # apps
 
     def packages(self) -> list[str]:
+        own = self._installed()
+        started = facts.components(self._words("cmd package query-activities --brief -a android.intent.action.MAIN -c " + LAUNCHED))
+        return [*own, *sorted({each.partition("/")[0] for each in started} - set(own))][:MOST_APPS]
+
+    def _installed(self) -> list[str]:
+        """Those that are not the phone's own."""
         return re.findall(r"^package:([\w.]{1,200})\s*$", self._words("pm list packages -3"), re.M)[:MOST_APPS]
 
     def apps(self) -> list[InstalledApp]:
-        return [InstalledApp(package, self.version(package)) for package in self.packages()]
+        own = set(self._installed())
+        return [InstalledApp(p, self.version(p) if p in own else "", app_name(p), p not in own) for p in self.packages()]
 
     def version(self, package: str) -> str:
         found = facts.version(self._words(f"dumpsys package {shlex.quote(package)}"))
@@ -371,25 +382,46 @@ class AdbLink(
         component = self._component(package)
         if start is not Start.FRONT:
             self._shell(f"am force-stop {shlex.quote(package)}")
-        if start is Start.AFRESH and self._shell(f"pm clear {shlex.quote(package)}").words.strip() != "Success":
-            raise LinkError(f"The data of {package} could not be cleared on {self.profile().name}.")
+        if start is Start.AFRESH:
+            self._clear(package)
         self._shell(f"am start -n {shlex.quote(component)}")
 
+    def clear(self, package: str) -> None:
+        self._component(package)
+        self.stop(package)
+        self._clear(package)
+
+    def _clear(self, package: str) -> None:
+        if self._shell(f"pm clear {shlex.quote(package)}").words.strip() != "Success":
+            raise LinkError(f"The data of {package} could not be cleared on {self.profile().name}.")
+
+    def installation(self, package: str) -> str:
+        return facts.code_path(self._words(f"dumpsys package {shlex.quote(package)}"))
+
+    def uninstall(self, package: str) -> None:
+        said = one_line(self._words(f"pm uninstall {shlex.quote(package)}"), 300)
+        self._components.pop(package, None)
+        if said.startswith("Success"):
+            return
+        if package not in self.packages():
+            raise self._missing(package)
+        raise LinkError(f"{self.called} did not uninstall {package}: {said or 'it said nothing'}")
+
     def open(self, address: str) -> None:
-        said = self._shell(f"am start -a android.intent.action.VIEW -d {shlex.quote(address)}").words
-        if "Error" in said or "unable to resolve" in said:
-            raise LinkError(f"No app on {self.profile().name} opens {address[:200]}.", said=said[:400])
+        told = self._run(f"am start -a android.intent.action.VIEW -d {shlex.quote(address)}", limit=Limit(WORDS, self.patience))
+        said = one_line(told.words + told.stderr.decode("utf-8", "replace"), 400)
+        if told.code or "Error" in said or "unable to resolve" in said:
+            raise LinkError(f"No app on {self.profile().name} opens {address[:200]}.", said=said)
 
     def stop(self, package: str) -> None:
         self._shell(f"am force-stop {shlex.quote(package)}")
 
     def _component(self, package: str) -> str:
         if package not in self._components:
-            command = f"cmd package resolve-activity --brief -c android.intent.category.LAUNCHER {shlex.quote(package)}"
-            found = facts.component(self._words(command))
-            if found is None:
+            found = facts.components(self._words(f"cmd package resolve-activity --brief -c {LAUNCHED} {shlex.quote(package)}"))
+            if not found:
                 raise self._missing(package)
-            self._components[package] = found
+            self._components[package] = found[-1]
         return self._components[package]
 
     def _missing(self, package: str) -> AppMissing:

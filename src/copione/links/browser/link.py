@@ -387,11 +387,7 @@ class BrowserLink(Link, HasKeys, RunsApps, OpensAddresses, ReloadsPages, HasCond
         if not self.alive() or (self._tab is not None and self._tab.remote.silent):
             self.close()
         if start is Start.AFRESH:
-            self._outside.close()
-            if self.engine.sessions or self._process is None:
-                self.tab.remote.leave()
-            else:
-                self.close()
+            self._forget()
         tab = self.tab
         tab.opened = address
         if start is not Start.FRONT or not self._is_at(address):
@@ -405,6 +401,18 @@ class BrowserLink(Link, HasKeys, RunsApps, OpensAddresses, ReloadsPages, HasCond
             raise
         except LinkError:
             return False
+
+    def clear(self, package: str) -> None:
+        _address(package, self.wanted.name)
+        self._forget()
+
+    def _forget(self) -> None:
+        """Leave the session, with all that pages have stored in it."""
+        self._outside.close()
+        if self.engine.sessions or self._process is None:
+            self.tab.remote.leave()
+        else:
+            self.close()
 
     def open(self, address: str) -> None:
         """Go to an address of the web: files of this computer are none."""

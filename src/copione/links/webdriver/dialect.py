@@ -25,6 +25,7 @@ NEEDS = {
     "clear": ("app",),
     "home": (),
     "install": ("package",),
+    "uninstall": ("app",),
     "log": ("since", "since_ms"),
     "turn": ("orientation", "ORIENTATION"),
     "orientation": (),
@@ -36,7 +37,8 @@ class Need(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     """How one thing is asked for: a command below the session's address, or a script of the remote end's own.
 
     `body` of a command, `arguments` of a script; `value` is where the answer is in what comes back, names and numbers with dots between
-    them. `app`, `version` and `activity` are where those are in it, or in each entry of a list; `line` where a log's entry has its words.
+    them. `app`, `name`, `version` and `activity` are where those are in it, or in each entry of a list; `line` where a log's
+    entry has its words.
     """
 
     path: str = ""
@@ -46,6 +48,7 @@ class Need(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     arguments: list[Any] = []
     value: str = ""
     app: str = ""
+    name: str = ""
     version: str = ""
     activity: str = ""
     line: str = ""

@@ -9,6 +9,7 @@ from dataclasses import replace
 from typing import Any
 
 from ...model.action import Start
+from ...model.app_name import app_name
 from ...model.clock import Clock, SystemClock
 from ...model.condition import Condition
 from ...model.device import DeviceProfile, ListedDevice, Readiness
@@ -47,7 +48,7 @@ from ..limits import (
     sound_picture,
 )
 from ..link import Capability, HasConditions, HasKeys, InstalledApp, InstallsApps, KeepsLog, Link, OpensAddresses, RunsApps
-from .dialect import Dialect, at, spoken
+from .dialect import Dialect, Need, at, spoken
 from .remote import Remote, open_http
 from .spec import EndpointSpec
 from .wire import (
@@ -86,6 +87,7 @@ SAID = {
     "clear": "delete an app's data",
     "home": "go to its home screen",
     "install": "install an app",
+    "uninstall": "uninstall an app",
     "log": "tell its log",
     "turn": "turn its screen",
     "orientation": "tell how it is held",
@@ -286,6 +288,10 @@ class WebDriverLink(Link, HasKeys, RunsApps, InstallsApps, OpensAddresses, HasCo
     def install(self, package: bytes) -> None:
         self._ask("install", seconds=INSTALL_S, package=base64.b64encode(package).decode())
 
+    def uninstall(self, package: str) -> None:
+        self.version(package)
+        self._ask("uninstall", app=package)
+
     def type_text(self, words: str) -> None:
         self._command("POST", "actions", key_actions([KEYS[Key.ENTER] if c == "\n" else c for c in words]))
 
@@ -309,8 +315,14 @@ class WebDriverLink(Link, HasKeys, RunsApps, InstallsApps, OpensAddresses, HasCo
         with self.remote.sane():
             need, told = self.dialect.needs.get("list"), list_in(self._ask("list"), "the list of apps")
             assert need is not None
-            version = [at(app, need.version) if need.version else "" for app in told]
-            return [InstalledApp(words_in(at(app, need.app), "an app's name"), one_line(v)) for app, v in zip(told, version, strict=True)]
+            return [self._installed(need, app) for app in told]
+
+    @staticmethod
+    def _installed(need: Need, told: Any) -> InstalledApp:
+        """An app of the list."""
+        package = words_in(at(told, need.app), "an app's package")
+        name = one_line(at(told, need.name), 80) if need.name else ""
+        return InstalledApp(package, one_line(at(told, need.version)) if need.version else "", name or app_name(package))
 
     def version(self, package: str) -> str:
         if "list" not in self.dialect.needs:
@@ -327,6 +339,11 @@ class WebDriverLink(Link, HasKeys, RunsApps, InstallsApps, OpensAddresses, HasCo
         if start is Start.AFRESH:
             self._ask("clear", app=package)
         self._ask("launch", app=package)
+
+    def clear(self, package: str) -> None:
+        self.version(package)
+        self._ask("stop", app=package)
+        self._ask("clear", app=package)
 
     def open(self, address: str) -> None:
         self._ask("open", address=address)

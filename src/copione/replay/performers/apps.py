@@ -2,38 +2,98 @@
 
 from __future__ import annotations
 
-from ...links.link import HasConditions, HasKeys, OpensAddresses, ReloadsPages, RunsApps
+import contextlib
+
+from ...files.naming import inside
+from ...files.reading import FileKind, read_bytes
+from ...links.link import HasConditions, HasKeys, InstallsApps, OpensAddresses, ReloadsPages, RunsApps
 from ...model import action as a
 from ...model.condition import Condition
+from ...model.errors import AppMissing, CannotDo, FileTrouble
 from ...model.outcome import Cause
+from ...model.reading import Said
 from ..context import StepContext
 from .registry import performs
 
 
 @performs(a.Launch)
 def launch(context: StepContext, action: a.Launch) -> None:
-    """Start the app and wait until it is in front."""
-    context.link.able(RunsApps).launch(context.package, action.start)
+    """Start an app and wait until it is in front."""
+    _bring(context, action.app, action.start)
+
+
+@performs(a.SwitchTo)
+def switch_to(context: StepContext, action: a.SwitchTo) -> None:
+    """Bring an app to the front as it is."""
+    _bring(context, action.app, a.Start.FRONT)
+
+
+def _bring(context: StepContext, word: str, start: a.Start) -> None:
+    package = context.package_of(word)
+    context.link.able(RunsApps).launch(package, start)
+    context.package = package
     context.watch.look()
 
     def attempt(last: bool) -> bool | None:
         moment = context.watch.moment
-        if moment.screen is not None and moment.screen.app == context.package:
+        if moment.screen is not None and moment.screen.app == package:
             return True
         if last:
-            context.stuck(Cause.DEVICE, moment.trouble or f"{context.package} did not come to the foreground")
+            context.stuck(Cause.DEVICE, moment.trouble or f"{package} did not come to the foreground")
         return False if last else None
 
     context.watch.until(context.patience, attempt)
 
 
 @performs(a.Quit)
-def quit_app(context: StepContext, _action: a.Quit) -> None:
-    """Stop the app, and see that it is gone."""
-    context.link.able(RunsApps).stop(context.package)
+def quit_app(context: StepContext, action: a.Quit) -> None:
+    """Stop an app, and see that it is gone."""
+    package = context.package_of(action.app)
+    context.link.able(RunsApps).stop(package)
     moment = context.watch.look()
-    if context.package and moment.screen is not None and moment.screen.app == context.package:
-        context.stuck(Cause.NOT_TAKEN, f"{context.package} is still in front")
+    if package and moment.screen is not None and moment.screen.app == package:
+        context.stuck(Cause.NOT_TAKEN, f"{package} is still in front")
+
+
+@performs(a.Install)
+def install(context: StepContext, action: a.Install) -> None:
+    """Install a package file, and read back which version is there now."""
+    package, folder = context.package_of(action.app), context.plan.builds
+    if folder is None:
+        raise CannotDo("There is no project with builds here.")
+    try:
+        data = read_bytes(inside(folder, action.file), FileKind.PACKAGE)
+    except FileTrouble as error:  # the take's own file, and not one of its archive
+        raise CannotDo(error.sentence) from error
+    link = context.link.able(InstallsApps)
+    before = link.installation(package)
+    link.install(data)
+    try:
+        context.reading = Said(context.link.able(RunsApps).version(package))
+        other = bool(before) and link.installation(package) == before
+    except AppMissing:
+        other = True
+    if other:
+        context.stuck(Cause.NOT_TAKEN, f"{action.file} holds another app: it was installed, and {package} was not")
+    context.watch.look()
+
+
+@performs(a.Uninstall)
+def uninstall(context: StepContext, action: a.Uninstall) -> None:
+    """Remove an app, and see that it is gone."""
+    package = context.package_of(action.app)
+    with contextlib.suppress(AppMissing):
+        context.link.able(InstallsApps).uninstall(package)
+    if package in context.link.able(RunsApps).packages():
+        context.stuck(Cause.NOT_TAKEN, f"{package} is still there")
+    context.watch.look()
+
+
+@performs(a.ClearData)
+def clear_data(context: StepContext, action: a.ClearData) -> None:
+    """Stop an app, and delete what it has stored."""
+    context.link.able(RunsApps).clear(context.package_of(action.app))
+    context.watch.look()
 
 
 @performs(a.Press)
@@ -89,7 +149,9 @@ def have(context: StepContext, action: a.Have) -> None:
 def open_address(context: StepContext, action: a.Open) -> None:
     """Go to an address, and wait until a page is there."""
     context.link.able(OpensAddresses).open(action.address)
-    context.watch.look()
+    screen = context.watch.look().screen
+    if screen is not None and screen.app in context.plan.packages.values():
+        context.package = screen.app
 
 
 @performs(a.Reload)
