@@ -2,8 +2,8 @@
 
 `python -m tests.links.strict KEY CERTIFICATE` prints its addresses, one a line, and serves until its input ends. A session needs the
 capabilities that it knows, every request somebody who signs in, over TLS. It tells Android's widgets by their classes, in pixels, and has
-pixels for coordinates; the other platform's elements have names and no identifiers. Apps are started by scripts of its own, and nothing
-else goes.
+pixels for coordinates; the other platform's elements have names and no identifiers. What the standard has no word for is asked of it by
+scripts of its own.
 """
 
 from __future__ import annotations
@@ -101,12 +101,14 @@ class Strict:
             raise Refused(500, "session not created", f"A session here needs platformName, {NEEDED} two, and nothing unknown.")
         self.session, model = uuid.uuid4().hex, self.phone.model
         told = {"platformName": model.platform, "platformVersion": model.release, "bench:model": model.name, NEEDED: "two"}
+        told |= {"bench:speaks": model.locale, "bench:text": model.text_scale}
         told |= {"bench:density": model.dpi} if model.platform == "android" else {}
         return {"sessionId": self.session, "capabilities": told}
 
     def _done(self, script: str, *arguments: Any) -> Any:
-        phone, app = self.phone, arguments[0].get("id", "") if arguments else ""
-        if script in {"bench: start", "bench: end", "bench: empty"} and app not in dict(phone.installed()):
+        phone, given = self.phone, arguments[0] if arguments else None
+        app = given.get("id", "") if isinstance(given, dict) else ""
+        if script in {"bench: start", "bench: end", "bench: empty", "bench: remove"} and app not in dict(phone.installed()):
             raise Refused(500, "unknown error", f"{app} is not here.")
         match script:
             case "bench: apps":
@@ -119,6 +121,23 @@ class Strict:
                 return phone.stop(app)
             case "bench: empty":
                 return phone.clear(app)
+            case "bench: remove":
+                return phone.uninstall(app)
+            case "bench: put":
+                try:
+                    return phone.install(base64.b64decode(given["data"]))
+                except ValueError as error:
+                    raise Refused(500, "unknown error", str(error)) from error
+            case "bench: home":
+                return phone.key("HOME")
+            case "bench: keys":
+                left, top, right, bottom = phone.keyboard_box_px() or (0, 0, 0, 0)
+                return {"x": left, "y": top, "width": right - left, "height": bottom - top}
+            case "bench: hold":
+                phone.turn(int(given == "LANDSCAPE"))
+                return None
+            case "bench: said":
+                return [{"line": words} for at, words in list(phone.log_lines) if at * 1000 >= given]
         raise Refused(500, "javascript error", f"{script} is no script of this remote end.")
 
 

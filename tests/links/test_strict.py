@@ -6,6 +6,7 @@ import sys
 import tempfile
 import unittest
 from pathlib import Path
+from typing import ClassVar
 from unittest import mock
 
 from click.testing import CliRunner
@@ -20,6 +21,7 @@ from copione.links.webdriver.passwords import keep, password_of
 from copione.model.clock import SystemClock
 from copione.model.errors import CannotDo, LinkError
 from copione.model.gesture import Contact
+from copione.model.key import Key
 from copione.model.outcome import Outcome
 from copione.project.demo import copy_demo
 from copione.project.project import Project
@@ -28,6 +30,7 @@ from copione_lab.model import load_models
 
 from ..benches import APP, Heard, named
 from .strict import MODELS, PASSWORD, USER
+from .test_conformance import Conformance
 
 DIALECT = """about = "A bench that was never heard of"
 
@@ -44,7 +47,21 @@ clear = { script = "bench: empty", arguments = [{ id = "{app}" }] }
 """
 
 
-class Strict(unittest.TestCase):
+WIDER = """
+home = { script = "bench: home" }
+keyboard = { script = "bench: keys" }
+install = { script = "bench: put", arguments = [{ data = "{package}" }] }
+uninstall = { script = "bench: remove", arguments = [{ id = "{app}" }] }
+log = { script = "bench: said", arguments = ["{since_ms}"], line = "line" }
+turn = { script = "bench: hold", arguments = ["{ORIENTATION}"] }
+"""
+
+
+class StrictCase(unittest.TestCase):
+    """A remote end in a process of its own, and what Copione keeps of it in a folder of the test's."""
+
+    DIALECT = DIALECT
+
     def setUp(self) -> None:
         self.folder = Path(self.enterContext(tempfile.TemporaryDirectory()))
         places = {"XDG_CONFIG_HOME": str(self.folder), "XDG_STATE_HOME": str(self.folder / "state")}
@@ -61,7 +78,7 @@ class Strict(unittest.TestCase):
         self.urls = [self.child.stdout.readline().strip() for _ in MODELS]
         dialects = self.folder / "copione" / "dialects"
         dialects.mkdir(parents=True)
-        (dialects / "bench.toml").write_text(DIALECT, "utf-8")
+        (dialects / "bench.toml").write_text(self.DIALECT, "utf-8")
 
     def configure(self) -> None:
         for url, platform in zip(self.urls, ("android", "ios"), strict=True):
@@ -74,6 +91,8 @@ class Strict(unittest.TestCase):
         self.addCleanup(link.close)
         return link
 
+
+class Strict(StrictCase):
     def test_each_thing_that_is_missing_is_told_step_by_step(self) -> None:
         def tried() -> tuple[int, str]:
             done = CliRunner().invoke(main, ["endpoints", "test", self.urls[0]])
@@ -139,3 +158,22 @@ class Strict(unittest.TestCase):
 
 if __name__ == "__main__":
     unittest.main()
+
+
+class OnStrict(Conformance, StrictCase):
+    """The conformance suite on a remote end of the standard alone, with a dialect that has a word for everything else."""
+
+    DIALECT = DIALECT.replace('dpi = "bench:density"', 'dpi = "bench:density"\nlocale = "bench:speaks"\ntextScale = "bench:text"') + WIDER
+    NUMBER, GLASS = 0, 65.4  # mm, by its density
+    LACKING: ClassVar[set[Key]] = {Key.VOLUME_UP, Key.VOLUME_DOWN, Key.APP_SWITCH}
+
+    def make(self) -> WebDriverLink:
+        self.configure()
+        return self.link(self.NUMBER)
+
+
+class OnStrictsOther(OnStrict):
+    """The other platform."""
+
+    NAME, PLATFORM, RELEASE, SIZE, GLASS = "Kestrel S", "ios", "17", (390, 844), 61.9
+    NUMBER = 1

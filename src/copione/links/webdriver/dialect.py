@@ -30,6 +30,7 @@ NEEDS = {
     "turn": ("orientation", "ORIENTATION"),
     "orientation": (),
     "open": ("address",),
+    "keyboard": (),
 }
 
 

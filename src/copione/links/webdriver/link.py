@@ -23,6 +23,7 @@ from ...model.errors import (
     PictureUnsound,
     TreeUnreadable,
 )
+from ...model.geometry import Box
 from ...model.gesture import Contact
 from ...model.key import Key
 from ...model.screen import Moment, Screen
@@ -68,6 +69,8 @@ from .wire import (
 STATUS_S = 2.0
 TELLING = ("udid", "deviceName", "platformName", "platformVersion")  # capabilities that tell one device from another
 TREE_TRIES = 2
+RECT = ("x", "y", "width", "height")
+KEYBOARD_TOP = 0.6  # of a screen's height, from which on a keyboard covers it: most do from further down
 MOST_LINES = 20_000  # of a device's log
 COARSER = 1.05  # pixels of the picture that are one coordinate, from which on coordinates are dp
 LEAST_PX = 480  # across: a picture with fewer is that of a screen with a pixel a dp
@@ -92,6 +95,7 @@ SAID = {
     "turn": "turn its screen",
     "orientation": "tell how it is held",
     "open": "open an address",
+    "keyboard": "tell its keyboard",
 }
 
 
@@ -248,9 +252,22 @@ class WebDriverLink(Link, HasKeys, RunsApps, InstallsApps, OpensAddresses, HasCo
             screen = read_source(text.encode(), self.profile())
             if not screen.app and "front" in self.dialect.needs:
                 screen = replace(screen, app=self.front()[0])
+            if screen.keyboard is None and "keyboard" in self.dialect.needs:
+                screen = replace(screen, keyboard=self._keyboard(screen))
         except TreeUnreadable as error:
             trouble = error.sentence
         return Moment(self.clock.wall(), b"", screen, trouble, keepable_source(text.encode()))
+
+    def _keyboard(self, screen: Screen) -> Box | None:
+        """The keyboard's box (dp) where the tree does not have it; of one that is only told to be there, where most are."""
+        with self.remote.sane():
+            said = self._ask("keyboard")
+            if isinstance(said, dict):
+                x, y, width, height = (number_in(said.get(side), "the keyboard", 0, SIDE_PX) / self._unit for side in RECT)
+                box = Box(x, y, x + width, y + height)
+            else:
+                box = Box(0.0, screen.height * KEYBOARD_TOP, screen.width, screen.height if said is True else 0.0)
+            return None if box.empty else box
 
     def front(self) -> tuple[str, str]:
         if "front" not in self.dialect.needs:
