@@ -77,6 +77,9 @@ class Bench:
         self.failing_dumps.pop(serial, None)
         self.trouble.pop(serial, None)
         self.phones[serial].conditions.airplane = False
+        self.phones[serial].lock_kind = self.phones[serial].lock_kind and "swipe"
+        self.phones[serial].wake()
+        self.phones[serial].unlock()
         self.set_state(serial, "device")
 
     def hold_up(self, serial: str, stopping: threading.Event) -> bool:

@@ -14,6 +14,7 @@ class Conditions:
     dark: bool = False
     saver: bool = False
     free_to_turn: bool = False
+    stays_on: int = 0
     app_locales: dict[str, str] = field(default_factory=dict)
 
     @property

@@ -17,7 +17,7 @@ from .bench import Bench
 from .faces.loopback import Loopback
 
 WIRE = ("hang", "refuse", "slow", "close", "garbage", "drip", "cut-picture", "giant-picture")  # what a phone does on the wire
-TROUBLES = ("unplug", "plug", "unapprove", "offline", *WIRE, "fail-dumps", "no-network", "mend", "kill-server")
+TROUBLES = ("unplug", "plug", "unapprove", "offline", *WIRE, "fail-dumps", "no-network", "sleep", "lock", "mend", "kill-server")
 LONGEST = 10_000  # bytes of one line
 
 
@@ -39,6 +39,8 @@ def cause(bench: Bench, do: str, phone: str, kill: Callable[[], None] = lambda: 
         bench.set_state(serial, "unauthorized" if do == "unapprove" else "offline")
     elif do == "no-network":
         bench.phones[serial].conditions.airplane = True
+    elif do in ("sleep", "lock"):
+        bench.phones[serial].fall_asleep("secure" if do == "lock" else "swipe")
     elif do == "fail-dumps":
         bench.failing_dumps[serial] = b"ERROR: could not get idle state.\n"
     else:

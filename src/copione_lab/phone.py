@@ -36,6 +36,7 @@ from .toolkit.offsets import GLIDE_S, Offsets
 EDGE = 14.0  # dp from the side where a stroke belongs to the system
 TRANSITION_S = 0.25  # a page change, at real pace
 NO_REST_S = 10.0  # how long a tree dump waits for a screen to rest before it gives up
+NO_ROOT = b"ERROR: null root node returned by UiTestAutomationBridge.\n"
 RESTLESS = b"ERROR: could not get idle state.\n"
 
 
@@ -65,6 +66,8 @@ class Phone:
         self._apps: dict[str, App] = {}
         self._stored: dict[str, dict[str, object]] = {}  # what apps that do not run have stored
         self.installations: Counter[str] = Counter()  # of each app, so far
+        self.asleep, self.lock_kind = False, ""  # "swipe" or "secure": what comes when it wakes
+        self.skew = 0.0  # seconds its clock is ahead of this computer's
         self.free_bytes = 1 << 40  # for packages
         self._installed: dict[str, Callable[[], App]] = {name: partial(app, self, build) for name, app in APPS.items()}
         self._permitted: set[tuple[str, str]] = set()
@@ -160,14 +163,37 @@ class Phone:
         return self._clock() + self._ahead
 
     def log(self, tag: str, words: str) -> None:
-        self.log_lines.append((time.time(), f"I {tag}: {words}"))
+        self.log_lines.append((self.wall(), f"I {tag}: {words}"))
+
+    def wall(self) -> float:
+        """Its own time of day, seconds since the epoch."""
+        return time.time() + self.skew
+
+    def fall_asleep(self, lock: str = "") -> None:
+        """The screen goes dark, with a lock: "swipe", "secure" or none."""
+        with self.lock:
+            self.asleep, self.lock_kind = True, lock
+            self._question = system_ui.locked(lock) if lock else self._question
+            self._changed()
+
+    def wake(self) -> None:
+        with self.lock:
+            self.asleep = False
+            self._transition()
+
+    def unlock(self) -> None:
+        """Put aside a lock that asks for nothing."""
+        with self.lock:
+            if self.lock_kind == "swipe":
+                self.lock_kind, self._question = "", None
+            self._transition()
 
     def busy(self, seconds: float) -> None:
         self._busy_until = max(self._busy_until, self.now() + seconds)
 
     def crash(self, reason: str) -> None:
         package = self._front
-        self.log_lines.append((time.time(), f"E AndroidRuntime: FATAL EXCEPTION: main Process: {package} {reason}"))
+        self.log_lines.append((self.wall(), f"E AndroidRuntime: FATAL EXCEPTION: main Process: {package} {reason}"))
         self.stop(package)
 
     def focused(self) -> str | None:
@@ -219,6 +245,8 @@ class Phone:
     def front(self) -> tuple[str, str]:
         """Package and activity of the app in front."""
         with self.lock:
+            if self.lock_kind:
+                return "com.android.systemui", ".Keyguard"
             if self._question is not None:
                 return self._asks, ".Grant"
             app = self._app(self._front)
@@ -300,7 +328,11 @@ class Phone:
     def key(self, name: str) -> None:
         """A key by its platform name without prefix: BACK, HOME, DEL, ENTER, MOVE_END ..."""
         with self.lock:
-            if name == "BACK":
+            if name == "WAKEUP":
+                self.wake()
+            elif self.asleep or self.lock_kind:
+                return
+            elif name == "BACK":
                 if self._question is not None:
                     self._question = None
                 elif self._keyboard_up and self.model.platform == "android":
@@ -317,7 +349,7 @@ class Phone:
             else:
                 self._edit(lambda field: self._caret.press(field, name))
 
-    def _lower_keyboard(self) -> None:
+    def lower_keyboard(self) -> None:
         with self.lock:
             self._keyboard_up = False
             self._transition()
@@ -363,12 +395,16 @@ class Phone:
         """The screen as it is now, RGB, in pixels."""
         with self.lock:
             frame = self.frame()
+            if self.asleep:
+                return Image.new("RGB", self.size_px)
             if self._image is None:
                 self._image = frame.painted(self._bar, self.size_px, self.metrics)
             return self._image
 
     def dump(self) -> bytes:
         """The element tree once the screen rests; an error in its place where it never does."""
+        if self.asleep:
+            return NO_ROOT
         if self._wait_for_rest():
             return RESTLESS
         with self.lock:
@@ -440,7 +476,7 @@ class Phone:
             layout.run(page, Box(0, STATUS_BAR, self.width, bottom))
             keys = None
             if self._keyboard_up:
-                keys = keyboard.keyboard(self.text, lambda: self.key("DEL"), self._lower_keyboard)
+                keys = keyboard.keyboard(self.text, lambda: self.key("DEL"), self.lower_keyboard)
                 layout.run(keys, Box(0, self.height - tall, self.width, self.height))
             until = now if self._offsets.gliding else app.next_change()
             self._frame, self._png, self._image = Frame(page, keys, until), None, None

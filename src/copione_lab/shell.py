@@ -5,7 +5,6 @@ from __future__ import annotations
 import hashlib
 import shlex
 import struct
-import time
 from collections.abc import Callable
 
 from . import panel
@@ -29,6 +28,7 @@ KEYCODES |= {
     "24": "VOLUME_UP",
     "25": "VOLUME_DOWN",
     "111": "ESCAPE",
+    "224": "WAKEUP",
 }
 
 
@@ -133,6 +133,9 @@ def _wm(phone: Phone, arguments: list[str]) -> Answer:
         return _said(f"Physical size: {model.width_px}x{model.height_px}\n")
     if arguments[:1] == ["density"]:
         return _said(f"Physical density: {model.dpi}\n")
+    if arguments[:1] == ["dismiss-keyguard"]:
+        phone.unlock()
+        return b"", 0
     if arguments[:1] == ["user-rotation"] and arguments[1:2] in (["lock"], ["free"]):
         phone.turn(int(arguments[2]) if len(arguments) > 2 and arguments[1] == "lock" else 0)
         return b"", 0
@@ -149,6 +152,7 @@ def _settings(phone: Phone, arguments: list[str]) -> Answer:
         ("global", "airplane_mode_on"): str(int(phone.conditions.airplane)),
         ("global", "wifi_on"): str(int(phone.conditions.connected["wifi"])),
         ("global", "mobile_data"): str(int(phone.conditions.connected["data"])),
+        ("global", "stay_on_while_plugged_in"): str(phone.conditions.stays_on),
         ("global", "low_power"): str(int(phone.conditions.saver)),
     }
     put = tuple(arguments[1:3]) if arguments[:1] == ["put"] and len(arguments) == 4 else ()
@@ -156,6 +160,8 @@ def _settings(phone: Phone, arguments: list[str]) -> Answer:
         phone.scale_text(min(3.0, max(0.5, float(arguments[3]))))
     elif put == ("global", "low_power"):
         phone.conditions.saver = arguments[3] == "1"
+    elif put == ("global", "stay_on_while_plugged_in"):
+        phone.conditions.stays_on = int(arguments[3])
     elif put == ("system", "accelerometer_rotation"):
         phone.conditions.free_to_turn = arguments[3] == "1"
     if arguments[:3] == ["put", "system", "user_rotation"] and len(arguments) == 4:
@@ -292,7 +298,7 @@ def _cmd(phone: Phone, arguments: list[str]) -> Answer:
 
 def _dumpsys(phone: Phone, arguments: list[str]) -> Answer:
     service = arguments[0] if arguments else ""
-    report = {"window": _windows, "package": _package, "battery": _battery, "display": _display}.get(service)
+    report = {"window": _windows, "package": _package, "battery": _battery, "display": _display, "power": _power}.get(service)
     return report(phone, arguments[1:]) if report else _said(f"Can't find service: {service}\n")
 
 
@@ -310,6 +316,7 @@ def _windows(phone: Phone, _arguments: list[str]) -> Answer:
         f"    touchable region=SkRegion(({left},{top},{right},{bottom}))",
         f"  Window #2 Window{{2a u0 {window}}}:",
         f"    mRotation=ROTATION_{phone.rotation * 90}",
+        f"  mDreamingLockscreen={'true' if phone.lock_kind else 'false'}",
         f"  mCurrentFocus=Window{{2a u0 {window}}}",
         f"  mFocusedApp=ActivityRecord{{7c u0 {package}/{activity} t12}}",
         f"    InsetsSource id=3 type=ime frame=[{left},{top}][{right},{bottom}] visible={shown}",
@@ -324,6 +331,10 @@ def _package(phone: Phone, arguments: list[str]) -> Answer:
     path = f"/data/app/~~{phone.installations[arguments[0]]:x}==/{arguments[0]}"
     facts = f"codePath={path}\n    versionCode=24 minSdk=24\n    versionName={versions[arguments[0]]}"
     return _said(f"Packages:\n  Package [{arguments[0]}]:\n    {facts}\n")
+
+
+def _power(phone: Phone, _arguments: list[str]) -> Answer:
+    return _said(f"POWER MANAGER (dumpsys power)\n  mWakefulness={'Asleep' if phone.asleep else 'Awake'}\n")
 
 
 def _battery(_phone: Phone, _arguments: list[str]) -> Answer:
@@ -377,8 +388,8 @@ def _echo(_phone: Phone, arguments: list[str]) -> Answer:
     return _said(" ".join(arguments) + "\n")
 
 
-def _date(_phone: Phone, _arguments: list[str]) -> Answer:
-    return _said(f"{time.time():.3f}\n")
+def _date(phone: Phone, arguments: list[str]) -> Answer:
+    return _said(f"{int(phone.wall())}\n" if arguments == ["+%s"] else f"{phone.wall():.3f}\n")
 
 
 COMMANDS: dict[str, Callable[[Phone, list[str]], Answer]] = {

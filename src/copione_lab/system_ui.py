@@ -62,6 +62,14 @@ def call(who: str, locale: str, answered: Callable[[], object]) -> Node:
     return page
 
 
+def locked(kind: str) -> Node:
+    """The lock screen."""
+    words = "Enter the PIN" if kind == "secure" else "Swipe up to unlock"
+    return column(
+        spacer(220), text("Locked", id="lock_title", size=30, ink="#FFFFFF"), text(words, id="lock_hint", ink="#FFFFFF"), fill="#20262B"
+    )
+
+
 def _choice(words: str, id: str, tap: Callable[[], object]) -> Node:
     return Node("button", id=id, text=words, on_tap=tap, fill="#E3E8E0", radius=20, align="centre", pad=(12, 8))
 

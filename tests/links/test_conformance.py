@@ -244,7 +244,7 @@ class AdbServerLink(Conformance, LabCase):
 class OverWebDriver(Conformance, unittest.TestCase):
     NAME, PLATFORM, RELEASE, SIZE, GLASS = "Kestrel S", "ios", "17", (390, 844), 64
     FORM = (("button", "Hives"), ("listitem", "Hive 2"), ("button", "New inspection"))
-    LACKING = {Key.VOLUME_UP, Key.VOLUME_DOWN, Key.APP_SWITCH}
+    LACKING = {Key.VOLUME_UP, Key.VOLUME_DOWN, Key.APP_SWITCH, Key.POWER}
     CANNOT = (
         *Conformance.CANNOT,
         (lambda link: link.able(TellsTouches), "fingers do on its glass"),

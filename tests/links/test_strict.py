@@ -165,7 +165,7 @@ class OnStrict(Conformance, StrictCase):
 
     DIALECT = DIALECT.replace('dpi = "bench:density"', 'dpi = "bench:density"\nlocale = "bench:speaks"\ntextScale = "bench:text"') + WIDER
     NUMBER, GLASS = 0, 65.4  # mm, by its density
-    LACKING: ClassVar[set[Key]] = {Key.VOLUME_UP, Key.VOLUME_DOWN, Key.APP_SWITCH}
+    LACKING: ClassVar[set[Key]] = {Key.VOLUME_UP, Key.VOLUME_DOWN, Key.APP_SWITCH, Key.POWER}
 
     def make(self) -> WebDriverLink:
         self.configure()

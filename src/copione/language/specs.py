@@ -226,6 +226,7 @@ register(
         lambda meant: f"press {meant.key.value}",
         origins=_from(Origin.KEYS, Origin.GESTURE),
     ),
+    Spec(a.HideKeyboard, (Form('"hide" "keyboard"', a.HideKeyboard),), lambda meant: "hide keyboard"),
     Spec(
         a.Turn,
         (Form('"turn" ORIENTATION', lambda way: a.Turn(a.Orientation(way))),),

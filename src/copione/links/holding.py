@@ -8,7 +8,7 @@ from collections.abc import Callable, Iterator
 from ..model.condition import Condition
 from ..model.errors import CopioneError, LinkError
 from .claims import Busy, Changed
-from .link import HasConditions, Link, TakesCalls
+from .link import HasConditions, Link, Sleeps, TakesCalls
 
 CALL = "CALL"  # what a `Changed` is about that is no condition: a call that came in on a stand-in phone
 
@@ -32,12 +32,36 @@ def held(link: Link, doing: str, busy: Busy = Busy.TELL, cancelled: Callable[[],
         yield
 
 
+@contextlib.contextmanager
+def awake(link: Link) -> Iterator[None]:
+    """Have a device's screen on meanwhile, unlocked, and staying so; what of that it cannot be told stays as it is.
+
+    Raises DeviceNotReady where it is locked.
+    """
+    if not link.has(Sleeps):
+        yield
+        return
+    link.able(Sleeps).wake()
+    before = link.able(HasConditions).condition(Condition.AWAKE, "")
+    changed = Changed(Condition.AWAKE.name, "", before)
+    link.claim.note(changed)
+    try:
+        link.able(HasConditions).have(Condition.AWAKE, "on", "")
+        yield
+    finally:
+        with contextlib.suppress(CopioneError):  # of a device that has gone; whoever has it next puts it back
+            put_back(link, changed)
+
+
 def put_back(link: Link, changed: Changed) -> None:
-    """Have something as it was, and strike it out. Raises LinkError."""
+    """Have something as it was, see that it is, and strike it out. Raises LinkError."""
     if changed.what == CALL:
         link.able(TakesCalls).ring("")
     elif changed.what in Condition.__members__:
         condition = Condition[changed.what]
         if link.able(HasConditions).condition(condition, changed.package) != changed.before:
             link.able(HasConditions).have(condition, changed.before, changed.package)
+            now = link.able(HasConditions).condition(condition, changed.package)
+            if now != changed.before:
+                raise LinkError(f"it is {now or 'as the phone has it'} still.")
     link.claim.strike(changed)

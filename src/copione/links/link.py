@@ -148,6 +148,12 @@ class HasKeys(Capability):
     def press(self, key: Key, times: int = ...) -> None:
         """Press a key `times` times. Raises CannotDo where the device has no such key."""
 
+    def hide_keyboard(self) -> None:
+        """Close the keyboard on the screen. Raises CannotDo where it can only be closed by hand."""
+        if not self.back_closes_keyboard:
+            raise CannotDo("The keyboard of this device can only be closed by a key of its own: tap that.")
+        self.press(Key.BACK)
+
     @abstractmethod
     def type_text(self, words: str) -> None:
         """Type into whatever has the focus."""
@@ -216,6 +222,16 @@ class OpensAddresses(Capability):
     @abstractmethod
     def open(self, address: str) -> None:
         """Go there. Raises LinkError where nothing opens it."""
+
+
+class Sleeps(Capability):
+    """Has a screen that goes dark by itself, and perhaps locks."""
+
+    without = "does not tell whether its screen is on."
+
+    @abstractmethod
+    def wake(self) -> None:
+        """Turn the screen on, and put aside a lock that asks for nothing. Raises DeviceNotReady where somebody has to unlock it."""
 
 
 class ReloadsPages(Capability):

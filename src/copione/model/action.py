@@ -364,6 +364,13 @@ class Ring(Action):
 
 
 @dataclass(frozen=True)
+class HideKeyboard(Action):
+    """Close the keyboard on the screen; nothing where none is up."""
+
+    verb: ClassVar[str] = "hide"
+
+
+@dataclass(frozen=True)
 class Open(Action):
     """Go to an address: a page of a web app, or what a phone opens it with."""
 

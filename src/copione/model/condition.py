@@ -21,6 +21,7 @@ class Condition(Enum):
     TEXT_SIZE = "text size"
     LANGUAGE = "language"
     ORIENTATION = "orientation"  # its step is `turn landscape`
+    AWAKE = "screen staying on"  # while Copione uses it; no step turns it
 
     def checked(self, value: str) -> str:
         """A value that it can have, as it is written. Raises InvalidValue."""

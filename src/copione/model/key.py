@@ -23,6 +23,7 @@ class Key(Enum):
     VOLUME_UP = "volume up", "AudioVolumeUp"
     VOLUME_DOWN = "volume down", "AudioVolumeDown"
     APP_SWITCH = "app switch", "AppSwitch"
+    POWER = "power", "Power"  # puts the screen out, or on again
 
     standard: str
 

@@ -14,7 +14,7 @@ from ..language.registry import spec_of
 from ..links.bare import ObservationOverhead
 from ..links.drawn import DrawnPages
 from ..links.finger import HeldFinger
-from ..links.holding import held
+from ..links.holding import awake, held
 from ..links.link import HasConditions, HasKeys, KeepsLog, Link, RunsApps
 from ..model.action import Action, Key, Launch, Note, Orientation, Press, Quit, Snap, Start, SwitchTo, Turn, Type
 from ..model.doubt import Doubt
@@ -65,6 +65,7 @@ class Session:
         link.files = project.data_folder
         self._claim = contextlib.ExitStack()
         self._claim.enter_context(held(link, "recording"))
+        self._claim.enter_context(awake(link))
         self._taken = ""  # by whom, in a sentence, once another Copione has the device
         self.into = into  # the script that the recording goes into; None for a script of its own
         record = into.record() if into is not None else None

@@ -16,7 +16,7 @@ from ..files.naming import slug
 from ..files.places import Place
 from ..links.bench import Device
 from ..links.claims import Busy
-from ..links.holding import held
+from ..links.holding import awake, held
 from ..links.limits import hurried
 from ..links.link import Link
 from ..model.clock import Clock
@@ -153,7 +153,7 @@ class Run:
 
     def _on_device(self, place: _Place, link: Link) -> None:
         try:
-            with held(link, f"replaying {self.script.name}", self._busy, self._cancelled.is_set):
+            with held(link, f"replaying {self.script.name}", self._busy, self._cancelled.is_set), awake(link):
                 self._rows(place, link)
         except CopioneError as error:
             self._troubles[place] = error.sentence  # its takes are told of when the device is done

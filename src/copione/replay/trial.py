@@ -12,7 +12,7 @@ from typing import Protocol
 
 from ..language.folding import stretches
 from ..links.claims import LOOK_S
-from ..links.holding import held
+from ..links.holding import awake, held
 from ..links.limits import hurried
 from ..links.link import Link
 from ..model.action import Opening
@@ -134,7 +134,11 @@ class Trial:
         values: Mapping[str, str] = {}
         trouble = ""
         try:
-            with tempfile.TemporaryDirectory(prefix="copione-trial-") as scratch, held(link, f"trying {self.loaded.script.name}"):
+            with (
+                tempfile.TemporaryDirectory(prefix="copione-trial-") as scratch,
+                held(link, f"trying {self.loaded.script.name}"),
+                awake(link),
+            ):
                 values = self._run(link, Path(scratch))
         except CopioneError as error:
             trouble = error.sentence

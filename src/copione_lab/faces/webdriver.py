@@ -204,6 +204,9 @@ def _app(phone: Phone, body: dict[str, Any]) -> Any:
         return [{"app": p, "version": version, "name": APPS[p].label} for p, version in phone.installed()]
     if action == "front":
         return list(phone.front())
+    if action == "hide-keyboard":
+        phone.lower_keyboard()
+        return None
     if action == "home":
         phone.key("HOME")
         return None

@@ -14,6 +14,7 @@ LOCALES_SINCE = 13  # the release from which the shell may give an app another l
 _LOCALES = re.compile(r"\[([A-Za-z0-9,-]{0,200})\]")
 _NIGHT = re.compile(r"(?:yes|no|auto|custom)\b")
 NETWORKS = {"wifi": "wifi_on", "data": "mobile_data"}  # ways to the network, each with the setting that tells of it
+WHILE_PLUGGED = "7"  # into a wall, a computer, or onto a pad: the sum of Android's three flags
 _PLAIN = re.compile(r"[\w.-]{1,100}")
 
 
@@ -27,6 +28,8 @@ def read(shell: Shell, condition: Condition, package: str) -> str:
         return night.group() if night is not None else "no"
     if condition is Condition.SAVER:
         return "on" if _setting(shell, "global low_power") == "1" else "off"
+    if condition is Condition.AWAKE:
+        return _setting(shell, "global stay_on_while_plugged_in", "0")
     if condition is Condition.TEXT_SIZE:
         return _setting(shell, "system font_scale", "1.0")
     if condition is Condition.LANGUAGE:
@@ -48,6 +51,8 @@ def put(shell: Shell, condition: Condition, value: str, package: str, release: i
         shell(f"cmd uimode night {shlex.quote(night)}")
     elif condition is Condition.SAVER:
         shell(f"settings put global low_power {int(value == 'on')}")
+    elif condition is Condition.AWAKE:
+        shell(f"settings put global stay_on_while_plugged_in {shlex.quote(WHILE_PLUGGED if value == 'on' else value)}")
     elif condition is Condition.TEXT_SIZE:
         shell(f"settings put system font_scale {shlex.quote(value)}")
     elif condition is Condition.LANGUAGE:

@@ -67,6 +67,20 @@ _ROTATION = re.compile(r"mRotation=(?:ROTATION_)?(\d{1,3})", re.A)
 _AXIS = re.compile(r"ABS_MT_POSITION_([XY])\s{0,8}:[^\n]{0,120}?max (\d{1,7})\b", re.A)
 
 
+_LOCKED = re.compile(r"(?:mDreamingLockscreen|mShowingLockscreen|isKeyguardShowing|KeyguardShowing)=(true|false)")
+
+
+def locked(words: str) -> bool:
+    """Is a lock screen in front, by `dumpsys window`?"""
+    return any(said == "true" for said in _LOCKED.findall(words))
+
+
+def asleep(words: str) -> bool:
+    """Is the screen off, by `dumpsys power`?"""
+    said = re.search(r"mWakefulness=(\w{1,20})", words)
+    return said is not None and said.group(1) in ("Asleep", "Dozing")
+
+
 def panel(words: str) -> tuple[int, int] | None:
     """Width and height of the touch panel in its own units from `getevent -lp`: of the device that has both axes."""
     for device in re.split(r"^add device", words, flags=re.M):

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import re
 import shlex
 import unicodedata
@@ -34,12 +35,14 @@ from ..link import (
     Link,
     OpensAddresses,
     RunsApps,
+    Sleeps,
     TakesCalls,
     TellsTouches,
 )
 from . import conditions, facts, letters
 from .refusals import what_to_do
 from .server import AdbServer, Output, Route
+from .start import LOCAL
 from .uinput import uinput_commands
 
 T = TypeVar("T")
@@ -57,6 +60,7 @@ KEYCODES = {
     Key.RIGHT: "22",
     Key.UP: "19",
     Key.DOWN: "20",
+    Key.POWER: "26",
     Key.VOLUME_UP: "24",
     Key.VOLUME_DOWN: "25",
     Key.APP_SWITCH: "187",
@@ -64,6 +68,9 @@ KEYCODES = {
 CTRL = "113"
 TREE_TRIES = 3
 MOST_APPS = 1000
+WAKE_UP = "224"
+MS = 0.001  # what rounding may take away
+CLOCK_S = 2.0  # by which two clocks that agree may seem to differ
 LAUNCHED = "android.intent.category.LAUNCHER"
 TAP_S, TAP_DRIFT = 0.25, 4.0  # shorter and stiller than this is sent as a tap
 STRAIGHT = 6.0  # dp a path may leave its chord and still be sent as one straight swipe
@@ -85,6 +92,7 @@ class AdbLink(
     InstallsApps,
     OpensAddresses,
     HasConditions,
+    Sleeps,
     TakesCalls,
     KeepsLog,
     HoldsFinger,
@@ -112,6 +120,12 @@ class AdbLink(
     @property
     def address(self) -> str:
         return self.serial
+
+    @property
+    def wireless(self) -> bool:
+        """Is it reached over a network of its own, and not by a cable or within this computer?"""
+        host, colon, port = self.serial.rpartition(":")
+        return "._adb-tls-connect." in self.serial or (bool(colon) and port.isdigit() and host not in LOCAL)
 
     @property
     def called(self) -> str:
@@ -204,6 +218,8 @@ class AdbLink(
             except TreeUnreadable as error:
                 trouble = error.sentence
         png, unseen = self._picture_if_any(deadline)
+        with contextlib.suppress(LinkError):
+            trouble = f"{self.called} has gone to sleep: its screen is off." if self.asleep() else trouble
         return Moment(self.clock.wall(), png, None, f"{trouble} {unseen}".strip(), keepable(dump))
 
     def _picture_if_any(self, deadline: Deadline, meanwhile: Callable[[], object] | None = None) -> tuple[bytes, str]:
@@ -304,6 +320,8 @@ class AdbLink(
         return conditions.read(self._said, condition, package)
 
     def have(self, condition: Condition, value: str, package: str) -> None:
+        if condition is Condition.NETWORK and self.wireless and "wifi" not in value.split() and value != "on":
+            raise CannotDo(f"{self.called} is reached over its network, and could not be reached any more without: plug it in.")
         conditions.put(self._said, condition, value, package, self._release())
         self._read = None
         if condition is Condition.TEXT_SIZE:
@@ -398,6 +416,19 @@ class AdbLink(
     def installation(self, package: str) -> str:
         return facts.code_path(self._words(f"dumpsys package {shlex.quote(package)}"))
 
+    def wake(self) -> None:
+        if self.asleep():
+            self._shell(f"input keyevent {WAKE_UP}")
+        if not facts.locked(self._words("dumpsys window")):
+            return
+        self._words("wm dismiss-keyguard")
+        if facts.locked(self._words("dumpsys window")):
+            raise DeviceNotReady(f"{self.called} is locked: unlock it, and try again.")
+
+    def asleep(self) -> bool:
+        """Is its screen off?"""
+        return facts.asleep(self._words("dumpsys power"))
+
     def uninstall(self, package: str) -> None:
         said = one_line(self._words(f"pm uninstall {shlex.quote(package)}"), 300)
         self._components.pop(package, None)
@@ -430,7 +461,15 @@ class AdbLink(
 
     def log(self, since: float) -> str:
         limit = Limit(LOG, self.patience)
-        return self._run(f"logcat -d -v epoch -T {since:.3f}", limit=limit).words
+        return self._run(f"logcat -d -v epoch -T {max(0.0, since + self._ahead() - MS):.3f}", limit=limit).words
+
+    def _ahead(self) -> float:
+        """Seconds that the phone's clock is ahead of this computer's; 0 where they agree as far as can be told."""
+        begin = self.clock.wall()
+        said = one_line(self._words("date +%s"), 20)
+        here = (begin + self.clock.wall()) / 2
+        ahead = float(said) - here if re.fullmatch(r"\d{1,12}(\.\d{1,9})?", said) else 0.0
+        return ahead - 1.0 if abs(ahead) > CLOCK_S else 0.0  # it tells whole seconds: rather a line too many
 
     # inside
 

@@ -31,6 +31,7 @@ NEEDS = {
     "orientation": (),
     "open": ("address",),
     "keyboard": (),
+    "hide": (),
 }
 
 

@@ -96,6 +96,7 @@ SAID = {
     "orientation": "tell how it is held",
     "open": "open an address",
     "keyboard": "tell its keyboard",
+    "hide": "close its keyboard",
 }
 
 
@@ -308,6 +309,12 @@ class WebDriverLink(Link, HasKeys, RunsApps, InstallsApps, OpensAddresses, HasCo
     def uninstall(self, package: str) -> None:
         self.version(package)
         self._ask("uninstall", app=package)
+
+    def hide_keyboard(self) -> None:
+        if "hide" in self.dialect.needs:
+            self._ask("hide")
+        else:
+            super().hide_keyboard()
 
     def type_text(self, words: str) -> None:
         self._command("POST", "actions", key_actions([KEYS[Key.ENTER] if c == "\n" else c for c in words]))

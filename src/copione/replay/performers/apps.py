@@ -107,6 +107,22 @@ def press(context: StepContext, action: a.Press) -> None:
     context.watch.look()
 
 
+@performs(a.HideKeyboard)
+def hide_keyboard(context: StepContext, _action: a.HideKeyboard) -> None:
+    """Close the keyboard, and see that it is gone."""
+    screen = context.watch.look().screen
+    if screen is None or screen.keyboard is None:
+        return
+    if context.link.able(HasKeys).back_closes_keyboard:
+        context.watch.close_keyboard()
+        context.watch.made_room = False  # that is what the step is for
+    else:
+        context.link.able(HasKeys).hide_keyboard()
+    screen = context.watch.look().screen
+    if screen is None or screen.keyboard is not None:
+        context.stuck(Cause.NOT_TAKEN, "the keyboard is still there")
+
+
 @performs(a.Note, a.Whenever, a.Otherwise, a.End)
 def nothing(_context: StepContext, _action: a.Action) -> None:
     """Words for people, and what stands by until it is needed."""
