@@ -49,6 +49,8 @@ class CommandLine(LabCase):
         said = self.say("replay", self.quick("launch afresh", 'tap button "Hvies"', "press back"), "--on", "Wren mini", "alder 5", "--json")
         self.assertEqual(said.exit_code, 3)
         told = [json.loads(line) for line in said.stdout.splitlines()]
+        costs, told = [line["costs"] for line in told if "costs" in line], [line for line in told if "costs" not in line]
+        self.assertEqual({cost["device"] for cost in costs}, {"Wren mini", "Alder 5"})
         lines = [line for line in told if "finding" not in line]
         self.assertTrue(all(list(line) == FIELDS for line in lines))
         (finding,) = [line["finding"] for line in told[len(lines) :]]

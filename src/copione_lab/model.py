@@ -24,7 +24,7 @@ LOOKS = ("new", "old")  # old: words on buttons in capitals, square corners
 OWN = frozenset(
     {
         *("keyboard-covers", "overlap", "pushed-off", "small-target", "text-cut", "off-by-one", "wrong-text", "untranslated"),
-        *("date-format", "slow", "crash", "dialog", "missing", "extra", "state-lost", "tells-secret", "wrong-picture"),
+        *("date-format", "slow", "crash", "dialog", "missing", "extra", "state-lost", "tells-secret", "wrong-picture", "leak", "heavy"),
     }
 )
 KINDS = OWN | SPOILING

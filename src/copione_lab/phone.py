@@ -32,6 +32,7 @@ from .toolkit.fingers import Fingers, hidden_below, hit
 from .toolkit.layout import Layout, Metrics
 from .toolkit.node import Box, Node
 from .toolkit.offsets import GLIDE_S, Offsets
+from .vitals import Vitals
 
 EDGE = 14.0  # dp from the side where a stroke belongs to the system
 TRANSITION_S = 0.25  # a page change, at real pace
@@ -56,6 +57,7 @@ class Phone:
         self.number = f"{model.serial}-{uuid.uuid4().hex[:8]}"  # its own serial number: no phone of another lab has it
         self.faults, self.spoilt = frozenset(faults), tuple[Named, ...]()  # of its app, and of any page
         self.real = pace == "real"
+        self.vitals = Vitals(model, self.faults)
         self.metrics = Metrics(model.density, model.text_scale)
         self.rotation = 0  # quarter turns; 1 and 3 lie on the side
         self.conditions = Conditions()
@@ -271,6 +273,7 @@ class Phone:
     def stop(self, package: str) -> None:
         with self.lock:
             running = self._apps.pop(package, None)
+            self.vitals.stopped(package)
             if running is not None:
                 self._stored[package] = {name: getattr(running, name) for name in running.keeps}
             self._starts += 1
@@ -296,6 +299,7 @@ class Phone:
             for name, value in self._stored.pop(package, {}).items():
                 setattr(app, name, value)
             self._apps[package] = spoiled(app, self.spoilt, self)
+            self.vitals.started(package)
         return self._apps[package]
 
     # input
@@ -303,6 +307,9 @@ class Phone:
     def pointer(self, action: str, pointer: int, x_px: float, y_px: float, at: float) -> None:
         """One raw pointer event. `at` in seconds of the event's own time."""
         with self.lock:
+            if self.asleep:
+                return
+            self.vitals.touched(self._front) if action == "up" else None
             before, x, y = self.front(), x_px / self.model.density, y_px / self.model.density
             field = self._hit(x, y)[0] if action == "up" else None
             self._fingers.event(action, pointer, x, y, at)
@@ -480,6 +487,7 @@ class Phone:
                 layout.run(keys, Box(0, self.height - tall, self.width, self.height))
             until = now if self._offsets.gliding else app.next_change()
             self._frame, self._png, self._image = Frame(page, keys, until), None, None
+            self.vitals.painted(self._front)
             return self._frame
 
     def _around(self, bottom: float) -> Surroundings:

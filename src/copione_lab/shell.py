@@ -298,7 +298,15 @@ def _cmd(phone: Phone, arguments: list[str]) -> Answer:
 
 def _dumpsys(phone: Phone, arguments: list[str]) -> Answer:
     service = arguments[0] if arguments else ""
-    report = {"window": _windows, "package": _package, "battery": _battery, "display": _display, "power": _power}.get(service)
+    report = {
+        "window": _windows,
+        "package": _package,
+        "battery": _battery,
+        "display": _display,
+        "power": _power,
+        "meminfo": _memory,
+        "gfxinfo": _frames,
+    }.get(service)
     return report(phone, arguments[1:]) if report else _said(f"Can't find service: {service}\n")
 
 
@@ -337,8 +345,46 @@ def _power(phone: Phone, _arguments: list[str]) -> Answer:
     return _said(f"POWER MANAGER (dumpsys power)\n  mWakefulness={'Asleep' if phone.asleep else 'Awake'}\n")
 
 
-def _battery(_phone: Phone, _arguments: list[str]) -> Answer:
-    return _said("Current Battery Service state:\n  USB powered: true\n  level: 84\n  scale: 100\n")
+def _battery(phone: Phone, _arguments: list[str]) -> Answer:
+    warmth = phone.vitals.warmth()
+    return _said(f"Current Battery Service state:\n  USB powered: true\n  level: 84\n  scale: 100\n  temperature: {warmth}\n")
+
+
+def _memory(phone: Phone, arguments: list[str]) -> Answer:
+    package = arguments[0] if arguments else ""
+    if phone.vitals.pid(package) is None:
+        return _said(f"No process found for: {package}\n")
+    pid, kb = phone.vitals.pid(package), phone.vitals.memory_kb(package)
+    total = f"TOTAL PSS: {kb:>8}            TOTAL RSS: {2 * kb:>8}"
+    return _said(f"** MEMINFO in pid {pid} [{package}] **\n           {total}\n")
+
+
+def _frames(phone: Phone, arguments: list[str]) -> Answer:
+    frames, late = phone.vitals.frames(arguments[0] if arguments else "")
+    return _said(f"Total frames rendered: {frames}\nJanky frames: {late} ({100 * late / max(1, frames):.2f}%)\n")
+
+
+def _pidof(phone: Phone, arguments: list[str]) -> Answer:
+    pid = phone.vitals.pid(arguments[0]) if arguments else None
+    return _said(f"{pid}\n") if pid is not None else _said("", 1)
+
+
+def _cat(phone: Phone, arguments: list[str]) -> Answer:
+    """What is told of processes and of the network."""
+    path = arguments[0] if arguments else ""
+    if path == "/proc/net/dev":
+        came, went = phone.vitals.network()
+        head = "Inter-|   Receive                                                |  Transmit\n"
+        return _said(
+            f"{head}    lo:    1200      12    0    0    0     0          0         0     1200      12    0\n"
+            f" wlan0: {came:>8}    {came // 900}    0    0    0     0          0         0 {went:>8}     {went // 900}    0\n"
+        )
+    part = path.split("/")
+    package = phone.vitals.package(int(part[2])) if len(part) == 4 and part[1] == "proc" and part[3] == "stat" and part[2].isdigit() else ""
+    if not package:
+        return _said(f"cat: {path}: No such file or directory\n", 1)
+    ticks = phone.vitals.ticks(package)
+    return _said(f"{part[2]} ({package[-15:]}) S 612 612 0 0 -1 1077952832 41 0 0 0 {ticks * 3 // 4} {ticks // 4} 0 0 10 -10 31 0\n")
 
 
 def _display(phone: Phone, _arguments: list[str]) -> Answer:
@@ -411,4 +457,6 @@ COMMANDS: dict[str, Callable[[Phone, list[str]], Answer]] = {
     "echo": _echo,
     "printf": _printf,
     "date": _date,
+    "pidof": _pidof,
+    "cat": _cat,
 }

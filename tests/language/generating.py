@@ -32,6 +32,7 @@ WORDS = (
     "6",
     "",
 )
+APPS = ("contacts", "hive-diary", "afresh-app", "within2", "from", "of")
 NAMES = ("hive", "frames", "note_2", "x")
 
 
@@ -101,7 +102,7 @@ class Maker:
         if kind is f.Fact:
             return self.value(pick.choice(kinds_of(f.Fact)))
         if isinstance(kind, type) and issubclass(kind, Enum):
-            return pick.choice([each for each in kind if each is not Condition.ORIENTATION])
+            return pick.choice([each for each in kind if each not in (Condition.ORIENTATION, Condition.AWAKE)])
         if get_origin(kind) in (Union, types.UnionType):
             return self._value(pick.choice(get_args(kind))) if pick.random() < 0.6 else None
         if kind is type(None):
@@ -132,6 +133,8 @@ class Maker:
         }
         if (kind, name) in special:
             return pick.choice(special[kind, name])
+        if hint is str and name == "app":
+            return pick.choice(APPS if kind is a.SwitchTo else ("", *APPS))
         if hint is str:
             return pick.choice(("6", "-.5", "{frames}", "{frames - 2}")) if name == "amount" else pick.choice(WORDS)
         return self._value(hint)

@@ -105,8 +105,8 @@ class Saying(unittest.TestCase):
         def renaming(words: str, kind: Text) -> str:
             return "Save" if kind is Text.NAME else words
 
-        def other_variables(words: str, _kind: Text) -> str:
-            return words.replace("hive", "colony")
+        def other_variables(words: str, kind: Text) -> str:
+            return words if kind is Text.APP else words.replace("hive", "colony")
 
         maker = Maker(5)
         translate = Interpreter(dict.fromkeys(("on", "off", "button", "Hive 7", "up", "Brood frames", "end", "today"), "zzz"))

@@ -29,11 +29,11 @@ class Elements(unittest.TestCase):
         known = {e.words: e for e in elements_of(self.project)}
         self.assertEqual(known['button "Save inspection"'].page, "New inspection")
         hives = known['list "Hives"']
-        self.assertEqual({use.path.stem for use in hives.uses}, {"spring-inspection", "common", "a-week-of-rounds"})
+        self.assertEqual({use.path.stem for use in hives.uses}, {"spring-inspection", "common", "a-week-of-rounds", "two-apps"})
         self.assertEqual([e.words for e in unused(known.values())], ['item "Hive 3"'])
 
     def test_one_is_renamed_in_every_script_with_its_portraits(self) -> None:
-        self.assertEqual(len(rename_element(self.project, 'list "Hives"', Target("list", "Colonies"))), 3)
+        self.assertEqual(len(rename_element(self.project, 'list "Hives"', Target("list", "Colonies"))), 4)
         self.assertIn('in list "Colonies"', self.text("Common"))
         known = {e.words: e for e in elements_of(self.project)}
         self.assertNotIn('list "Hives"', known)

@@ -31,7 +31,7 @@ class Scripts(unittest.TestCase):
         self.folder = Path(self.enterContext(tempfile.TemporaryDirectory())) / "hive-diary"
         self.assertIsNone(copy_demo(self.folder))
         self.project = Project(self.folder)
-        for path in (*self.project.scripts_folder.glob("common*"), *self.project.scripts_folder.glob("a-week*")):
+        for path in [p for p in self.project.scripts_folder.iterdir() if not p.name.startswith("spring-inspection")]:
             shutil.rmtree(path) if path.is_dir() else path.unlink()
 
     def names(self) -> list[str]:

@@ -5,8 +5,10 @@ from __future__ import annotations
 import contextlib
 import threading
 from collections import Counter
+from dataclasses import asdict
 from typing import Any
 
+from ..comparison.costs import summed
 from ..comparison.lanes import Lanes
 from ..comparison.standing import Assessed
 from ..comparison.telling import to_dict
@@ -15,6 +17,7 @@ from ..model.outcome import Outcome, Result
 from ..model.reading import BranchTaken
 from ..model.remark import Remark
 from ..model.take import TakeName
+from ..project.archive import RunRecord
 from ..project.loaded import Loaded
 from ..replay.listening import TakeBegun
 from ..replay.order import planned
@@ -96,6 +99,13 @@ def print_findings(known: Assessed) -> None:
     """One object of JSON for each finding and remark, those first that are worst."""
     for each in known.standing:
         put_out(json_text({"finding": to_dict(each.finding, each)}))
+
+
+def print_costs(run: RunRecord) -> None:
+    """One object of JSON for each take of which it is known what the app cost its device."""
+    for take in run.takes:
+        if take.costs:
+            put_out(json_text({"costs": {"device": take.name.device, "row": take.name.row, **asdict(summed(take.costs))}}))
 
 
 def print_table(lanes: Lanes, known: Assessed, folder: Place) -> None:

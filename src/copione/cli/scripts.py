@@ -148,7 +148,7 @@ def _ready(project: Project, script: Path, given: Iterable[str]) -> Loaded:
 
 def _replay(project: Project, loaded: Loaded, chosen: list[Device], options: ReplayOptions, as_json: bool, strict: bool) -> int:
     from ..engine.replaying import Replay
-    from .console import Console, print_findings, print_table
+    from .console import Console, print_costs, print_findings, print_table
     from .stopping import stopping
 
     console = Console(loaded, as_json)
@@ -160,6 +160,7 @@ def _replay(project: Project, loaded: Loaded, chosen: list[Device], options: Rep
         for trouble in result.troubles:
             say(trouble)
         if as_json:
+            print_costs(result.run.record)
             print_findings(result.run.known)
         else:
             print_table(result.run.lanes, result.run.known, result.run.record.folder)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from ..model.cost import CostSummary
 from ..model.deviation import OFF, Deviation
 from ..model.outcome import Result
 from ..model.relation import Reads
@@ -13,6 +14,17 @@ from ..model.wording import counted, listed
 from .causes import CauseKey, target_of
 
 MOST_DEVICES = 3  # that are named one by one
+
+
+COST_HEADS = ("Memory", "At most", "Processor", "Frames late", "Received", "Sent", "Warmer by")
+
+
+def cost_words(cost: CostSummary) -> list[str]:
+    """What a take cost, as words under `COST_HEADS`; an empty one for what is not known."""
+    kb = (f"{value / 1000:.0f} MB" if value is not None else "" for value in (cost.memory_kb, cost.peak_kb))
+    shares = (f"{value:.0%}" if value is not None else "" for value in (cost.processor, cost.late))
+    size = (f"{value / 1e6:.1f} MB" if value is not None else "" for value in (cost.received, cost.sent))
+    return [*kb, *shares, *size, f"{cost.warmer:.1f} °C" if cost.warmer is not None else ""]
 
 
 def device_names(names: Sequence[str]) -> str:

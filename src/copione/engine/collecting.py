@@ -7,6 +7,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 
 from ..files.places import Place
+from ..model.cost import Cost
 from ..model.device import DeviceProfile
 from ..model.outcome import Result
 from ..model.remark import Remark
@@ -68,13 +69,14 @@ class Collector:
             order = {name: place for place, name in enumerate(run.devices)}
             names = sorted(self._takes, key=lambda t: (order.get(t.device, len(order)), t.row, t.which))
             clean = run.project.redactor  # it may know more by now than when a result was told
-            takes = tuple(_take(name, self._takes[name], run.loaded.takes, clean) for name in names)
+            takes = tuple(_take(name, self._takes[name], run.loaded.takes, clean, run.costs(name)) for name in names)
             remarks = tuple(self._remarks)
         lead, seconds = run.devices[0] if run.devices else "", sum(r.seconds for take in takes[:1] for r in take.results)
         script, text = run.script, clean.words(run.loaded.document.text)
         return RunRecord(run.folder, script.name, text, script.app, started, seconds, lead, takes, end, remarks)
 
 
-def _take(name: TakeName, heard: _Heard, values: tuple[Mapping[str, str], ...], redactor: Redactor) -> TakeRecord:
+def _take(name: TakeName, heard: _Heard, values: tuple[Mapping[str, str], ...], redactor: Redactor, costs: tuple[Cost, ...]) -> TakeRecord:
     clean = {key: redactor.words(value) for key, value in values[name.row - 1].items()}
-    return TakeRecord(heard.folder, name, heard.device, clean, heard.build, tuple(without_secrets(r, redactor) for r in heard.results))
+    results = tuple(without_secrets(r, redactor) for r in heard.results)
+    return TakeRecord(heard.folder, name, heard.device, clean, heard.build, results, costs)

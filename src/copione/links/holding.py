@@ -3,13 +3,15 @@
 from __future__ import annotations
 
 import contextlib
+import logging
 from collections.abc import Callable, Iterator
 
 from ..model.condition import Condition
-from ..model.errors import CopioneError, LinkError
+from ..model.errors import CopioneError, DeviceGone, LinkError
 from .claims import Busy, Changed
 from .link import HasConditions, Link, Sleeps, TakesCalls
 
+LOG = logging.getLogger(__name__)
 CALL = "CALL"  # what a `Changed` is about that is no condition: a call that came in on a stand-in phone
 
 
@@ -42,15 +44,27 @@ def awake(link: Link) -> Iterator[None]:
         yield
         return
     link.able(Sleeps).wake()
-    before = link.able(HasConditions).condition(Condition.AWAKE, "")
-    changed = Changed(Condition.AWAKE.name, "", before)
-    link.claim.note(changed)
+    changed = _stay_awake(link)
     try:
-        link.able(HasConditions).have(Condition.AWAKE, "on", "")
         yield
     finally:
-        with contextlib.suppress(CopioneError):  # of a device that has gone; whoever has it next puts it back
-            put_back(link, changed)
+        if changed is not None:
+            with contextlib.suppress(CopioneError):  # of a device that has gone; whoever has it next puts it back
+                put_back(link, changed)
+
+
+def _stay_awake(link: Link) -> Changed | None:
+    """Have the screen stay on; what to put back. None, and it goes dark when it likes, where that cannot be told it or not be noted."""
+    try:
+        changed = Changed(Condition.AWAKE.name, "", link.able(HasConditions).condition(Condition.AWAKE, ""))
+        link.claim.note(changed)
+        link.able(HasConditions).have(Condition.AWAKE, "on", "")
+    except DeviceGone:
+        raise
+    except CopioneError as error:
+        LOG.info("%s may go to sleep: %s", link.claim.name, error.sentence)
+        return None
+    return changed
 
 
 def put_back(link: Link, changed: Changed) -> None:

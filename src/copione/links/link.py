@@ -13,6 +13,7 @@ from typing import ClassVar, Protocol, TypeVar, cast
 
 from ..model.action import Start
 from ..model.condition import Condition
+from ..model.cost import Cost
 from ..model.device import DeviceProfile
 from ..model.errors import CannotDo
 from ..model.gesture import Contact
@@ -270,6 +271,16 @@ class TakesCalls(Capability):
     @abstractmethod
     def ring(self, caller: str) -> None:
         """A call comes in; an empty caller ends it. Raises CannotDo on what is no stand-in."""
+
+
+class TellsCosts(Capability):
+    """Tells what an app costs it."""
+
+    without = "does not tell what an app costs it."
+
+    @abstractmethod
+    def cost(self, package: str) -> Cost | None:
+        """What the app has cost by now; None while it does not run. May run on a thread of its own beside everything else."""
 
 
 class KeepsLog(Capability):

@@ -1,4 +1,5 @@
-"""The archive of a run: run.json, and for each take steps.jsonl (a line a step, flushed as it happens), shots/, trees/, device.log."""
+"""The archive of a run: run.json, and for each take steps.jsonl (a line a step, flushed as it happens), shots/, trees/,
+device.log, costs.jsonl."""
 
 from __future__ import annotations
 
@@ -19,6 +20,7 @@ from ..files.naming import claimed, inside, slug
 from ..files.places import Place
 from ..files.reading import DAMAGED, FileKind, read_bytes, read_lines, trouble
 from ..files.writing import write_whole
+from ..model.cost import Cost
 from ..model.device import DeviceProfile
 from ..model.errors import FileTrouble
 from ..model.outcome import Result
@@ -31,6 +33,7 @@ from .redaction import Blanks
 from .remarks import KEPT, read_remarks
 from .results import ResultReader, result_record
 
+COSTS = "costs.jsonl"  # of a take: what the app cost its device
 LATEST = 32_503_680_000.0  # seconds since the epoch: the year 3000
 ZONES_S = 26 * 3600.0  # between the earliest and the latest of all time zones, and an hour of summer time
 
@@ -54,6 +57,7 @@ class TakeRecord:
     values: Mapping[str, str]
     build: str = ""
     results: tuple[Result, ...] = ()
+    costs: tuple[Cost, ...] = ()
 
     def picture(self, name: str) -> Place:
         """Where a picture of a result is."""
@@ -175,6 +179,14 @@ class TakeWriter:
                 self._clean()
             self._steps.write(self._redactor.words(json.dumps(result_record(result), ensure_ascii=False)) + "\n")
             self._steps.flush()
+        except OSError as error:
+            raise trouble(error, self.folder) from error
+
+    def cost(self, cost: Cost) -> None:
+        """Keep what the app cost by then. Called from a thread of its own; nothing in it comes from a screen. Raises FileTrouble."""
+        try:
+            with (self.folder / COSTS).open("a", encoding="utf-8") as kept:
+                kept.write(msgspec.json.encode(cost).decode() + "\n")
         except OSError as error:
             raise trouble(error, self.folder) from error
 
@@ -305,7 +317,7 @@ def read_run(folder: Place) -> RunRecord:
                 raise ValueError("a screen without a size")
             name = TakeName(device.name, entry.row, entry.which)
             place = inside(folder / "takes", entry.folder)
-            takes.append(TakeRecord(place, name, device, entry.values, entry.build, _results(place, reader)))
+            takes.append(TakeRecord(place, name, device, entry.values, entry.build, _results(place, reader), _costs(place)))
         order = {name: place for place, name in enumerate(told.devices)}
         takes.sort(key=lambda t: (order.get(t.device.name, len(order)), t.name.row, t.name.which))
         seconds, end, noticed = told.seconds or 0.0, told.ended, read_remarks(folder)
@@ -321,6 +333,19 @@ def run_head(folder: Place) -> RunHead:
         return RunHead(folder, told.script, told.started, told.ended)
     except DAMAGED as error:
         raise FileTrouble(f"{folder / 'run.json'} is damaged ({error}).", path=folder) from error
+
+
+def _costs(place: Place) -> tuple[Cost, ...]:
+    """What was asked beside a take; lines that were not written whole are left out."""
+    path, found = place / COSTS, []
+    for line in read_lines(path, FileKind.LINES) if path.exists() else ():
+        try:
+            cost = msgspec.json.decode(line, type=Cost)
+        except DAMAGED:
+            continue
+        if 0 <= cost.at < LATEST:
+            found.append(cost)
+    return tuple(found)
 
 
 def _results(place: Place, reader: ResultReader) -> tuple[Result, ...]:

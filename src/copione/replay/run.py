@@ -11,6 +11,7 @@ from concurrent.futures import Future
 from dataclasses import dataclass, replace
 from functools import partial
 
+from ..comparison.costs import Stretch, TakeCosts, cost_remarks
 from ..comparison.viewing import Viewer
 from ..files.naming import slug
 from ..files.places import Place
@@ -20,6 +21,7 @@ from ..links.holding import awake, held
 from ..links.limits import hurried
 from ..links.link import Link
 from ..model.clock import Clock
+from ..model.cost import Cost
 from ..model.device import DeviceProfile
 from ..model.errors import CopioneError, FileTrouble
 from ..model.outcome import Cause, Outcome, Reason, Result
@@ -30,6 +32,7 @@ from ..project.loaded import Loaded
 from ..project.project import Project
 from ..project.remarks import lines_of, wanted_off
 from ..recognition.phrases import Interpreter
+from .costs import watched
 from .listening import RunListener, TakeBegun
 from .noticing import Noticing
 from .order import planned
@@ -102,6 +105,7 @@ class Run:
         self._begun: set[TakeName] = set()
         self._troubles: dict[_Place, str] = {}
         self._failure: CopioneError | None = None
+        self._costs: dict[TakeName, tuple[list[Cost], list[Stretch]]] = {}  # and when each step was done
         self._since = clock.now()
         LOG.info("a run of %s on %s in %s", slug(self.script.name), ", ".join(names), self.writer.folder)
 
@@ -128,6 +132,10 @@ class Run:
     def none_began(self) -> bool:
         """No take got as far as its first step."""
         return not self._began.is_set()
+
+    def costs(self, take: TakeName) -> tuple[Cost, ...]:
+        """What the app has cost the device of a take, as far as it was told."""
+        return tuple(self._costs[take][0]) if take in self._costs else ()
 
     def cancel(self) -> None:
         """Stop every take at its next look."""
@@ -199,7 +207,16 @@ class Run:
         interpreter = Interpreter(plan.phrases(profile.locale))
         viewer = Viewer(profile, interpreter.phrases, interpreter.backwards)
         seen = partial(self._noticing.seen, name, viewer)
-        Take(plan, link, self.clock, TakePorts(archive, told, partial(self._stopped, link), self._pace, seen=seen)).run()
+        ports = TakePorts(archive, told, partial(self._stopped, link), self._pace, seen=seen)
+        costs, steps = self._costs.setdefault(name, ([], []))
+
+        def keep(cost: Cost) -> None:
+            costs.append(cost)
+            archive.cost(cost)
+
+        with watched(link, package, keep):
+            done = Take(plan, link, self.clock, ports).run()
+        steps += [Stretch(r.address, r.begin, r.end) for r in done if r.outcome is not Outcome.UNREACHED]
         return ""
 
     def _told(self, name: TakeName, result: Result) -> None:
@@ -268,6 +285,9 @@ class Run:
     def _end(self) -> None:
         with self._failing():
             self._noticing.close()
+        with self._failing():
+            known = [TakeCosts(name, self._profiles[name], *told) for name, told in list(self._costs.items())]
+            self._noticed(cost_remarks(known))
         with self._failing():
             self.writer.finish(self.clock.now() - self._since, self.end)
         words = self._failure.sentence if self._failure is not None else ""

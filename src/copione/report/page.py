@@ -14,9 +14,11 @@ from jinja2 import Environment, PackageLoader
 from PIL import Image, ImageDraw
 
 from ..comparison.causes import FindingKind
+from ..comparison.costs import summed
 from ..comparison.evidence import Dots, dots_of
 from ..comparison.lanes import Lane, LaneColumn, Lanes
 from ..comparison.standing import Assessed, FindingStanding
+from ..comparison.wording import COST_HEADS, cost_words
 from ..files.pictures import open_picture
 from ..files.places import Place
 from ..files.writing import write_whole
@@ -133,9 +135,20 @@ def page(
         started=time.strftime("%d %B %Y, %H:%M", time.localtime(run.started)),
         inks={o.value: ink for o, ink in INKS.items()},
         steps=steps,
+        costs=cost_rows(run),
+        cost_heads=COST_HEADS,
         longest=lanes.longest or 1.0,
         slowest=max((lane.seconds for lane in lanes.lanes), default=1.0) or 1.0,
     )
+
+
+def cost_rows(run: RunRecord) -> list[tuple[str, list[str]]]:
+    """Of each take that knows what the app cost its device, its name and the figures as words, `COST_HEADS` over them."""
+    rows = []
+    for take in run.takes:
+        if take.costs:
+            rows.append((f"{take.name.device}{f' · row {take.name.row}' if take.name.row > 1 else ''}", cost_words(summed(take.costs))))
+    return rows
 
 
 def summary(known: Assessed, lanes: Lanes) -> str:

@@ -15,6 +15,7 @@ from ...model.action import Start
 from ...model.app_name import app_name
 from ...model.clock import Clock, SystemClock
 from ...model.condition import Condition
+from ...model.cost import Cost
 from ...model.device import DeviceProfile
 from ...model.errors import AppMissing, CannotDo, DeviceGone, DeviceNotReady, LinkError, NoAnswer, PictureUnsound, TreeUnreadable
 from ...model.gesture import Contact
@@ -37,9 +38,10 @@ from ..link import (
     RunsApps,
     Sleeps,
     TakesCalls,
+    TellsCosts,
     TellsTouches,
 )
-from . import conditions, facts, letters
+from . import conditions, costs, facts, letters
 from .refusals import what_to_do
 from .server import AdbServer, Output, Route
 from .start import LOCAL
@@ -95,6 +97,7 @@ class AdbLink(
     Sleeps,
     TakesCalls,
     KeepsLog,
+    TellsCosts,
     HoldsFinger,
     TellsTouches,
 ):
@@ -458,6 +461,10 @@ class AdbLink(
     def _missing(self, package: str) -> AppMissing:
         name = self._profile.name if self._profile else self.serial
         return AppMissing(f"The app {package} is not installed on {name}. Install it there and try again.", package=package)
+
+    def cost(self, package: str) -> Cost | None:
+        pid = one_line(self._words(f"pidof {shlex.quote(package)}"), 60).split(" ")[0]
+        return costs.read(self._words(costs.command(pid, shlex.quote(package))), self.clock.wall()) if pid.isdigit() else None
 
     def log(self, since: float) -> str:
         limit = Limit(LOG, self.patience)
