@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 
-from ..model.number import LONGEST, PLAIN
+from ..model.number import LONGEST, PLAIN, in_ascii
 from ..model.words import plain
 
 #: Units of measure in one of their kind: what they are called in, and times how much. International definitions, and for °F its scale.
@@ -32,7 +32,7 @@ def same_measure(one: str, other: str) -> bool:
 
 def _measure(words: str) -> tuple[float, str, str] | None:
     """Value, the unit it is told in here, and the unit it came in; None for what is no measure."""
-    found = re.fullmatch(rf"({PLAIN})\s*(°?[A-Za-z]{{1,3}})", words.strip()[:LONGEST])
+    found = re.fullmatch(rf"({PLAIN})\s*(°?[A-Za-z]{{1,3}})", in_ascii(words.strip()[:LONGEST]))
     if found is None:
         return None
     value, unit = float(found.group(1)), found.group(2)

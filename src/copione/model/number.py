@@ -48,7 +48,7 @@ def numbers_in(words: str, signs: NumberSigns) -> Iterator[NumberInWords]:
     A number that does not fit `signs` is read by other customs where they all give one value: `1.250,50` is 1250.5 anywhere, and
     `1,250` is no number by the signs of a script, for it can be 1250 or 1.25. Digits of any script count.
     """
-    said = _in_ascii(words)
+    said = in_ascii(words)
     place = 0
     while (token := _TOKEN.search(said, place)) is not None:
         end, value = _read(said, token, signs)
@@ -107,7 +107,7 @@ def number_text(number: Decimal) -> str:
     return said.rstrip("0").rstrip(".") if "." in said else said
 
 
-def _in_ascii(words: str) -> str:
+def in_ascii(words: str) -> str:
     """The text with ASCII digits and signs, each character at its place."""
     if words.isascii():
         return words

@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from ...links.link import HasKeys
 from ...model import action as a
-from ...model.number import plain_number
+from ...model.number import SCRIPT, whole_number
 from ...model.outcome import Cause, Outcome
 from ...model.reading import InState, Said, State
 from ...model.screen import Element, Flag
 from ...model.words import plain
 from ...recognition.evidence import visible
 from ...recognition.reach import clear_area, in_sight
+from ...screens.numbers import signs_of
 from ...screens.reading import ends_of, reads
 from ...touch.making import swipe, tap
 from .. import slider
@@ -162,7 +163,7 @@ def set_to(context: StepContext, action: a.SetTo) -> None:
 
 def _slide(context: StepContext, element: Element, wanted: float) -> None:
     known = [(p.share, value) for p in context.portraits() if p.share >= 0 and (value := _number(p.value)) is not None]
-    now = _number(reads(element))
+    now = _number(reads(element), context.locale)
     if now == wanted:
         context.reading = Said(reads(element))
         return
@@ -184,7 +185,7 @@ def _slide(context: StepContext, element: Element, wanted: float) -> None:
         if not context.gesture([swipe(*context.mark[0], *context.mark[1], 0.35)], element):
             return None
         again = context.again()
-        read = _number(reads(again)) if again else None
+        read = _number(reads(again), context.locale) if again else None
         here = place(read) if read is not None and limits is not None else share
         return read
 
@@ -203,7 +204,7 @@ def _count(context: StepContext, stepper: Element, wanted: float) -> None:
     """Tap the button on the right side as often as it takes: one tap tells how far it goes, and which way."""
     up: int | None = None  # which of the two buttons counts up
     for _ in range(COUNTS):
-        now = _number(reads(stepper))
+        now = _number(reads(stepper), context.locale)
         context.reading = Said(reads(stepper))
         if now is None:
             context.stuck(Cause.NOT_READ, context.trouble or "its value cannot be read", element=stepper)
@@ -216,7 +217,7 @@ def _count(context: StepContext, stepper: Element, wanted: float) -> None:
         if not context.touch(ends[side]):
             return
         again = context.again()
-        after = _number(reads(again)) if again is not None else None
+        after = _number(reads(again), context.locale) if again is not None else None
         if again is None or after is None or after == now:
             break
         up = side if after > now else 1 - side
@@ -236,6 +237,7 @@ def _plus(ends: tuple[Element, Element]) -> int:
     return 0 if "+" in ends[0].text + ends[0].label else 1
 
 
-def _number(words: str) -> float | None:
-    number = plain_number(words)
-    return number if number is not None and abs(number) < MOST_NUMBER else None
+def _number(words: str, locale: str = "") -> float | None:
+    """The number that a control says, by the signs of its locale, in digits of any script; without one, by those of scripts."""
+    number = whole_number(words, signs_of(locale) if locale else SCRIPT)
+    return float(number) if number is not None and abs(number) < MOST_NUMBER else None
