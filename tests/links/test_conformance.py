@@ -2,6 +2,7 @@ import io
 import json
 import unicodedata
 import unittest
+from dataclasses import replace
 from typing import ClassVar
 
 import httpcore
@@ -274,6 +275,12 @@ class OverWebDriver(Conformance, unittest.TestCase):
         link = self.opened(*self.FORM, ("textbox", "Notes"))
         link.type_text("Königin היום")
         self.assertEqual(named(link.moment().screen, "textbox", "Notes").text, "Königin היום")
+
+    def test_a_tablet_with_a_pixel_a_point_is_as_wide_as_it_says(self) -> None:
+        phone = next(iter(self.lab.phones.values()))
+        phone.model = replace(phone.model, width_px=800, height_px=1115, dpi=160)
+        profile = self.make().profile()
+        self.assertEqual((profile.width, profile.height, profile.dpi), (800, 1115, 160))
 
     def test_two_fingers_pinch_the_map(self) -> None:
         link = self.opened(("button", "Apiary map"))

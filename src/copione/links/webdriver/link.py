@@ -198,12 +198,13 @@ class WebDriverLink(Link, HasKeys, RunsApps, InstallsApps, OpensAddresses, HasCo
     def _density(self, ratio: float, narrow_px: int) -> float:
         """Pixels a dp: as the remote end tells, else by how many pixels of the picture are one of its coordinates.
 
-        Where its coordinates are the picture's pixels they tell nothing: then the density with which the screen is as wide as most are.
+        Android's coordinates may be the picture's pixels, which tell nothing: then that with which the screen is as wide as most are.
         """
         with contextlib.suppress(TypeError, ValueError):
             if told := float(self._fact("dpi") or 0) / 160 or float(self._fact("pixelRatio") or 0):
                 return told
-        if ratio > COARSER or narrow_px < LEAST_PX:
+        android = str(capability(self.remote.capabilities, "platformName")).casefold() == "android"
+        if not android or ratio > COARSER or narrow_px < LEAST_PX:
             return ratio
         return min(DENSITIES, key=lambda density: abs(narrow_px / density - USUAL_DP))
 
