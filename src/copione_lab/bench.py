@@ -6,6 +6,7 @@ import itertools
 import os
 import threading
 from collections.abc import Iterable, Iterator
+from dataclasses import dataclass
 
 from .model import Fault, Model
 from .phone import Phone
@@ -20,6 +21,16 @@ SLOW_S = 0.5  # what a slow phone adds to every command
 def giant() -> bytes:
     """A picture of 900 million pixels: one that takes all memory of whoever makes room for it."""
     return png.plain(GIANT_PX, GIANT_PX, 100)
+
+
+@dataclass
+class Wireless:
+    """A phone with wireless debugging turned on: where it is paired, and by which code."""
+
+    serial: str
+    pairing: str
+    code: str
+    paired: bool = False
 
 
 class Bench:
@@ -39,6 +50,7 @@ class Bench:
         self._count = 0
         self.failing_dumps: dict[str, bytes] = {}
         self.trouble: dict[str, str] = {}
+        self.near: dict[str, Wireless] = {}  # phones in the local network, by the address at which they are connected
 
     def states(self) -> dict[str, str]:
         with self._changed:
@@ -109,6 +121,28 @@ class Bench:
                 yield data[sent - 1 : sent]
             data = data[sent:]
         yield data
+
+    def pair(self, address: str, code: str) -> str:
+        """As a server answers."""
+        phone = next((each for each in self.near.values() if each.pairing == address), None)
+        if phone is None:
+            return f"Failed: Unable to start pairing client for {address}"
+        if phone.code != code:
+            return "Failed: Wrong password or connection was dropped."
+        phone.paired = True
+        return f"Successfully paired to {address} [guid=adb-{phone.serial}]"
+
+    def connect(self, address: str) -> str:
+        """As a server answers."""
+        phone = self.near.get(address)
+        if phone is None:
+            return f"failed to connect to '{address}': Connection refused"
+        if not phone.paired:
+            return f"failed to connect to {address}"
+        if self.state(phone.serial) == "device":
+            return f"already connected to {address}"
+        self.set_state(phone.serial, "device")
+        return f"connected to {address}"
 
     def unplug(self, serial: str) -> None:
         with self._changed:

@@ -30,6 +30,7 @@ from copione.model.outcome import Outcome
 from copione.model.take import TakeName
 from copione.project.archive import RunWriter, TakeWriter
 from copione_lab.bench import Bench as LabBench
+from copione_lab.bench import Wireless
 from copione_lab.faces.webdriver import WebDriverServer
 from copione_lab.model import load_models
 
@@ -373,6 +374,25 @@ class Manners(WindowCase):
         self.until(lambda: "Done on 3 devices." in self.window.message.label.text())
         self.assertEqual([phone.front()[0] for phone in self.lab.phones.values() if phone.front()[0] == APP], [])
 
+    def test_a_phone_without_a_cable_is_paired_and_connected(self) -> None:
+        serial, at, pairing = "LABWRENMINI", "192.168.0.7:41235", "192.168.0.7:37001"
+        self.lab.unplug(serial)
+        self.lab.near[at] = Wireless(serial, pairing, "314159")
+        dialog = ConnectDialog(self.workspace, self.stage.reaching, self.window)
+        dialog.open()
+        self.until(lambda: "to be paired" in dialog.wireless.near.text() and dialog.wireless.pairing.text() == pairing)
+        for code, said in (("111111", "Wrong password"), ("314159", "is paired: connect it now")):
+            dialog.wireless.code.setFocus()
+            dialog.wireless.code.clear()
+            for key in (*code, Qt.Key.Key_Return):
+                QTest.keyClick(dialog.windowHandle(), key)
+            self.until(lambda said=said: said in dialog.wireless.said.text())
+        self.until(lambda: dialog.wireless.address.text() == at)
+        dialog.wireless.connect_.setFocus()
+        QTest.keyClick(dialog.windowHandle(), Qt.Key.Key_Space)
+        self.until(lambda: "is connected" in dialog.wireless.said.text())
+        self.until(lambda: any(d.name == "Wren mini" and d.ready for d in self.workspace.devices))
+
     def test_an_endpoint_that_is_added_is_looked_for_at_once(self) -> None:
         kestrel = LabBench([m for m in load_models() if m.name == "Kestrel S"])
         face = self.enterContext(contextlib.closing(WebDriverServer(kestrel)))
@@ -390,6 +410,12 @@ class Manners(WindowCase):
         mine = {d.name: d.listed.stand_in for d in self.workspace.devices}
         self.assertEqual((mine["Kestrel S"], mine["Alder 5"]), (False, True))  # nobody started it as a stand-in
         self.assertIn(f'url = "{face.endpoints[0]}"', (self.scratch / "endpoints.toml").read_text("utf-8"))
+        for address, ends in ((face.endpoints[0], "✓ touch: fingers are taken"), ("http://127.0.0.1:9/none", "✗ connection")):
+            dialog.address.setFocus()
+            for key in (*address, *[Qt.Key.Key_Tab] * 2, Qt.Key.Key_Space):
+                QTest.keyClick(dialog.windowHandle(), key)
+            self.until(lambda ends=ends: ends in dialog.said.text() and dialog.test.isEnabled())
+            dialog.address.clear()
         dialog.accept()
 
     def test_what_is_not_ready_says_what_to_do_in_place(self) -> None:

@@ -8,12 +8,14 @@ from collections.abc import Callable, Sequence
 from PySide6.QtCore import Qt, QTimer
 from PySide6.QtWidgets import QDialog, QFrame, QHBoxLayout, QLineEdit, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
-from ..links.usb import WIRELESS, Hint, Plugged, hints, plugged
-from ..model.errors import LinkError
+from ..links.usb import Hint, Plugged, hints, plugged
+from ..links.webdriver.examining import Examined
+from ..model.errors import CopioneError, LinkError
 from . import theme
 from .browsers import BrowserCard
 from .parts import Label, named, to_copy
 from .reaching import Reaching
+from .wireless import WirelessCard
 from .workspace import Workspace
 
 LOOK_MS = 1500
@@ -43,7 +45,8 @@ class ConnectDialog(QDialog):
         inner.addLayout(self._hints)
         self.browsers = BrowserCard(workspace)
         inner.addWidget(self.browsers)
-        inner.addWidget(_card(WIRELESS))
+        self.wireless = WirelessCard(workspace)
+        inner.addWidget(self.wireless)
         inner.addWidget(self._endpoint())
         inner.addStretch(1)
         scroll = QScrollArea()
@@ -86,6 +89,10 @@ class ConnectDialog(QDialog):
         row = QHBoxLayout()
         row.addWidget(self.address, 1)
         row.addWidget(add)
+        self.test = QPushButton("Test connection")
+        self.test.setToolTip("Go from the name to the glass, and say where it ends")
+        self.test.clicked.connect(self._examine)
+        row.addWidget(self.test)
         layout.addWidget(words)
         layout.addLayout(row)
         layout.addWidget(self.said)
@@ -100,8 +107,30 @@ class ConnectDialog(QDialog):
 
         self.reaching.add_endpoint(address, remembered, lambda error: self.said.setText(error.sentence))
 
+    def _examine(self) -> None:
+        """Try the address step by step; each is told as it ends."""
+        told: list[str] = []
+        self.test.setEnabled(False)
+
+        def step(found: Examined | None) -> None:
+            if found is None:
+                self.test.setEnabled(True)
+                return
+            told.append(f"{'✓' if found.fine else '✗'} {found.step}: {found.words}")
+            self.said.setText("\n".join(told))
+            self.reaching.next_step(tried, step, failed)
+
+        def failed(error: CopioneError) -> None:
+            self.test.setEnabled(True)
+            self.said.setText("\n".join([*told, error.sentence]))
+
+        self.said.setText("Trying ...")
+        tried = self.reaching.examine(self.address.text().strip())
+        self.reaching.next_step(tried, step, failed)
+
     def refresh(self) -> None:
         """Look at the ports and ask the server again, beside Qt's thread."""
+        self.wireless.refresh()
         if self._looking:
             return
         self._looking = True

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -11,6 +11,7 @@ from .workspace import Workspace
 
 if TYPE_CHECKING:
     from ..links.bench import Bench
+    from ..links.webdriver.examining import Examined
 
 
 class Reaching:
@@ -51,6 +52,20 @@ class Reaching:
             start_server(port)
 
         self.workspace.courier.think(start, lambda _started: self.workspace.told.emit("The adb server is starting."), self.workspace.failed)
+
+    def examine(self, address: str) -> Iterator[Examined]:
+        """The steps from the name of an endpoint to its glass, each tried when it is asked for; see `next_step`."""
+        from ..links.endpoints import called, checked, kept, spec_of
+        from ..links.webdriver.examining import examine
+
+        known = any(address in (each.name, each.url, each.url.rstrip("/")) for each in kept())
+        yield from examine(called(address) if known else spec_of(checked(address)))
+
+    def next_step(
+        self, steps: Iterator[Examined], done: Callable[[Examined | None], object], failed: Callable[[CopioneError], object]
+    ) -> None:
+        """Try the next of those steps, beside Qt's thread; None when there is none."""
+        self.workspace.courier.think(lambda: next(steps, None), done, failed)
 
     def add_endpoint(self, address: str, done: Callable[[tuple[str, ...]], object], failed: Callable[[CopioneError], object]) -> None:
         """A WebDriver endpoint: remembered, and looked for at once."""

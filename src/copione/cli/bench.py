@@ -89,7 +89,7 @@ def server_options(command: Any) -> Any:
     return command
 
 
-def _server_address(adb: str | None) -> tuple[str, int]:
+def server_address(adb: str | None) -> tuple[str, int]:
     from ..links.adb.server import DEFAULT_PORT
 
     words = adb or f"127.0.0.1:{os.environ.get('ANDROID_ADB_SERVER_PORT', DEFAULT_PORT)}"
@@ -148,7 +148,7 @@ def open_bench(where: DeviceSources, *, offer: bool = False) -> Iterator[Bench]:
             finally:
                 bench.close()
     else:
-        host, port = _server_address(where.adb)
+        host, port = server_address(where.adb)
         server, known = AdbServer(host, port), (*remembered(), *endpoints)
         if offer and not known and not browsers:
             _offer_to_start(server)

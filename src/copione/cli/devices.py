@@ -221,3 +221,31 @@ def browsers(file: Path | None) -> None:
         tell(f"{browser.name}: {', '.join(facts)}; {state}")
     if file is None:
         click.echo(f"\nOther sizes and languages: a file {settings_file()} stands for these. Start them with --browsers.")
+
+
+@click.command()
+@click.argument("address", required=False)
+@click.option("--code", default="", help="Pair first: the code that the phone shows, with --pair-at.")
+@click.option("--pair-at", "pairing", default="", metavar="ADDRESS", help="The address that the phone shows beside the code.")
+@click.option("--adb", metavar="HOST:PORT", help="The adb server's address (default: this computer's).")
+def connect(address: str | None, code: str, pairing: str, adb: str | None) -> None:
+    """Connect a phone without a cable, at the ADDRESS that its wireless debugging shows. Without one: list those in the local network."""
+    from ..links.adb import wireless
+    from ..links.adb.server import AdbServer
+    from .bench import server_address
+
+    server = AdbServer(*server_address(adb))
+    if code or pairing:
+        if not (code and pairing):
+            raise click.UsageError("Pairing takes both: --pair-at ADDRESS --code CODE, as the phone shows them.")
+        wireless.pair(server, pairing, code)
+        tell(f"{pairing} is paired.")
+    if address:
+        wireless.connect(server, address)
+        tell(f"{address} is connected.")
+    elif not code:
+        found = wireless.nearby(server)
+        for each in found:
+            tell(f"{each.name}: {'wants to be paired' if each.pairs else 'can be connected'} at {each.address}")
+        if not found:
+            click.echo("No phone with wireless debugging is found. Turn it on under Developer options, in the same network.")

@@ -133,6 +133,7 @@ for _command in (
         devices.devices,
         devices.endpoints,
         devices.browsers,
+        devices.connect,
         apps.apps,
         scripts.replay,
         scripts.lint,

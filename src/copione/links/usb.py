@@ -92,10 +92,3 @@ def hints(ports: Sequence[Plugged], listed: Sequence[ListedDevice], server: int 
         what = "If a phone is plugged in and charges, its cable likely carries current only: try another cable, or another port."
         found.append(Hint("Nothing is on the USB ports", what))
     return found
-
-
-WIRELESS = Hint(
-    "Without a cable",
-    "Under Developer options turn on wireless debugging, choose to pair with a code, and type both addresses it shows.",
-    "adb pair ADDRESS:PORT CODE; adb connect ADDRESS:PORT",
-)

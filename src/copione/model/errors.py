@@ -20,6 +20,10 @@ class CannotDo(LinkError):
     """There is no way to have the device do what was asked, today or tomorrow: a limit of its own or of how it is reached."""
 
 
+class NotPaired(LinkError):
+    """A phone without a cable could not be paired or connected."""
+
+
 class NoServer(LinkError):
     """Nothing answers where the devices should be listed."""
 

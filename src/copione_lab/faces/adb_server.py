@@ -108,6 +108,15 @@ class AdbServer(Loopback):
                     connection.sendall(_counted(listing))
                     last = listing
                 seen = self.bench.wait_change(seen, 0.2)
+        elif service == "host:mdns:services":
+            found = [(each.serial, "_adb-tls-pairing._tcp", each.pairing) for each in self.bench.near.values() if not each.paired]
+            found += [(each.serial, "_adb-tls-connect._tcp", address) for address, each in self.bench.near.items()]
+            connection.sendall(b"OKAY" + _counted("".join(f"adb-{serial}\t{kind}\t{address}\n" for serial, kind, address in found)))
+        elif service.startswith("host:pair:"):
+            code, _, address = service.removeprefix("host:pair:").partition(":")
+            connection.sendall(b"OKAY" + _counted(self.bench.pair(address, code)))
+        elif service.startswith("host:connect:"):
+            connection.sendall(b"OKAY" + _counted(self.bench.connect(service.removeprefix("host:connect:"))))
         elif service == "host:features" or service.endswith(":features"):
             connection.sendall(b"OKAY" + _counted(FEATURES))
         else:

@@ -28,22 +28,35 @@ class AppsMenu(QMenu):
         self.addAction(f"In front: {shown or 'no app'}", lambda: self._copy(shown)).setToolTip("Copy package and activity")
         self.addSeparator()
         for app in apps:
-            self._of_app(self.addMenu(f"{app.package}   {app.version}"), app.package)
+            if not app.own:
+                self._of_app(self.addMenu(_title(app)), app)
+        own = [app for app in apps if app.own]
+        if own:
+            came = self.addMenu("Came with the phone")
+            for app in own:
+                self._of_app(came.addMenu(_title(app)), app)
         self.addSeparator()
         self.addAction("Install a package file", lambda: self._install(False))
         self.addAction("Install a package file on the whole bench", lambda: self._install(True))
         if not apps:
-            self.addAction("No app is installed besides the phone's own").setEnabled(False)
+            self.addAction("No app can be started on it").setEnabled(False)
 
-    def _of_app(self, menu: QMenu, package: str) -> None:
-        lead, everywhere = self.lead, self.workspace.everywhere
+    def _of_app(self, menu: QMenu, app: InstalledApp) -> None:
+        lead, everywhere, package = self.lead, self.workspace.everywhere, app.package
         menu.addAction("Open", lambda: lead.open_app(package))
         menu.addAction("Stop", lambda: lead.stop_app(package))
         menu.addAction("Open afresh, its data cleared", lambda: self._open_afresh(package))
         menu.addSeparator()
         menu.addAction("Stop on the whole bench", lambda: everywhere(lambda link: link.able(RunsApps).stop(package)))
+        if not app.own:
+            menu.addAction("Uninstall, its data deleted", lambda: self._uninstall(package))
         cleared = "Open afresh on the whole bench, its data cleared"
         menu.addAction(cleared, lambda: self._open_afresh_everywhere(package))
+
+    def _uninstall(self, package: str) -> None:
+        device = self.lead.device
+        if device is not None and self.workspace.clearing.may([device], lambda _device: [package]) and device is self.lead.device:
+            self.lead.do(lambda link: link.able(InstallsApps).uninstall(package))
 
     def _open_afresh(self, package: str) -> None:
         device = self.lead.device
@@ -71,3 +84,8 @@ class AppsMenu(QMenu):
     def _copy(self, words: str) -> None:
         QGuiApplication.clipboard().setText(words)
         self.lead.told.emit(f"Copied: {words}")
+
+
+def _title(app: InstalledApp) -> str:
+    """An app as the menu names it: its name where it has one, its version, its package."""
+    return "   ".join(filter(None, (app.name, app.version, app.package)))

@@ -128,7 +128,7 @@ class RecordSheet(Sheet):
             field.setPlaceholderText("https://… the address to begin at")
             field.selectAll()
         elif not self.app.count():
-            self.app.addItem("No app is installed besides the phone's own", "")
+            self.app.addItem("No app can be started on it", "")
         self._app_chosen()
 
     def _app_chosen(self) -> None:

@@ -66,7 +66,7 @@ class AdbServer:
 
     def version(self) -> int:
         """The server's version. Raises NoServer."""
-        said = self._ask("host:version")
+        said = self.ask("host:version")
         try:
             return int(said[:8], 16)
         except ValueError as error:
@@ -74,11 +74,11 @@ class AdbServer:
 
     def devices(self) -> list[ListedDevice]:
         """What the server lists now. Raises NoServer."""
-        return _listed(self._ask("host:devices-l"))
+        return _listed(self.ask("host:devices-l"))
 
     def route(self, serial: str) -> Route:
         """The way to a phone as it is connected now. Raises NoServer."""
-        for listed, _, facts in parse_listing(self._ask("host:devices-l")[:LISTING]):
+        for listed, _, facts in parse_listing(self.ask("host:devices-l")[:LISTING]):
             number = facts.get("transport_id", "")
             if listed == serial and number.isascii() and number.isdigit() and len(number) < 12:
                 return Route(serial, int(number))
@@ -87,7 +87,7 @@ class AdbServer:
     def features(self, serial: str) -> frozenset[str]:
         """What the device can do, as the server tells; empty where it does not say."""
         try:
-            return frozenset(self._ask(f"host-serial:{serial}:features").decode("utf-8", "replace").split(","))
+            return frozenset(self.ask(f"host-serial:{serial}:features").decode("utf-8", "replace").split(","))
         except LinkError:
             return frozenset()
 
@@ -201,9 +201,10 @@ class AdbServer:
             raise self._no_server() from error
         return connection
 
-    def _ask(self, service: str) -> bytes:
+    def ask(self, service: str, seconds: float = 0.0) -> bytes:
+        """What the server itself answers, within so many seconds, by default its patience. Raises NoServer, LinkError."""
         with self._open() as connection, self._speaking():
-            answers, deadline = Answers(), Deadline(self.patience)
+            answers, deadline = Answers(), Deadline(seconds or self.patience)
             self._request(connection, answers, service, "", deadline)
             while (block := answers.take_counted()) is None:
                 answers.feed(self._more(connection, "", deadline))
