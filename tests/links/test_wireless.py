@@ -1,5 +1,6 @@
 """Phones without a cable: found by the server, paired by a code, connected."""
 
+from pathlib import Path
 from unittest import mock
 
 from click.testing import CliRunner
@@ -10,7 +11,7 @@ from copione.links.adb.wireless import Nearby, checked, connect, nearby, pair
 from copione.model.errors import NotPaired
 from copione_lab.bench import Wireless
 
-from ..benches import SERIALS, LabCase
+from ..benches import APP, SERIALS, LabCase
 
 AT, PAIRING, CODE = "192.168.0.7:41235", "192.168.0.7:37001", "314159"
 
@@ -64,3 +65,20 @@ class WithoutACable(LabCase):
         self.assertIn("Pairing takes both", said("--code", CODE))
         self.assertIn("Wrong password", said(AT, "--pair-at", PAIRING, "--code", "111111"))
         self.assertIn(f"{AT} is connected.", said(AT, "--pair-at", PAIRING, "--code", CODE))
+
+    def test_a_check_of_a_phone_tells_no_word_of_its_screen(self) -> None:
+        phone = self.lab.phones[SERIALS["Wren mini"]]
+        phone.launch(APP)
+        with CliRunner().isolated_filesystem(self.scratch):
+            said = CliRunner().invoke(main, ["phone-check", "--on", "Wren mini", "--adb", f"127.0.0.1:{self.face.port}"])
+            kept = Path("phone-check.txt").read_text("utf-8")
+        self.assertEqual(said.exit_code, 0, said.output)
+        for words in (
+            "profile: android 12, 640 x 1136 px",
+            "unpacked",
+            "apps: 3, 1 came with it; in front: one of them",
+            "told: memory_kb",
+        ):
+            self.assertIn(words, kept)
+        for words in ("FAILED", "Hives", SERIALS["Wren mini"], "org.example"):
+            self.assertNotIn(words, kept)

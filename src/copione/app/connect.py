@@ -44,10 +44,10 @@ class ConnectDialog(QDialog):
         inner.setSpacing(10)
         inner.addLayout(self._hints)
         self.browsers = BrowserCard(workspace)
-        inner.addWidget(self.browsers)
         self.wireless = WirelessCard(workspace)
         inner.addWidget(self.wireless)
         inner.addWidget(self._endpoint())
+        inner.addWidget(self.browsers)
         inner.addStretch(1)
         scroll = QScrollArea()
         scroll.setWidget(holder)
@@ -112,16 +112,20 @@ class ConnectDialog(QDialog):
         told: list[str] = []
         self.test.setEnabled(False)
 
+        def over() -> None:
+            self.test.setEnabled(True)
+            self.test.setFocus()
+
         def step(found: Examined | None) -> None:
             if found is None:
-                self.test.setEnabled(True)
+                over()
                 return
             told.append(f"{'✓' if found.fine else '✗'} {found.step}: {found.words}")
             self.said.setText("\n".join(told))
             self.reaching.next_step(tried, step, failed)
 
         def failed(error: CopioneError) -> None:
-            self.test.setEnabled(True)
+            over()
             self.said.setText("\n".join([*told, error.sentence]))
 
         self.said.setText("Trying ...")

@@ -54,6 +54,7 @@ class WirelessCard(QFrame):
                 row.addWidget(widget, int(widget in (self.pairing, self.address)))
             layout.addLayout(row)
         layout.addWidget(self.said)
+        self.said.hide()
         self._looking = False
 
     def refresh(self) -> None:
@@ -85,17 +86,27 @@ class WirelessCard(QFrame):
         self._ask(self.connect_, lambda: wireless.connect(self.workspace.bench.server, address), f"{address} is connected.", self.address)
 
     def _ask(self, button: QPushButton, act: Callable[[], None], words: str, done_with: QLineEdit) -> None:
+        held = button.hasFocus()
         button.setEnabled(False)
-        self.said.setText("Asking the phone ...")
+        self._say("Asking the phone ...")
+
+        def over() -> None:
+            button.setEnabled(True)
+            if held:
+                button.setFocus()
 
         def done(_nothing: None) -> None:
-            button.setEnabled(True)
+            over()
             done_with.clear()
-            self.said.setText(words)
+            self._say(words)
             self.refresh()
 
         def failed(error: CopioneError) -> None:
-            button.setEnabled(True)
-            self.said.setText(error.sentence)
+            over()
+            self._say(error.sentence)
 
         self.workspace.courier.think(act, done, failed)
+
+    def _say(self, words: str) -> None:
+        self.said.setText(words)
+        self.said.show()

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Any
 
 import click
 
-from .bench import DeviceSources, open_bench, server_options
+from .bench import DeviceSources, choose, open_bench, server_options
 from .terminal import json_text, tell
 
 if TYPE_CHECKING:
@@ -249,3 +249,31 @@ def connect(address: str | None, code: str, pairing: str, adb: str | None) -> No
             tell(f"{each.name}: {'wants to be paired' if each.pairs else 'can be connected'} at {each.address}")
         if not found:
             click.echo("No phone with wireless debugging is found. Turn it on under Developer options, in the same network.")
+
+
+@click.command("phone-check")
+@click.option("--on", "name", metavar="NAME", required=True, help="The device, by its name or address.")
+@click.option("--lab", is_flag=True, help="Use stand-in phones started for this command.")
+@click.option("--to", "path", type=click.Path(path_type=Path, dir_okay=False), default=None, help="The file (default: phone-check.txt).")
+@server_options
+def check_phone(where: DeviceSources, name: str, path: Path | None) -> None:
+    """Ask a phone once for everything that Copione asks of phones, and write what came of it into a file to send.
+
+    Nothing on the phone is touched. The file tells counts, sizes, times and errors; nothing of what is on the screen.
+    """
+    from ..engine.phone_check import phone_check
+    from ..files.writing import write_whole
+    from ..links.holding import held
+    from ..links.link import Link
+
+    def ask(link: Link) -> str:
+        with held(link, "checking what it answers"):
+            return phone_check(link, tell)
+
+    file = path or Path("phone-check.txt")
+    with open_bench(where) as bench:
+        (device,) = choose(bench.look(), [name])[:1]
+        assert device.worker is not None
+        said = device.worker.submit(ask).result()
+    write_whole(file, said.encode())
+    tell(f"Kept in {file}. Read it before you send it.")

@@ -134,6 +134,7 @@ for _command in (
         devices.endpoints,
         devices.browsers,
         devices.connect,
+        devices.check_phone,
         apps.apps,
         scripts.replay,
         scripts.lint,
