@@ -139,7 +139,7 @@ class Conditions(unittest.TestCase):
             (Condition.ORIENTATION, {}, "0 0"),
         ):
             with self.subTest(condition, value=value):
-                self.assertEqual(conditions.read(lambda command, said=said: said.get(command, ""), condition, "a b"), value)
+                self.assertEqual(conditions.read(lambda command, said=said: said.get(command, ""), condition, "a b", 14), value)
 
     def test_the_commands_for_each(self) -> None:
         for condition, value, commands in (

@@ -1,6 +1,5 @@
 """Phones without a cable: found by the server, paired by a code, connected."""
 
-from pathlib import Path
 from unittest import mock
 
 from click.testing import CliRunner
@@ -69,16 +68,13 @@ class WithoutACable(LabCase):
     def test_a_check_of_a_phone_tells_no_word_of_its_screen(self) -> None:
         phone = self.lab.phones[SERIALS["Wren mini"]]
         phone.launch(APP)
-        with CliRunner().isolated_filesystem(self.scratch):
-            said = CliRunner().invoke(main, ["phone-check", "--on", "Wren mini", "--adb", f"127.0.0.1:{self.face.port}"])
-            kept = Path("phone-check.txt").read_text("utf-8")
+        file = self.scratch / "check.txt"
+        asked = ["phone-check", "--on", "Wren mini", "--adb", f"127.0.0.1:{self.face.port}", "--to", str(file)]
+        said = CliRunner().invoke(main, asked)
+        kept = file.read_text("utf-8")
         self.assertEqual(said.exit_code, 0, said.output)
-        for words in (
-            "profile: android 12, 640 x 1136 px",
-            "unpacked",
-            "apps: 3, 1 came with it; in front: one of them",
-            "told: memory_kb",
-        ):
+        told = ("profile: android 12, 480 x 960 px", "unpacked", "apps: 3, 1 came with it; in front: one of them", "told: memory_kb")
+        for words in (*told, "language: no"):
             self.assertIn(words, kept)
         for words in ("FAILED", "Hives", SERIALS["Wren mini"], "org.example"):
             self.assertNotIn(words, kept)

@@ -18,8 +18,8 @@ WHILE_PLUGGED = "7"  # into a wall, a computer, or onto a pad: the sum of Androi
 _PLAIN = re.compile(r"[\w.-]{1,100}")
 
 
-def read(shell: Shell, condition: Condition, package: str) -> str:
-    """How the phone is; what `put` takes. Raises LinkError where it does not tell."""
+def read(shell: Shell, condition: Condition, package: str, release: int) -> str:
+    """How the phone is; what `put` takes. Raises LinkError where it does not tell, CannotDo where it cannot be told to be otherwise."""
     if condition is Condition.NETWORK:
         ways = (way for way, name in NETWORKS.items() if _setting(shell, f"global {name}") == "1")
         return " ".join(ways) or "off"
@@ -33,6 +33,7 @@ def read(shell: Shell, condition: Condition, package: str) -> str:
     if condition is Condition.TEXT_SIZE:
         return _setting(shell, "system font_scale", "1.0")
     if condition is Condition.LANGUAGE:
+        _has_own_languages(release)
         found = _LOCALES.search(shell(f"cmd locale get-app-locales {shlex.quote(package)}"))
         return found.group(1) if found is not None else ""
     free, turned = _setting(shell, "system accelerometer_rotation", "0"), _setting(shell, "system user_rotation", "0")
@@ -56,13 +57,18 @@ def put(shell: Shell, condition: Condition, value: str, package: str, release: i
     elif condition is Condition.TEXT_SIZE:
         shell(f"settings put system font_scale {shlex.quote(value)}")
     elif condition is Condition.LANGUAGE:
-        if release < LOCALES_SINCE:
-            raise CannotDo(f"The language can be changed from here on Android {LOCALES_SINCE} and later; this phone runs {release}.")
+        _has_own_languages(release)
         shell(f"cmd locale set-app-locales {shlex.quote(package)} --locales {shlex.quote(value)}")
     else:
         free, _, turned = value.partition(" ")
         shell(f"settings put system user_rotation {shlex.quote(turned or '0')}")
         shell(f"settings put system accelerometer_rotation {shlex.quote(free)}")
+
+
+def _has_own_languages(release: int) -> None:
+    """May an app have a language of its own? Raises CannotDo."""
+    if release < LOCALES_SINCE:
+        raise CannotDo(f"The language can be changed from here on Android {LOCALES_SINCE} and later; this phone runs {release}.")
 
 
 def _setting(shell: Shell, name: str, otherwise: str = "") -> str:

@@ -320,7 +320,7 @@ class AdbLink(
         self._shell(f"settings put system user_rotation {int(orientation == 'landscape')}")
 
     def condition(self, condition: Condition, package: str) -> str:
-        return conditions.read(self._said, condition, package)
+        return conditions.read(self._said, condition, package, self._release())
 
     def have(self, condition: Condition, value: str, package: str) -> None:
         if condition is Condition.NETWORK and self.wireless and "wifi" not in value.split() and value != "on":
