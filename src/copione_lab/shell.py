@@ -272,7 +272,7 @@ def _pm(phone: Phone, arguments: list[str]) -> Answer:
 
 def _cmd(phone: Phone, arguments: list[str]) -> Answer:
     if arguments[:2] == ["package", "resolve-activity"]:
-        package = arguments[-1]
+        package = LAUNCHER if "android.intent.category.HOME" in arguments else arguments[-1]
         known = package == LAUNCHER or package in dict(phone.installed())
         return _said(f"priority=0 preferredOrder=0 match=0x108000\n{package}/.Home\n" if known else "No activity found\n")
     if arguments[:2] == ["package", "query-activities"]:

@@ -169,6 +169,10 @@ class RunsApps(Capability):
     def front(self) -> tuple[str, str]:
         """Package and activity of the app in front."""
 
+    def outside(self) -> frozenset[str]:
+        """Packages of what apps are started from, and go behind: the home screen and the list of those that run, as far as it is told."""
+        return frozenset()
+
     @abstractmethod
     def packages(self) -> list[str]:
         """Packages of the apps that can be started: those that were installed, then the phone's own."""

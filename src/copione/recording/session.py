@@ -178,8 +178,9 @@ class Session:
         """What brings the app to the front that a touch outside of all apps has brought there: one on the home screen, say."""
         if after is None or not self.package or after.app in (before.app, "") or self._is_system(before) or before.app == self.package:
             return None
-        there = self.link.able(RunsApps).packages()
-        return brought(self._word(after.app), Start.FRONT) if after.app in there and before.app not in there else None
+        apps = self.link.able(RunsApps)
+        came = before.app in apps.outside() and after.app in apps.packages()
+        return brought(self._word(after.app), Start.FRONT) if came else None
 
     def begin_as_it_is(self) -> None:
         """Begin on the page that is there: nothing is touched, and the script says and checks where it begins."""

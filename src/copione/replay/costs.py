@@ -14,7 +14,7 @@ from ..model.errors import CopioneError
 
 LOG = logging.getLogger(__name__)
 EVERY_S = 2.0
-SHARE = 0.01  # of the time that asking may take: where an answer takes long, it is asked for less
+SHARE = 0.02  # of the time that asking may take: where an answer takes long, it is asked for less
 MOST = 20_000  # of one take
 CLOSE_S = 5.0  # that an answer under way is waited for
 

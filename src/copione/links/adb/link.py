@@ -73,6 +73,7 @@ MOST_APPS = 1000
 WAKE_UP = "224"
 MS = 0.001  # what rounding may take away
 CLOCK_S = 2.0  # by which two clocks that agree may seem to differ
+SYSTEM_UI, HOME = "com.android.systemui", "android.intent.category.HOME"
 LAUNCHED = "android.intent.category.LAUNCHER"
 TAP_S, TAP_DRIFT = 0.25, 4.0  # shorter and stiller than this is sent as a tap
 STRAIGHT = 6.0  # dp a path may leave its chord and still be sent as one straight swipe
@@ -380,6 +381,10 @@ class AdbLink(
 
     # apps
 
+    def outside(self) -> frozenset[str]:
+        home = facts.components(self._words("cmd package resolve-activity --brief -a android.intent.action.MAIN -c " + HOME))
+        return frozenset({SYSTEM_UI, *(each.partition("/")[0] for each in home)})
+
     def packages(self) -> list[str]:
         own = self._installed()
         started = facts.components(self._words("cmd package query-activities --brief -a android.intent.action.MAIN -c " + LAUNCHED))
@@ -463,8 +468,15 @@ class AdbLink(
         return AppMissing(f"The app {package} is not installed on {name}. Install it there and try again.", package=package)
 
     def cost(self, package: str) -> Cost | None:
-        pid = one_line(self._words(f"pidof {shlex.quote(package)}"), 60).split(" ")[0]
-        return costs.read(self._words(costs.command(pid, shlex.quote(package))), self.clock.wall()) if pid.isdigit() else None
+        route = self._route  # as it is: what comes back after it was gone is found again by the link's own thread alone
+        if route is None or self._other:
+            return None
+        ask = lambda command: self.server.shell(route, command, v2=self._v2, limit=Limit(WORDS, self.patience)).words  # noqa: E731
+        try:
+            pid = one_line(ask(f"pidof {shlex.quote(package)}"), 60).split(" ")[0]
+            return costs.read(ask(costs.command(pid, shlex.quote(package))), self.clock.wall()) if pid.isdigit() else None
+        except DeviceGone:
+            return None
 
     def log(self, since: float) -> str:
         limit = Limit(LOG, self.patience)
