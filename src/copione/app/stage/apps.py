@@ -88,4 +88,4 @@ class AppsMenu(QMenu):
 
 def _title(app: InstalledApp) -> str:
     """An app as the menu names it: its name where it has one, its version, its package."""
-    return "   ".join(filter(None, (app.name, app.version, app.package)))
+    return "   ".join(filter(None, (app.name, app.version, app.package))).replace("&", "&&")

@@ -471,7 +471,10 @@ class AdbLink(
         route = self._route  # as it is: what comes back after it was gone is found again by the link's own thread alone
         if route is None or self._other:
             return None
-        ask = lambda command: self.server.shell(route, command, v2=self._v2, limit=Limit(WORDS, self.patience)).words  # noqa: E731
+
+        def ask(command: str) -> str:
+            return self.server.shell(route, command, v2=self._v2, limit=Limit(WORDS, self.patience)).words
+
         try:
             pid = one_line(ask(f"pidof {shlex.quote(package)}"), 60).split(" ")[0]
             return costs.read(ask(costs.command(pid, shlex.quote(package))), self.clock.wall()) if pid.isdigit() else None
