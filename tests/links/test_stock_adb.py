@@ -4,6 +4,7 @@ import socket
 import subprocess
 import tempfile
 import unittest
+from pathlib import Path
 
 from copione.links.adb.link import AdbLink
 from copione.links.adb.server import AdbServer
@@ -15,8 +16,9 @@ from copione.replay.run import Run
 from copione_lab.bench import Bench as LabBench
 from copione_lab.faces.adb_daemon import AdbDaemon
 from copione_lab.model import load_models
+from copione_lab.package import pack
 
-from ..benches import EXAMPLE, Heard, LabCase
+from ..benches import APP, EXAMPLE, Heard, LabCase
 from .test_conformance import AdbServerLink, Conformance
 
 ADB = shutil.which("adb")
@@ -80,6 +82,17 @@ class StockAdb(Conformance, unittest.TestCase):
         with self.assertRaises(subprocess.CalledProcessError) as caught:
             self.adb("-s", self.addresses[0], "shell", "nosuch")
         self.assertEqual(caught.exception.returncode, 127)
+
+    def test_it_installs_and_uninstalls(self) -> None:
+        phone, on = self.lab.phones["LABALDER5"], ("-s", self.addresses[0])
+        for build, taken in (("2.5", True), ("2.3", False)):
+            file = Path(self.home.name) / f"hive-diary-{build}.apk"
+            file.write_bytes(pack(APP, build))
+            done = subprocess.run([ADB, *on, "install", "-r", file], env=self.environment, capture_output=True, check=False, timeout=30)
+            self.assertEqual((done.returncode == 0, b"VERSION_DOWNGRADE" in done.stderr), (taken, not taken), done)
+        self.assertEqual(dict(phone.installed())[APP], "2.5")
+        self.assertIn(b"Success", self.adb(*on, "uninstall", APP))
+        self.assertNotIn(APP, dict(phone.installed()))
 
     def test_a_finger_on_the_phone_itself_is_streamed(self) -> None:
         command = [ADB, "-s", self.addresses[0], "shell", "getevent", "-lt"]
