@@ -13,6 +13,7 @@ from copione.links.adb.server import AdbServer
 from copione.links.bench import Bench
 from copione.links.link import HoldsFinger, Link, ReloadsPages, TakesCalls, TellsTouches
 from copione.links.webdriver.link import WebDriverLink, look_up
+from copione.links.webdriver.remote import SessionLost
 from copione.links.webdriver.wire import RemoteRefused, touch_actions, value_of
 from copione.model.action import Start
 from copione.model.clock import SystemClock
@@ -289,10 +290,22 @@ class OverWebDriver(Conformance, unittest.TestCase):
         link.touch([Contact(i, p, 0.25) for i, p in enumerate(path)])
         self.assertEqual(next(e.text for e in link.moment().screen if e.id == "mapScale"), "300%")
 
-    def test_a_session_that_was_lost_is_opened_again(self) -> None:
+    def test_a_session_that_was_lost_is_opened_again_between_steps_and_nothing_is_done_twice(self) -> None:
         link = self.opened()
         self.face.sessions.clear()
         self.assertTrue(link.picture().startswith(b"\x89PNG"))
+        hives = named(link.moment().screen, "button", "Hives").box.centre
+        for act in (lambda: link.touch([tap(*hives)]), lambda: link.press(Key.BACK)):
+            self.face.sessions.clear()
+            self.assertRaises(SessionLost, act)
+            named(link.moment().screen, "button", "Hives")  # in another session, nothing was touched
+        link.step_begins()
+        self.face.sessions.clear()
+        link.moment()  # between two steps
+        self.face.sessions.clear()
+        self.assertRaises(SessionLost, link.moment)  # and within one
+        link.step_begins()
+        link.moment()
 
     def test_what_goes_wrong_has_a_sentence(self) -> None:
         link = self.opened()

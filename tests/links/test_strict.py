@@ -23,6 +23,7 @@ from copione.model.errors import CannotDo, LinkError
 from copione.model.gesture import Contact
 from copione.model.key import Key
 from copione.model.outcome import Outcome
+from copione.project.archive import read_run
 from copione.project.demo import copy_demo
 from copione.project.project import Project
 from copione.replay.run import Run
@@ -145,6 +146,8 @@ class Strict(StrictCase):
         run = Run(project, project.load(project.script_path("Spring inspection")), devices, heard := Heard(), SystemClock())
         run.start()
         run.wait()
+        reached = {take.name.device: take.configured for take in read_run(run.folder).takes}
+        self.assertEqual(reached, {"Alder 5": f"android at {self.urls[0]}", "Kestrel S": f"ios at {self.urls[1]}"})
         for results in heard.results.values():
             self.assertEqual([(r.step, r.reason) for r in results if not r.outcome.good and r.outcome is not Outcome.ADAPTED], [])
             self.assertEqual(len(results), 15)

@@ -24,6 +24,7 @@ class _Heard:
     folder: Place
     device: DeviceProfile
     build: str
+    configured: str = ""
     results: list[Result] = field(default_factory=list)
 
 
@@ -39,7 +40,7 @@ class Collector:
     def take_started(self, take: TakeName, begun: TakeBegun) -> None:
         """See `RunListener`."""
         with self._lock:
-            self._takes[take] = _Heard(begun.folder, begun.profile, begun.build)
+            self._takes[take] = _Heard(begun.folder, begun.profile, begun.build, begun.configured)
         self._listener.take_started(take, begun)
 
     def step_done(self, take: TakeName, result: Result) -> None:
@@ -79,4 +80,4 @@ class Collector:
 def _take(name: TakeName, heard: _Heard, values: tuple[Mapping[str, str], ...], redactor: Redactor, costs: tuple[Cost, ...]) -> TakeRecord:
     clean = {key: redactor.words(value) for key, value in values[name.row - 1].items()}
     results = tuple(without_secrets(r, redactor) for r in heard.results)
-    return TakeRecord(heard.folder, name, heard.device, clean, heard.build, results, costs)
+    return TakeRecord(heard.folder, name, heard.device, clean, heard.build, results, costs, heard.configured)

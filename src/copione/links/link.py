@@ -65,6 +65,11 @@ class Link(Protocol):
         """What a sentence about the device begins with."""
         ...
 
+    @property
+    def configured(self) -> str:
+        """By which of the user's configurations it is reached; empty where there is none."""
+        return ""
+
     def has(self, kind: type[Capability]) -> bool:
         """Can this be asked of the device now?"""
         return isinstance(self, kind)
@@ -74,6 +79,10 @@ class Link(Protocol):
         if not self.has(kind):
             raise CannotDo(f"{self.called} {kind.without}")
         return cast(C, self)
+
+    def step_begins(self) -> None:
+        """A step of a script begins: what was lost before may be found again, and not in its middle."""
+        return
 
     def close(self) -> None:
         """Give back what the link holds on the device."""

@@ -49,7 +49,8 @@ class RunEnd(Enum):
 
 @dataclass(frozen=True)
 class TakeRecord:
-    """One take as archived. `results` one a step in order; `build` the version of the app."""
+    """One take as archived. `results` one a step in order; `build` the version of the app; `configured` by which of the user's
+    configurations its device was reached."""
 
     folder: Place
     name: TakeName
@@ -58,6 +59,7 @@ class TakeRecord:
     build: str = ""
     results: tuple[Result, ...] = ()
     costs: tuple[Cost, ...] = ()
+    configured: str = ""
 
     def picture(self, name: str) -> Place:
         """Where a picture of a result is."""
@@ -221,10 +223,11 @@ class RunWriter:
         }
         self._save()
 
-    def take(self, device: DeviceProfile, name: TakeName, values: Mapping[str, str], build: str) -> TakeWriter:
-        """Announce a take and begin its folder."""
+    def take(self, device: DeviceProfile, name: TakeName, values: Mapping[str, str], build: str, configured: str = "") -> TakeWriter:
+        """Announce a take and begin its folder. `configured`: by which configuration the device is reached."""
         folder = claimed(self.folder / "takes", take_folder(name)).name  # names that differ in signs alone would share one
         entry = {"folder": folder, "device": asdict(device), "row": name.row, "which": name.which, "values": dict(values), "build": build}
+        entry |= {"configured": configured} if configured else {}
         with self._lock:
             self._record["takes"].append(entry)
             self._save()
@@ -272,6 +275,7 @@ class _TakeEntry:
     values: dict[str, str]
     build: str = ""
     which: int = 1  # of several devices of that name
+    configured: str = ""
 
 
 @dataclass(frozen=True)
@@ -317,7 +321,9 @@ def read_run(folder: Place) -> RunRecord:
                 raise ValueError("a screen without a size")
             name = TakeName(device.name, entry.row, entry.which)
             place = inside(folder / "takes", entry.folder)
-            takes.append(TakeRecord(place, name, device, entry.values, entry.build, _results(place, reader), _costs(place)))
+            takes.append(
+                TakeRecord(place, name, device, entry.values, entry.build, _results(place, reader), _costs(place), entry.configured)
+            )
         order = {name: place for place, name in enumerate(told.devices)}
         takes.sort(key=lambda t: (order.get(t.device.name, len(order)), t.name.row, t.name.which))
         seconds, end, noticed = told.seconds or 0.0, told.ended, read_remarks(folder)

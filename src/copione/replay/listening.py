@@ -14,11 +14,13 @@ from ..model.take import TakeName
 
 @dataclass(frozen=True)
 class TakeBegun:
-    """Where a take is kept, on what device it is, and which build of the app that has (empty when unknown)."""
+    """Where a take is kept, on what device it is, which build of the app that has (empty when unknown), and by which of the user's
+    configurations it is reached (empty where there is none)."""
 
     folder: Place
     profile: DeviceProfile
     build: str
+    configured: str = ""
 
 
 class RunListener(Protocol):

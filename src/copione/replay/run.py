@@ -192,12 +192,12 @@ class Run:
         except CopioneError as error:
             trouble = error.sentence
         try:
-            archive = self.writer.take(profile, name, values, build)
+            archive = self.writer.take(profile, name, values, build, link.configured)
         except FileTrouble as error:  # whoever listens hears of the take all the same
             self._tell(self.listener.take_started, name, TakeBegun(self.folder, profile, build))
             self._not_begun(name, error.sentence, lambda result: None)
             raise
-        self._tell(self.listener.take_started, name, TakeBegun(archive.folder, profile, build))
+        self._tell(self.listener.take_started, name, TakeBegun(archive.folder, profile, build, link.configured))
         if trouble:
             self._could_not(archive, name, trouble)
             return trouble

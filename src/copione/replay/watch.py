@@ -106,6 +106,7 @@ class ScreenWatch:
 
     def begin(self, patience: float) -> None:
         """Another step begins, for which there are so many seconds: what it takes is counted anew."""
+        self.link.step_begins()
         self._end = self.clock.now() + patience
         self._share.lost()  # what was lost before this step does not count
         self.took, self._acted, self.hindered, self.mistakes, self.made_room = 0.0, None, "", [], False

@@ -135,6 +135,7 @@ def page(
         started=time.strftime("%d %B %Y, %H:%M", time.localtime(run.started)),
         inks={o.value: ink for o, ink in INKS.items()},
         steps=steps,
+        reached={take.name: take.configured for take in run.takes if take.configured},
         costs=cost_rows(run),
         cost_heads=COST_HEADS,
         longest=lanes.longest or 1.0,

@@ -147,6 +147,13 @@ class WebDriverLink(Link, HasKeys, RunsApps, InstallsApps, OpensAddresses, HasCo
     def close(self) -> None:
         self.remote.close()
 
+    @property
+    def configured(self) -> str:
+        return f"{self.spec.name} at {self.endpoint}" if self.spec.name else self.endpoint
+
+    def step_begins(self) -> None:
+        self.remote.step_begins()
+
     def has(self, kind: type[Capability]) -> bool:
         return super().has(kind) and (kind not in ASKED or ASKED[kind] in self.dialect.needs)
 

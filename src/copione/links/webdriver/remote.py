@@ -14,6 +14,7 @@ from .wire import RemoteRefused, record_in, value_of, words_in
 if TYPE_CHECKING:
     from .http import Http
 
+ACTS = frozenset({"actions", "back"})  # what is never sent a second time: another page may be there by then
 FAREWELL_S = 2.0  # for a remote end that is silent anyway
 
 
@@ -31,9 +32,15 @@ class Remote:
         self.who = who or f"The device at {self.endpoint}"
         self.session = ""
         self.silent = False  # it has not answered what it was asked last
+        self.stepwise = False  # steps of a script are done: a session that is lost within one is not begun anew before the next
+        self._within = False  # something has been answered since the newest step began
         self.capabilities: dict[str, Any] = {}
         self.opened: Callable[[], None] = lambda: None  # told of every new session
         self._http = open_http(self.endpoint, self.spec)
+
+    def step_begins(self) -> None:
+        """From here on a lost session may be begun anew, until something has been answered."""
+        self.stepwise, self._within = True, False
 
     def close(self) -> None:
         """End the session, as far as the remote end still answers."""
@@ -77,16 +84,22 @@ class Remote:
         *,
         again: bool = True,
     ) -> Any:
-        """The value of one command of the session. A session that was lost is opened once more, unless `again` is False."""
+        """The value of one command of the session.
+
+        A session that was lost is opened once more, unless `again` is False: another page may be there then. So what acts on the page is
+        not sent again, and within a step of a script nothing is.
+        """
         self.open()
         try:
-            return self.send(method, f"/session/{self.session}/{command}", body, most, seconds)
+            said = self.send(method, f"/session/{self.session}/{command}", body, most, seconds)
         except SessionLost:
             self.session = ""
-            if not again:
+            if not again or command in ACTS or (self.stepwise and self._within):
                 raise
             self.open()
-            return self.send(method, f"/session/{self.session}/{command}", body, most, seconds)
+            said = self.send(method, f"/session/{self.session}/{command}", body, most, seconds)
+        self._within = True
+        return said
 
     @contextlib.contextmanager
     def sane(self) -> Iterator[None]:
@@ -105,7 +118,7 @@ class Remote:
             return value_of(*self._http.send(method, path, body, limit))
         except RemoteRefused as error:
             if error.error == "invalid session id":
-                raise SessionLost(f"{self.who} forgot its session.") from error
+                raise SessionLost(f"{self.who} forgot its session: another page may be there now.") from error
             if error.error == "session not created":
                 raise LinkError(f"{self.who} opens no session such as is asked for: {error.message}", answer=error.error) from error
             if "not connected" in error.message:
