@@ -24,11 +24,11 @@ class Apps(RunCase):
         self.phone = self.lab.phones[SERIALS["Alder 5"]]
 
     def test_the_demo_scripts_hold_over_adb_and_behind_webdriver(self) -> None:
-        models = [model for model in load_models() if model.name in ("Alder 5", "Heron Max")]
+        models = [model for model in load_models() if model.name in ("Alder 5", "Heron Max", "Bramble")]
         for name in ("two-apps", "deep-link", "upgrade"):
             lab = LabBench(models)
             heard = run_on(lab, self.project.scripts_folder / f"{name}.copione")
-            self.assertEqual(len(heard.results), 2)
+            self.assertEqual(len(heard.results), 3)
             for device, results in heard.results.items():
                 self.assertEqual([(r.step, r.reason) for r in results if not r.outcome.good], [], (name, device))
                 self.assertTrue(results)

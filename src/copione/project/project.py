@@ -6,7 +6,7 @@ import contextlib
 import itertools
 import threading
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from pathlib import Path
 from typing import Any
 
@@ -24,14 +24,23 @@ from .loading import complete, load, read_document
 from .naming import free_script_path, name_in
 
 MARK = "project.toml"
+LANGUAGE = "language"  # in an app's table, beside its package on each platform
 
 
 @dataclass(frozen=True)
 class App:
-    """An app under test: the word scripts use for it, and its package on each platform."""
+    """An app of a project: the word scripts use for it, its package on each platform, and the language (BCP 47) that it speaks on every
+    device; empty where it speaks the device's.
+    """
 
     word: str
     packages: dict[str, str] = field(default_factory=dict)
+    language: str = ""
+
+    @classmethod
+    def of(cls, word: str, facts: Mapping[str, str]) -> App:
+        """From its table in project.toml."""
+        return cls(word, {name: value for name, value in facts.items() if name != LANGUAGE}, facts.get(LANGUAGE, ""))
 
 
 def phrases_in(phrasebook: Mapping[str, Mapping[str, str]], locale: str) -> dict[str, str]:
@@ -51,7 +60,7 @@ class Project:
         facts = _facts(self.folder / MARK)
         self.name = facts.name or self.folder.name
         self.phrasebook = facts.phrasebook
-        self.apps = {word: App(word, packages) for word, packages in facts.apps.items()}
+        self.apps = {word: App.of(word, told) for word, told in facts.apps.items()}
 
     def phrases(self, locale: str) -> dict[str, str]:
         """The phrasebook for a locale (BCP 47): its language's phrases, then its own."""
@@ -172,9 +181,13 @@ class Project:
         known = {word: self.apps[word].packages.get(platform, "") for word in words if word in self.apps}
         return {word: package for word, package in known.items() if package}
 
+    def languages(self, words: Iterable[str], platform: str) -> dict[str, str]:
+        """The languages of those of these apps that speak the same one on every device, by their packages."""
+        return {package: self.apps[word].language for word, package in self.packages(words, platform).items() if self.apps[word].language}
+
     def say_address(self, url: str) -> None:
         """Where the web apps are in this session; project.toml stays as it is."""
-        self.apps = {word: App(word, {**app.packages, "web": url}) for word, app in self.apps.items()}
+        self.apps = {word: replace(app, packages={**app.packages, "web": url}) for word, app in self.apps.items()}
 
     def learn_app(self, package: str, platform: str) -> str:
         """The word for a package, kept in project.toml; a new one where no word means this app. May be called from any thread.
@@ -189,7 +202,7 @@ class Project:
 
             def add(document: Any) -> None:
                 apps = table_in(document, "apps")
-                told = {word: dict(packages) for word, packages in apps.items() if isinstance(packages, dict)}
+                told = {word: App.of(word, dict(facts)).packages for word, facts in apps.items() if isinstance(facts, dict)}
                 word = word_for(package, platform, {**{w: app.packages for w, app in self.apps.items()}, **told})
                 document.setdefault("name", self.name)
                 table_in(apps, word)[platform] = package
@@ -198,8 +211,8 @@ class Project:
             change_toml(self.folder / MARK, add, _head(self.name))
             self.made = True
             word = learned[0]
-            before = self.apps[word].packages if word in self.apps else {}
-            self.apps = {**self.apps, word: App(word, {**before, platform: package})}
+            before = self.apps.get(word, App(word))
+            self.apps = {**self.apps, word: replace(before, packages={**before.packages, platform: package})}
             return word
 
 

@@ -91,7 +91,9 @@ class StepRunner:
         self.plan, self.ports, self.clock = plan, ports, clock
         self.broken = False
         self.context: StepContext | None = None  # of the newest step
-        self.interpreter = Interpreter(plan.phrases(plan.device.locale))
+        self._locales = dict(plan.languages)  # of each app that speaks another language than the device
+        self._locale = self._locales.get(plan.package, plan.device.locale)
+        self.interpreter = Interpreter(plan.phrases(self._locale))
         link.files = plan.files
         self.watch = ScreenWatch(link, clock, ports.archive.moment, ports.cancelled)
         self.conditions = Conditions(link, plan.package)
@@ -103,7 +105,6 @@ class StepRunner:
         self._unmoved: dict[str, Picture] = {}
         self._finders: dict[str, TargetFinder] = {}
         self._following = following(plan.library)
-        self._locale = plan.device.locale
         self._days = day_words(self._locale)
         self._always = {TODAY: today(clock).isoformat(), BASE: plan.package.rstrip("/") if plan.device.platform == "web" else ""}
         self._standing = [(place, step) for place, step in plan.library.steps() if isinstance(step.action, Whenever)]
@@ -142,7 +143,7 @@ class StepRunner:
                 self.ports.archive.secret_typed()
                 context.secret = True
             perform(context)
-            self._front = context.package
+            self._come_to(context.package)
             if context.secret:
                 self.ports.archive.secret_typed()
         except FileTrouble:
@@ -215,8 +216,18 @@ class StepRunner:
         targets = context.asked.action.targets()
         return targets[0].name or role_word(targets[0].role) if targets else ""
 
+    def _come_to(self, package: str) -> None:
+        """The script is in that app now, which may speak another language than the one before."""
+        if package != self._front:
+            self._front = package
+            self._say_in(self._locales.get(package, self.plan.device.locale))
+
     def _speak(self, locale: str) -> None:
         """The app speaks another language from now on."""
+        self._locales[self._front] = locale
+        self._say_in(locale)
+
+    def _say_in(self, locale: str) -> None:
         self.interpreter.learn(self.plan.phrases(locale))
         self._locale, self._days = locale, day_words(locale)
 

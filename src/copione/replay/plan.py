@@ -40,7 +40,8 @@ class ScriptAssets:
 @dataclass(frozen=True)
 class TakePlan:
     """What is replayed: a script, and those it uses, with one data row, on a device that has the app as
-    `package`, in the given build. `packages` are those of all its apps that the device's platform has, by their words.
+    `package`, in the given build. `packages` are those of all its apps that the device's platform has, by their words;
+    `languages` are those of apps that do not speak the device's, by their packages.
     `phrases` gives the phrasebook for a locale; `builds` is the folder of package files.
 
     `secrets` are values that are typed and never written: `redactor` takes them out of whatever is told. `kept` is what stands beside
@@ -52,6 +53,7 @@ class TakePlan:
     package: str = ""
     build: str = ""
     packages: Mapping[str, str] = field(default_factory=dict)
+    languages: Mapping[str, str] = field(default_factory=dict)
     values: Mapping[str, str] = field(default_factory=dict)
     secrets: Mapping[str, str] = field(default_factory=dict)
     kept: Mapping[str, ScriptAssets] = field(default_factory=dict)
@@ -79,6 +81,7 @@ class TakePlan:
             package=package,
             build=build,
             packages=project.packages(loaded.document.script.apps, device.platform),
+            languages=project.languages(loaded.document.script.apps, device.platform),
             values=values,
             secrets=loaded.secrets,
             kept=kept,

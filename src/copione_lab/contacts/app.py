@@ -117,6 +117,6 @@ class Contacts:
                 radius=8,
                 gap=8,
             )
-            for caption, value in (("Mobile", person.mobile), ("Role", person.about))
+            for caption, value in (("Mobile", person.mobile), ("About", person.about))
         ]
         return [row(back, name, fill=PALE, pad=(16, 8), gap=8), Node("scroll", key="person", grow=1, pad=(16, 16), gap=8, children=facts)]
