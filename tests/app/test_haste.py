@@ -195,10 +195,11 @@ class Hasty(WindowCase):
         told: list[str] = []
         self.workspace.told.connect(told.append)
         with self.asked() as said:
-            for words in ("Open afresh, its data cleared", "Open afresh on the whole bench, its data cleared"):
+            cleared = ("Open afresh, its data cleared", "Open afresh on the whole bench, its data cleared", "Uninstall, its data deleted")
+            for words in cleared:
                 next(action for action in of_app.actions() if action.text() == words).trigger()
         self.idle()
-        self.assertEqual((len(said), told), (2, []))
+        self.assertEqual((len(said), told), (3, []))
         menu.deleteLater()
 
     def test_what_was_thrown_away_comes_back(self) -> None:

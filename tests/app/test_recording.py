@@ -235,7 +235,7 @@ class Recording(WindowCase):
         with self.asked("Delete it and go on") as said:
             click(self.script.portrait.record)
             self.until(lambda: self.recorder.active and self.lead.idle)
-        self.assertIn("everything it has stored on Alder 5 is deleted", said[0])
+        self.assertIn("Everything that org.example.hive_diary has stored on Alder 5 is deleted", said[0])
 
     def record_only(self, button: str) -> None:
         """A script of one tap, open on its page."""
