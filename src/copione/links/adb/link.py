@@ -223,7 +223,7 @@ class AdbLink(
                 trouble = error.sentence
         png, unseen = self._picture_if_any(deadline)
         with contextlib.suppress(LinkError):
-            trouble = f"{self.called} has gone to sleep: its screen is off." if self.asleep() else trouble
+            trouble = f"{self.called} has gone to sleep: its screen is off." if self.asleep(deadline.but(0.0)) else trouble
         return Moment(self.clock.wall(), png, None, f"{trouble} {unseen}".strip(), keepable(dump))
 
     def _picture_if_any(self, deadline: Deadline, meanwhile: Callable[[], object] | None = None) -> tuple[bytes, str]:
@@ -433,9 +433,9 @@ class AdbLink(
         if facts.locked(self._words("dumpsys window")):
             raise DeviceNotReady(f"{self.called} is locked: unlock it, and try again.")
 
-    def asleep(self) -> bool:
-        """Is its screen off?"""
-        return facts.asleep(self._words("dumpsys power"))
+    def asleep(self, seconds: float | None = None) -> bool:
+        """Is its screen off? Asked for so many seconds at most, by default its patience."""
+        return facts.asleep(self._words("dumpsys power", seconds))
 
     def uninstall(self, package: str) -> None:
         said = one_line(self._words(f"pm uninstall {shlex.quote(package)}"), 300)
