@@ -19,7 +19,7 @@ from rich.table import Table
 
 from copione.language.document import parse
 from copione.links.claims import Claim
-from copione.links.link import InstalledApp
+from copione.links.link import InstalledApp, Sleeps, TellsCosts
 from copione.model.clock import SteppedClock
 from copione.model.device import DeviceProfile
 from copione.model.gesture import Contact
@@ -48,6 +48,7 @@ class MadeUpPhone:
 
     address = "made up"
     held_as = ""
+    configured = ""
 
     def __init__(self) -> None:
         from PIL import Image
@@ -61,8 +62,10 @@ class MadeUpPhone:
 
     def close(self) -> None: ...
 
-    def has(self, _kind: type) -> bool:
-        return True
+    def step_begins(self) -> None: ...
+
+    def has(self, kind: type) -> bool:
+        return kind not in (Sleeps, TellsCosts)
 
     def able(self, _kind: type) -> Any:
         return self
