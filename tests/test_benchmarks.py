@@ -40,7 +40,7 @@ ROUNDS = (
     Round("attribution", arguments="--draws 60 --seed 1"),
     Round("gestures", "it.COUNT = 200"),
     Round("sightings", main="main(4, 1)"),
-    Round("costs", main="main(1, 0, 5)"),
+    Round("costs", "it.TURNS = 8", "main(1, 0, 1)"),
 )
 
 

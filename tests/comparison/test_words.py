@@ -136,6 +136,8 @@ class Titles(unittest.TestCase):
             kinds.COLOUR: "“Save” stands on another colour on Alder 5",
             kinds.DISABLED: "“Save” is H on Alder 5",
             kinds.HIDDEN: "“Save” is H on Alder 5",
+            kinds.HEAVIER: "The app takes H of memory on Alder 5",
+            kinds.GROWS: "The app takes more and more memory on Alder 5: H",
         }
         for kind in kinds.kinds():
             remark = Remark(kind, "save", "Save", "H", "E", TakeName("Alder 5"), Address.of(1), Box(0, 0, 1, 1), "", ())

@@ -149,6 +149,8 @@ def serve(key: str, certificate: str) -> None:
 
     class Handler(BaseHTTPRequestHandler):
         protocol_version = "HTTP/1.1"
+        wbufsize = -1  # head and body in one piece
+        disable_nagle_algorithm = True
 
         def log_message(self, *_args: object) -> None: ...
 

@@ -90,6 +90,7 @@ def server_options(command: Any) -> Any:
 
 
 def server_address(adb: str | None) -> tuple[str, int]:
+    """Host and port of an adb server: as `--adb` says, else this computer's. Raises BadParameter."""
     from ..links.adb.server import DEFAULT_PORT
 
     words = adb or f"127.0.0.1:{os.environ.get('ANDROID_ADB_SERVER_PORT', DEFAULT_PORT)}"

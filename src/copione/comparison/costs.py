@@ -102,7 +102,7 @@ def _heavier(takes: Sequence[TakeCosts]) -> list[Remark]:
             for name in sorted(beyond):
                 pixels, memory, take = known[name]
                 here, there = _mb(memory), f"about {_mb(usual(pixels))} for such a screen"
-                found.append(Remark(kinds.HEAVIER, "memory", "The app", here, there, name, _last(take), fine=fine))
+                found.append(Remark(kinds.HEAVIER, "memory", "memory", here, there, name, _last(take), fine=fine))
     return found
 
 
@@ -132,7 +132,7 @@ def _growing(takes: Sequence[TakeCosts]) -> list[Remark]:
             Remark(
                 kinds.GROWS,
                 f"memory {address[-1].line}",
-                "The app's memory",
+                "memory",
                 here,
                 "the same from turn to turn",
                 take.name,
