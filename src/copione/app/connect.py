@@ -86,6 +86,7 @@ class ConnectDialog(QDialog):
         self.address.returnPressed.connect(self._remember)
         self.said = named(Label(), "muted")
         self.said.setWordWrap(True)
+        self.said.hide()
         row = QHBoxLayout()
         row.addWidget(self.address, 1)
         row.addWidget(add)
@@ -98,14 +99,18 @@ class ConnectDialog(QDialog):
         layout.addWidget(self.said)
         return card
 
+    def _say(self, words: str) -> None:
+        self.said.setText(words)
+        self.said.show()
+
     def _remember(self) -> None:
         address = self.address.text().strip()
 
         def remembered(known: Sequence[str]) -> None:
-            self.said.setText("Looked for at " + ", ".join(known))
+            self._say("Looked for at " + ", ".join(known))
             self.address.clear()
 
-        self.reaching.add_endpoint(address, remembered, lambda error: self.said.setText(error.sentence))
+        self.reaching.add_endpoint(address, remembered, lambda error: self._say(error.sentence))
 
     def _examine(self) -> None:
         """Try the address step by step; each is told as it ends."""
@@ -121,14 +126,14 @@ class ConnectDialog(QDialog):
                 over()
                 return
             told.append(f"{'✓' if found.fine else '✗'} {found.step}: {found.words}")
-            self.said.setText("\n".join(told))
+            self._say("\n".join(told))
             self.reaching.next_step(tried, step, failed)
 
         def failed(error: CopioneError) -> None:
             over()
-            self.said.setText("\n".join([*told, error.sentence]))
+            self._say("\n".join([*told, error.sentence]))
 
-        self.said.setText("Trying ...")
+        self._say("Trying ...")
         tried = self.reaching.examine(self.address.text().strip())
         self.reaching.next_step(tried, step, failed)
 
