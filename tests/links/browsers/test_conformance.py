@@ -8,11 +8,13 @@ import signal
 import threading
 import time
 from datetime import date
+from unittest import mock
 
 from copione.links.browser.engines import ENGINES, installed
 from copione.links.browser.kept import BrowserSpec, wanted
 from copione.links.browser.link import BrowserLink
 from copione.links.browser.popups import options, other_month
+from copione.links.browser.tab import Tab
 from copione.links.link import InstallsApps, TakesCalls, TellsTouches
 from copione.model.action import Start
 from copione.model.condition import Condition
@@ -96,6 +98,18 @@ class Conformance(BrowserCase):
                 seen.append(next(e.name for e in screen_of(link.moment()) if e.role == "heading"))
             first = int(seen[0].removeprefix("Answer "))  # "Before" is no number
             self.assertEqual(seen[1:], [f"Answer {first + 1}"] * 2)
+            self.shown(link, "<h1>Before</h1>")
+            told, document = [], Tab.document
+
+            def busy(tab: Tab) -> tuple[str, float]:  # the computer is: the page does not say in time which it is
+                told.append(tab)
+                if len(told) in (1, 2):
+                    raise NoAnswer("The page has given no whole answer for 2 s.")
+                return document(tab)
+
+            with mock.patch.object(Tab, "document", busy):
+                link.open(late)
+            self.assertIn("Answer", next(e.name for e in screen_of(link.moment()) if e.role == "heading"))
 
         self.each(test)
 

@@ -301,26 +301,32 @@ class Tab:
         except DeviceGone:
             raise
         except LinkError:
-            before, origin = "", 0.0
-        if "#" in address and before.partition("#")[0] == address.partition("#")[0]:
+            before, origin = "", None  # not known: then the new document is the one with the address it goes to
+        if "#" in address and _bare(before) == _bare(address):
             origin = 0.0
         self.command(method, command, body)
         self.has_acted()
-        wanted, deadline, blank = address or before, Deadline(ARRIVE_S if origin else PROBE_S), Deadline(PROBE_S)
+        wanted, arrives, blank = address or before, bool(address if origin is None else origin), Deadline(PROBE_S)
+        deadline, silent = Deadline(ARRIVE_S if arrives else PROBE_S), 0
         while not deadline.over:
             try:
                 here, began = self.document()
             except DeviceGone:
                 raise
+            except NoAnswer:  # once, the computer may have been busy
+                silent += 1
+                if silent > 1:
+                    return True
             except LinkError as error:
                 if answer_of(error) not in IN_BETWEEN:
                     return True  # the new one has opened a dialog, or tells nothing
             else:
                 if here.startswith("chrome-error:"):
                     return False
-                if began != origin and (here != BLANK or wanted == BLANK):
+                another = began != origin if origin is not None else _bare(here) == _bare(wanted)
+                if another and (here != BLANK or wanted == BLANK):
                     return True
-                if began != origin and blank.over:  # WebKit shows an empty page where no server answers
+                if another and blank.over:  # WebKit shows an empty page where no server answers
                     return False
             self.clock.sleep(PAUSE_S)
         return True
@@ -402,3 +408,8 @@ class Tab:
 def answer_of(error: LinkError) -> str:
     """The standard's word for the error that a driver gave; empty where it gave none."""
     return str(error.facts.get("answer", ""))
+
+
+def _bare(address: str) -> str:
+    """An address without its place in the document, which makes no other document."""
+    return address.partition("#")[0].rstrip("/")
