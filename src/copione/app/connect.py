@@ -113,7 +113,7 @@ class ConnectDialog(QDialog):
         self.reaching.add_endpoint(address, remembered, lambda error: self._say(error.sentence))
 
     def _examine(self) -> None:
-        """Try the address step by step; each is told as it ends."""
+        """Try the address step by step, and show the result of each step as it comes."""
         told: list[str] = []
         self.test.setEnabled(False)
 

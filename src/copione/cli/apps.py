@@ -33,7 +33,7 @@ def _about(app: InstalledApp) -> str:
 
 
 def _done(where: DeviceSources, names: tuple[str, ...], doing: str, act: Any, words: Callable[[AppsDone], str], ask: str = "") -> None:
-    """Act on those devices, and print what came of each. Exits with 1 where one fails."""
+    """Act on those devices, and print the result for each. Exits with 1 if one fails."""
     from ..engine.apps import on_each
 
     def told(done: AppsDone) -> None:

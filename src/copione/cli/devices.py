@@ -257,9 +257,9 @@ def connect(address: str | None, code: str, pairing: str, adb: str | None) -> No
 @click.option("--to", "path", type=click.Path(path_type=Path, dir_okay=False), default=None, help="The file (default: phone-check.txt).")
 @server_options
 def check_phone(where: DeviceSources, name: str, path: Path | None) -> None:
-    """Ask a phone once for everything that Copione asks of phones, and write what came of it into a file to send.
+    """Ask a phone once for everything Copione ever asks, and write the results to a file that you can send.
 
-    Nothing on the phone is touched. The file tells counts, sizes, times and errors; nothing of what is on the screen.
+    The phone is not touched. The file has counts, sizes, times and errors, and no text from the screen.
     """
     from ..engine.phone_check import phone_check
     from ..files.writing import write_whole

@@ -17,7 +17,7 @@ from ..model.errors import AppMissing, CopioneError
 
 @dataclass(frozen=True)
 class AppsDone:
-    """What came of one device: what it has now, or why not."""
+    """The result for one device: the apps it is about, or why it failed."""
 
     device: str
     apps: tuple[InstalledApp, ...] = ()

@@ -1,5 +1,5 @@
-"""What a phone answers to what Copione asks of phones, as a text to send to whoever mends Copione. Nothing on the phone is touched, and
-nothing that is on its screen, installed on it or in its log is told: counts, sizes, times, and what went wrong.
+"""A phone's answers to everything Copione asks of phones, as a text to send to whoever maintains Copione. The phone is not touched. The
+text has counts, sizes, times and errors; no words from its screen or log, and no names of its apps.
 """
 
 from __future__ import annotations
